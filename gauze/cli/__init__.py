@@ -1,0 +1,1 @@
+"""The same core without a window: check, map, render."""

@@ -1,0 +1,115 @@
+"""The commands that need no window. Exit codes: 0 fine, 1 a finding fails, 2 bad input."""
+
+import argparse
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+import msgspec
+
+from gauze import __version__
+from gauze.core.errors import GauzeError
+from gauze.core.evaluate import Detail, Evaluation, State, evaluate, find
+from gauze.core.formats.design_file import design_schema
+from gauze.core.formats.map_file import encode_map
+from gauze.core.formats.picture import encode_png, face_picture
+from gauze.core.formats.report import report_json, report_text
+from gauze.core.materials import load_catalogue
+from gauze.core.units import LengthUnit
+from gauze.session.document import Document
+from gauze.session.storage import write_file
+
+FINE, FAILS, BAD_INPUT = 0, 1, 2
+WINDOWLESS = ("check", "map", "render", "schema")
+_MOST_PIXELS = 4_000_000
+
+
+def build_parser() -> argparse.ArgumentParser:
+    """Return the parser of the whole command line."""
+    parser = argparse.ArgumentParser(
+        prog="gauze", description="Design diffused LED lights. Without a command the window opens."
+    )
+    parser.add_argument("--version", action="version", version=f"gauze {__version__}")
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND")
+    opened = commands.add_parser("open", help="open the window on a design")
+    opened.add_argument("file", nargs="?", type=Path)
+    demo = commands.add_parser("demo", help="open the window on the demo design")
+    for command in (opened, demo):
+        command.add_argument("--picture", type=Path, metavar="FILE.png", help="write a picture of the window and quit")
+        command.add_argument("--theme", choices=("dark", "light"), help="override the theme for this run")
+    check = commands.add_parser("check", help="print every finding of a design")
+    check.add_argument("--json", action="store_true", help="as JSON")
+    check.add_argument("--unit", choices=("mm", "in"), default="mm", help="unit of the lengths in sentences")
+    light_map = commands.add_parser("map", help="write the light on the face as NumPy arrays")
+    light_map.add_argument("--out", type=Path, required=True, metavar="FILE.npz")
+    render = commands.add_parser("render", help="write a picture of the lit face")
+    render.add_argument("--out", type=Path, required=True, metavar="FILE.png")
+    render.add_argument("--room-lx", type=float, default=0.0, help="the room's light on the face")
+    render.add_argument("--exposure", type=float, default=0.0, help="stops brighter (or darker) than just white")
+    render.add_argument("--false-colour", action="store_true", help="luminance on a colour scale")
+    for command in (check, light_map, render):
+        command.add_argument("file", type=Path, metavar="FILE.gauze")
+    for command in (light_map, render):
+        command.add_argument("--pixels", type=int, default=400_000, help="most pixels of the map")
+    commands.add_parser("schema", help="print the JSON Schema of the design file")
+    return parser
+
+
+def run(arguments: argparse.Namespace) -> int:
+    """Run one windowless command and return its exit code."""
+    try:
+        return {"check": _check, "map": _map, "render": _render, "schema": _schema}[arguments.command](arguments)
+    except GauzeError as error:
+        print(f"gauze: {error}", file=sys.stderr)
+        return BAD_INPUT
+
+
+def _evaluate(file: Path, pixels: int) -> Evaluation:
+    catalogue = load_catalogue()
+    if not 64 <= pixels <= _MOST_PIXELS:
+        raise GauzeError(f"--pixels {pixels} will not do: give a number from 64 to {_MOST_PIXELS}.")
+    return evaluate(Document.open(file, catalogue).design, catalogue, Detail(fineness=1.0, most_pixels=pixels))
+
+
+def _check(arguments: argparse.Namespace) -> int:
+    evaluation = _evaluate(arguments.file, 160_000)
+    findings = find(evaluation, LengthUnit(arguments.unit))
+    if arguments.json:
+        sys.stdout.write(report_json(evaluation.design, findings).decode())
+    else:
+        print(report_text(evaluation.design, findings))
+    return FAILS if any(finding.state is State.FAILS for finding in findings) else FINE
+
+
+def _map(arguments: argparse.Namespace) -> int:
+    write_file(arguments.out, encode_map(_evaluate(arguments.file, arguments.pixels)))
+    return FINE
+
+
+def _render(arguments: argparse.Namespace) -> int:
+    evaluation = _evaluate(arguments.file, arguments.pixels)
+    if not 0 <= arguments.room_lx <= 200_000 or not -20 <= arguments.exposure <= 20:
+        raise GauzeError("--room-lx lies between 0 and 200000, --exposure between -20 and 20.")
+    picture = face_picture(
+        evaluation,
+        room_lx=arguments.room_lx,
+        exposure_stops=arguments.exposure,
+        false=arguments.false_colour,
+    )
+    write_file(arguments.out, encode_png(picture))
+    return FINE
+
+
+def _schema(arguments: argparse.Namespace) -> int:
+    del arguments  # it has none
+    sys.stdout.write(msgspec.json.format(msgspec.json.encode(design_schema()), indent=2).decode() + "\n")
+    return FINE
+
+
+def parse(argv: Sequence[str]) -> argparse.Namespace:
+    """Parse a command line; a bare file name means ``open``."""
+    known = {"open", "demo", *WINDOWLESS}
+    words = list(argv)
+    if not words or (not words[0].startswith("-") and words[0] not in known):
+        words.insert(0, "open")
+    return build_parser().parse_args(words)

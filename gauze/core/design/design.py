@@ -1,0 +1,51 @@
+"""A whole design: what it is for, and what is built."""
+
+from typing import Annotated, Literal
+
+import msgspec
+
+from gauze.core.design.limits import check_limits
+from gauze.core.design.strip_panel import StripPanel, check_strip_panel
+from gauze.core.errors import DesignError
+from gauze.core.materials import Catalogue
+
+Distance = Annotated[float, msgspec.Meta(ge=20, le=100_000)]
+
+LONGEST_NAME = 120  # characters
+
+
+class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """What the light is for.
+
+    ``use`` says whether people look at the face or the face lights something; the other distance is
+    kept all the same, since most lamps are also looked at. ``wanted_illuminance_lx`` holds at the target,
+    ``wanted_luminance_cd_m2`` on the face.
+    """
+
+    use: Literal["looked_at", "lighting"]
+    viewing_distance_mm: Distance
+    target_distance_mm: Distance
+    wanted_illuminance_lx: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
+    wanted_luminance_cd_m2: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
+
+
+class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """The document: one build with its purpose.
+
+    ``build`` is a tagged union over the families; a family is added by its class here.
+    ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None.
+    """
+
+    name: str
+    purpose: Purpose
+    build: StripPanel
+    measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
+
+
+def check_design(design: Design, catalogue: Catalogue) -> None:
+    """Check every choice; raises :class:`DesignError` with the path of the first that cannot stand."""
+    if len(design.name) > LONGEST_NAME:
+        raise DesignError("name", f"The name is longer than {LONGEST_NAME} characters. Shorten it.")
+    check_limits(design, "design")
+    check_limits(design.purpose, "purpose")
+    check_strip_panel(design.build, catalogue)

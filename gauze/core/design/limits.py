@@ -1,0 +1,67 @@
+"""Checks of plain values against the limits that stand in the annotations of a design class.
+
+One statement of a limit (``Annotated[float, msgspec.Meta(gt=0, le=5000)]``) serves the published
+schema, the reading of files and the messages at the dimension.
+"""
+
+import math
+from typing import Annotated, Any, get_args, get_origin, get_type_hints
+
+import msgspec
+
+from gauze.core.errors import DesignError
+
+_UNITS = {
+    "_mm": "mm",
+    "_lx": "lx",
+    "_k": "K",
+    "_a": "A",
+    "_cd_m2": "cd/m²",
+}
+
+
+def unit_of(field: str) -> str:
+    """Return the unit that the end of a field's name tells, or an empty string."""
+    return next((unit for ending, unit in _UNITS.items() if field.endswith(ending)), "")
+
+
+def words_for(field: str) -> str:
+    """Return the name of a field in words: ``"face_width_mm"`` -> ``"face width"``."""
+    for ending in _UNITS:
+        field = field.removesuffix(ending)
+    return field.replace("_", " ")
+
+
+def check_limits(value: msgspec.Struct, path: str) -> None:
+    """Check every number of a struct against its annotated limits.
+
+    Raises
+    ------
+    DesignError
+        For the first field outside its limits, or not a finite number; ``field`` is the dotted path.
+    """
+    for name, hint in get_type_hints(type(value), include_extras=True).items():
+        meta = _meta_of(hint)
+        number = getattr(value, name)
+        if meta is not None and isinstance(number, int | float):
+            _check_number(f"{path}.{name}", name, float(number), meta)
+
+
+def _meta_of(hint: Any) -> msgspec.Meta | None:
+    if get_origin(hint) is Annotated:
+        return next((extra for extra in hint.__metadata__ if isinstance(extra, msgspec.Meta)), None)
+    return next((meta for meta in map(_meta_of, get_args(hint)) if meta is not None), None)
+
+
+def _check_number(path: str, name: str, number: float, meta: msgspec.Meta) -> None:
+    unit = unit_of(name)
+    words = words_for(name).capitalize()
+    shown = f"{number:g} {unit}".strip()
+    if not math.isfinite(number):
+        raise DesignError(path, f"{words} is not a number. Type digits.")
+    if meta.gt is not None and not number > meta.gt:
+        raise DesignError(path, f"{words} {shown} will not do: it must be more than {meta.gt:g} {unit}.".replace(" .", "."))
+    if meta.ge is not None and not number >= meta.ge:
+        raise DesignError(path, f"{words} {shown} is too small: the least is {meta.ge:g} {unit}.".replace(" .", "."))
+    if meta.le is not None and not number <= meta.le:
+        raise DesignError(path, f"{words} {shown} is too large: the most is {meta.le:g} {unit}.".replace(" .", "."))

@@ -1,0 +1,160 @@
+"""Choices of the strip panel: rows of strip on a flat back, a diffuser in front."""
+
+from collections.abc import Callable
+from typing import Annotated, Literal, TypeVar
+
+import msgspec
+
+from gauze.core.design.limits import check_limits
+from gauze.core.errors import CatalogueError, DesignError
+from gauze.core.materials import Catalogue, Finish, Strip
+
+FaceLength = Annotated[float, msgspec.Meta(ge=20, le=5000, description="Inner size of the face, mm.")]
+Depth = Annotated[
+    float, msgspec.Meta(gt=0, le=1500, description="Emitting face of the LEDs to the inner face of the diffuser, mm.")
+]
+Margin = Annotated[float, msgspec.Meta(ge=0, le=2500)]
+Spacing = Annotated[float, msgspec.Meta(gt=0, le=2500)]
+RowCount = Annotated[int, msgspec.Meta(ge=1, le=400)]
+Level = Annotated[float, msgspec.Meta(ge=0, le=1)]
+Reflectance = Annotated[float, msgspec.Meta(ge=0, le=0.98)]
+WhiteCct = Annotated[float, msgspec.Meta(ge=1800, le=12000)]
+
+T = TypeVar("T")
+
+
+class StripChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """Which strip, in which white, at which level.
+
+    ``cct_k`` is given for white strips only. ``levels`` has one number from 0 to 1 for each channel
+    of the strip, in the catalogue's order; empty means all at full.
+    """
+
+    strip: str
+    cct_k: WhiteCct | None = None
+    levels: tuple[Level, ...] = ()
+
+    def levels_for(self, strip: Strip) -> tuple[float, ...]:
+        """Return one level for each channel."""
+        return self.levels or (1.0,) * len(strip.channel)
+
+
+class RowPlan(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """How many rows, how far apart, how far from the wall: two are chosen, the third follows.
+
+    ``side_margin_mm`` is from the wall to the middle of the outermost row.
+    """
+
+    count: RowCount | None = None
+    spacing_mm: Spacing | None = None
+    side_margin_mm: Margin | None = None
+
+
+class StripPanel(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    tag_field="family",
+    tag="strip_panel",
+):
+    """Everything chosen of a strip panel. Lengths in mm, inside the body.
+
+    ``strips`` has one entry, or two that take turns from row to row. ``back`` and ``walls`` are a
+    finish of the catalogue or a total reflectance. ``alternate_shift_mm`` moves every other row along itself.
+    """
+
+    face_width_mm: FaceLength
+    face_height_mm: FaceLength
+    depth_mm: Depth
+    row_direction: Literal["along_width", "along_height"]
+    rows: RowPlan
+    end_margin_mm: Margin
+    strips: tuple[StripChoice, ...]
+    diffuser: str
+    back: str | Reflectance
+    walls: str | Reflectance
+    alternate_shift_mm: Annotated[float, msgspec.Meta(ge=-1000, le=1000)] = 0.0
+
+    @property
+    def row_extent_mm(self) -> float:
+        """Inner size of the face along the rows."""
+        return self.face_width_mm if self.row_direction == "along_width" else self.face_height_mm
+
+    @property
+    def across_extent_mm(self) -> float:
+        """Inner size of the face across the rows."""
+        return self.face_height_mm if self.row_direction == "along_width" else self.face_width_mm
+
+
+def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "build") -> None:
+    """Check all choices that can be judged without laying the rows out.
+
+    Raises
+    ------
+    DesignError
+        With the path of the choice concerned.
+    """
+    check_limits(panel, path)
+    check_limits(panel.rows, f"{path}.rows")
+    _check_row_plan(panel.rows, f"{path}.rows")
+    if not 1 <= len(panel.strips) <= 2:
+        raise DesignError(f"{path}.strips", "Choose one strip, or two that take turns from row to row.")
+    for index, choice in enumerate(panel.strips):
+        strip = check_strip_choice(choice, catalogue, f"{path}.strips[{index}]")
+        if panel.depth_mm < strip.emitter_height_mm:
+            raise DesignError(
+                f"{path}.depth_mm",
+                f"Depth {panel.depth_mm:g} mm is less than the height of the LEDs ({strip.emitter_height_mm:g} mm): "
+                f"the diffuser would rest on them. Give at least {strip.emitter_height_mm:g} mm.",
+            )
+    _in_catalogue(f"{path}.diffuser", catalogue.diffuser, panel.diffuser)
+    for face in ("back", "walls"):
+        finish = getattr(panel, face)
+        if isinstance(finish, str):
+            _in_catalogue(f"{path}.{face}", catalogue.finish, finish)
+        elif not 0 <= finish <= 0.98:
+            raise DesignError(f"{path}.{face}", f"Reflectance {finish:g} will not do: it lies between 0 and 0.98.")
+
+
+def check_strip_choice(choice: StripChoice, catalogue: Catalogue, path: str) -> Strip:
+    """Check one strip with its white and levels, and return it; raises :class:`DesignError`."""
+    strip = _in_catalogue(f"{path}.strip", catalogue.strip, choice.strip)
+    check_limits(choice, path)
+    if choice.levels and len(choice.levels) != len(strip.channel):
+        raise DesignError(
+            f"{path}.levels",
+            f"“{strip.name}” has {len(strip.channel)} channel(s), but {len(choice.levels)} level(s) are given.",
+        )
+    for level in choice.levels:
+        if not 0 <= level <= 1:
+            raise DesignError(f"{path}.levels", f"Level {level:g} will not do: it lies between 0 and 1.")
+    if strip.white_cct_k is None and choice.cct_k is not None:
+        raise DesignError(f"{path}.cct_k", f"“{strip.name}” has colours of its own: leave the colour temperature out.")
+    if strip.white_cct_k is not None:
+        least_k, most_k = strip.white_cct_k
+        if choice.cct_k is None or not least_k <= choice.cct_k <= most_k:
+            raise DesignError(
+                f"{path}.cct_k", f"“{strip.name}” is sold from {least_k} K to {most_k} K: choose a white in that range."
+            )
+    return strip
+
+
+def finish_of(value: str | float, catalogue: Catalogue) -> Finish:
+    """Return a finish of the catalogue, or one of the builder's own for a bare reflectance."""
+    if isinstance(value, str):
+        return catalogue.finish(value)
+    return Finish(id="own", name="Own finish", reflectance=value, source="the builder's own value", spread=0.0)
+
+
+def _in_catalogue(path: str, look_up: Callable[[str], T], key: str) -> T:
+    try:
+        return look_up(key)
+    except CatalogueError as error:
+        raise DesignError(path, str(error)) from None
+
+
+def _check_row_plan(rows: RowPlan, path: str) -> None:
+    given = [rows.count, rows.spacing_mm, rows.side_margin_mm]
+    if sum(value is not None for value in given) != 2:
+        raise DesignError(path, "Of row count, spacing and side margin give exactly two: the third follows from them.")

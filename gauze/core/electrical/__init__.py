@@ -1,0 +1,1 @@
+"""What the light draws and what feeds it."""

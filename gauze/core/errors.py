@@ -1,0 +1,52 @@
+"""The exceptions of Gauze, one small tree.
+
+``GauzeError``
+    ``QuantityError``   a typed quantity cannot be read ("12 parsecs")
+    ``DesignError``     a choice of the builder cannot stand; names the dimension concerned
+    ``CatalogueError``  a material is not in the catalogue, or its data row is damaged
+    ``FormatError``     a file is damaged, truncated, too large, or of a newer version
+    ``StorageError``    a file cannot be read or written: missing, forbidden, disk full
+    ``Cancelled``       a long computation was told to stop
+
+Every message says what, where, and what to do about it, in words that a builder understands; the
+interface and the command line show it as it stands.
+"""
+
+
+class GauzeError(Exception):
+    """Root of all errors that Gauze raises on purpose; ``str(error)`` is fit to be shown."""
+
+
+class QuantityError(GauzeError):
+    """A text typed by a person cannot be read as a quantity."""
+
+
+class DesignError(GauzeError):
+    """A design breaks a rule.
+
+    Attributes
+    ----------
+    field:
+        Dotted path of the choice concerned, such as ``"build.depth_mm"``; the interface shows the
+        message at that dimension.
+    """
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+class CatalogueError(GauzeError):
+    """A material is unknown, or a row of the catalogue is damaged."""
+
+
+class FormatError(GauzeError):
+    """A file cannot be read as what it claims to be."""
+
+
+class StorageError(GauzeError):
+    """The file system refused: what was to be read or written, where, and why."""
+
+
+class Cancelled(GauzeError):
+    """The computation was cancelled by whoever asked for it."""

@@ -1,0 +1,68 @@
+"""A finding: a sentence with a number, its state, its working, and the ways out."""
+
+import enum
+from dataclasses import dataclass, field
+
+from gauze.core.design import Design
+
+
+class State(enum.Enum):
+    """How a finding stands. ``NOTE`` is neither good nor bad, only worth knowing."""
+
+    GOOD = "good"
+    NOTE = "note"
+    WATCH = "watch"
+    FAILS = "fails"
+
+
+class Caution(enum.Enum):
+    """Dangers that Gauze names where they arise; what to do is for local codes and licensed practice."""
+
+    MAINS = (
+        "Mains wiring and open-frame supplies can kill. Gauze plans the low-voltage side only: leave the mains side "
+        "to a licensed electrician and follow your local code."
+    )
+    CURRENT = (
+        "At low volts the amps are high: thin wire and bad joints get hot. Fuse every feed below what its wire carries, "
+        "and follow your local code."
+    )
+    EYES = "Bare or barely covered LEDs are hard on the eyes: do not stare into them while you test."
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One line of working: a named value, how it was got, from what, and how far it can be trusted."""
+
+    name: str
+    value: str
+    how: str = ""
+    source: str = ""
+
+
+@dataclass(frozen=True)
+class Fix:
+    """A computed way out: the changed design, what it is and what it costs."""
+
+    title: str
+    cost: str
+    design: Design
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A question answered.
+
+    ``place`` is where in the working order it belongs; ``value`` and ``limit`` are in ``unit``;
+    ``fixable`` says that a search for fixes is worth starting.
+    """
+
+    code: str
+    place: str
+    state: State
+    sentence: str
+    value: float
+    unit: str
+    limit: float | None
+    figures: tuple[Figure, ...]
+    fixable: bool = False
+    cautions: tuple[Caution, ...] = field(default=())

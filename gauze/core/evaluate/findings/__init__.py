@@ -1,0 +1,13 @@
+"""The findings, one module each. To add one, write its module and name it in ``_MODULES``."""
+
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Finding
+from gauze.core.evaluate.findings import brightness, colour, dots, evenness, output, row_ends, supply
+from gauze.core.units import LengthUnit
+
+_MODULES = (dots, evenness, brightness, colour, row_ends, supply, output)
+
+
+def find(evaluation: Evaluation, unit: LengthUnit = LengthUnit.MM) -> list[Finding]:
+    """Return all findings of a design, in working order, with lengths written in the given unit."""
+    return [finding for module in _MODULES for finding in module.find(evaluation, unit)]

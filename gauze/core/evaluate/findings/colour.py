@@ -1,0 +1,122 @@
+"""Which white it is, what the dimmers reach, and whether colours stripe the face."""
+
+import numpy as np
+
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.layout.model import FloatArray
+from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
+from gauze.core.units import LengthUnit
+
+JUST_SEEN_DELTA_UV = 0.004  # in CIE 1976 u' v'; common practice, no source
+PLAIN_DELTA_UV = 0.010  # common practice, no source
+
+
+def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+    """Judge the white of the whole face and, where there are several colours, their evenness."""
+    del unit  # no length in it
+    if evaluation.evenness.mean_cd_m2 <= 0:
+        return []
+    findings = [_white(evaluation)]
+    if len({tuple(np.round(uv_1976(xyz), 5)) for xyz in _lit_colours(evaluation)}) > 1:
+        findings.append(_colour_evenness(evaluation))
+    return findings
+
+
+def _lit_colours(evaluation: Evaluation) -> list[FloatArray]:
+    face = evaluation.face
+    return [xyz for share, xyz in zip(face.light.shares, face.xyz_per_lumen, strict=True) if share.flux_lm > 0]
+
+
+def _white(evaluation: Evaluation) -> Finding:
+    mean = evaluation.xyz.mean(axis=(1, 2)).astype(float)
+    point = white_point(mean)
+    reach = _reach(evaluation)
+    if point is None:
+        state, sentence, value = State.NOTE, "The light is a colour, too far from white to have a colour temperature.", 0.0
+    else:
+        tint = "looks white" if point.looks_white else ("looks greenish" if point.duv > 0 else "looks pinkish")
+        state = State.GOOD if point.looks_white else State.WATCH
+        sentence = f"{point.cct_k:.0f} K, {tint} (Duv {point.duv:+.4f})"
+        sentence += f"; the dimmers reach {reach}." if reach else "."
+        value = point.cct_k
+    figures = [
+        Figure(
+            "Mean of the face",
+            "no CCT" if point is None else f"{point.cct_k:.0f} K, Duv {point.duv:+.4f}",
+            f"XYZ summed over the channels; |Duv| below {WHITE_DUV:g} looks white",
+            "CIE 1931 tables; limit ANSI C78.377, from memory",
+        )
+    ]
+    figures += [_channel_figure(evaluation, index) for index in range(len(evaluation.layout.emitters))]
+    return Finding("colour", "aim", state, sentence, value, "K", None, tuple(figures))
+
+
+def _channel_figure(evaluation: Evaluation, index: int) -> Figure:
+    channel = evaluation.layout.emitters[index].channel
+    share = evaluation.face.light.shares[index]
+    colour = f"{channel.cct_k:g} K" if channel.cct_k is not None else f"band at {channel.peak_nm:g} nm"
+    return Figure(
+        f"Channel {index + 1}, {channel.name}",
+        f"{share.flux_lm:.0f} lm at level {channel.level:.0%}",
+        f"{colour}, taken as a black body's colour or an even band",
+        "typical",
+    )
+
+
+def _reach(evaluation: Evaluation) -> str:
+    """Say the range of CCT between the channels' own whites, when there are two."""
+    channels = [emitters.channel for emitters in evaluation.layout.emitters]
+    temperatures = sorted({channel.cct_k for channel in channels if channel.cct_k is not None})
+    if len(channels) < 2 or len(temperatures) < 2:
+        return ""
+    worst = _worst_on_the_way(evaluation)
+    way = "" if worst is None else f", at worst {worst.duv:+.4f} off the locus near {worst.cct_k:.0f} K"
+    return f"{temperatures[0]:g} K to {temperatures[-1]:g} K{way}"
+
+
+def _worst_on_the_way(evaluation: Evaluation) -> WhitePoint | None:
+    """Largest |Duv| between the warmest and the coolest channel, mixed by flux: a straight line in XYZ."""
+    emitters = evaluation.layout.emitters
+    order = sorted(
+        (index for index in range(len(emitters)) if emitters[index].channel.cct_k is not None),
+        key=lambda index: emitters[index].channel.cct_k or 0.0,
+    )
+    warm, cool = (evaluation.face.xyz_per_lumen[index] for index in (order[0], order[-1]))
+    points = [white_point((1 - share) * warm + share * cool) for share in np.linspace(0.05, 0.95, 19)]
+    return max((point for point in points if point is not None), key=lambda point: abs(point.duv), default=None)
+
+
+def colour_spread(evaluation: Evaluation) -> float:
+    """Largest distance of any place's colour from the mean colour of the face, in CIE 1976 u' v'."""
+    colours = uv_1976(np.moveaxis(evaluation.xyz, 0, -1))
+    mean = uv_1976(evaluation.xyz.mean(axis=(1, 2)))
+    return float(np.sqrt(((colours - mean) ** 2).sum(axis=-1)).max())
+
+
+def _colour_evenness(evaluation: Evaluation) -> Finding:
+    worst = colour_spread(evaluation)
+    if worst < JUST_SEEN_DELTA_UV:
+        state, words = State.GOOD, "The colours mix"
+    elif worst < PLAIN_DELTA_UV:
+        state, words = State.WATCH, "The colours nearly mix"
+    else:
+        state, words = State.FAILS, "The colours do not mix"
+    return Finding(
+        code="colour evenness",
+        place="soften",
+        state=state,
+        sentence=f"{words}: up to Δu′v′ {worst:.4f} from the mean over the face.",
+        value=worst,
+        unit="",
+        limit=JUST_SEEN_DELTA_UV,
+        figures=(
+            Figure(
+                "Δu′v′",
+                f"{worst:.4f}",
+                f"largest distance from the mean colour; {JUST_SEEN_DELTA_UV:g} is just seen, {PLAIN_DELTA_UV:g} is plain",
+                "CIE 1976 UCS; limits: common practice, no source",
+            ),
+        ),
+        fixable=state is not State.GOOD,
+    )

@@ -1,0 +1,101 @@
+"""Do the dots, the rows, or the stripes of alternate rows show?"""
+
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
+from gauze.core.units import LengthUnit, format_length, format_number
+from gauze.core.units.length import format_distance
+
+_NOUNS = {
+    "dots": "Dots",
+    "rows": "Rows",
+    "alternate rows": "Stripes of every other row",
+    "alternate dots": "Every other dot",
+}
+
+
+def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+    """Judge the ripple that stays visible longest, from the viewing distance."""
+    viewing_mm = evaluation.design.purpose.viewing_distance_mm
+    dots = evaluation.dots
+    visibility = dots.visibility(viewing_mm)
+    state = _state(visibility, evaluation.design.purpose.use == "lighting")
+    return [
+        Finding(
+            code="dots",
+            place="soften",
+            state=state,
+            sentence=_sentence(evaluation, unit),
+            value=dots.vanish_distance_mm / 1000.0,
+            unit="m",
+            limit=viewing_mm / 1000.0,
+            figures=tuple(_figures(evaluation, unit)),
+            fixable=state in (State.WATCH, State.FAILS),
+        )
+    ]
+
+
+def _state(visibility: float, only_lighting: bool) -> State:
+    if visibility < 1.0:
+        return State.GOOD
+    if visibility < 2.0 or only_lighting:
+        return State.WATCH
+    return State.FAILS
+
+
+def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
+    dots = evaluation.dots
+    if dots.worst is None:
+        return "There is a single LED: no dots to tell apart."
+    if dots.vanish_distance_mm == 0.0:
+        return "No dots show, from any distance."
+    noun = _NOUNS[dots.worst.kind]
+    if dots.vanish_distance_mm >= FARTHEST_MM:
+        return f"{noun} show from any distance."
+    return f"{noun} show nearer than {format_distance(dots.vanish_distance_mm, unit)}."
+
+
+def _figures(evaluation: Evaluation, unit: LengthUnit) -> list[Figure]:
+    dots, purpose = evaluation.dots, evaluation.design.purpose
+    viewing_mm = purpose.viewing_distance_mm
+    figures = []
+    for ripple in dots.modulations:
+        figures += _ripple_figures(evaluation, ripple, unit)
+    diffuser = evaluation.face.diffuser
+    figures += [
+        Figure(
+            "Visibility from " + format_distance(viewing_mm, unit),
+            format_number(dots.visibility(viewing_mm)),
+            "modulation × contrast sensitivity of the plainest ripple: below 1 nobody sees it, from 2 on it is plain. "
+            "A lit room only makes it less.",
+            "P. G. J. Barten, Proc. SPIE 5294 (2004), from memory",
+        ),
+        Figure(
+            "Mean luminance",
+            f"{format_number(dots.mean_luminance_cd_m2)} cd/m²",
+            "over the face, seen straight on",
+        ),
+        Figure(
+            "Sheet",
+            diffuser.name,
+            f"transmittance {diffuser.transmittance:g}, reflectance {diffuser.reflectance:g}, haze {diffuser.haze:g}, "
+            f"evenly scattered {diffuser.diffuse_share:.0%}; spread ±{diffuser.spread:.0%}",
+            diffuser.source,
+        ),
+    ]
+    return figures
+
+
+def _ripple_figures(evaluation: Evaluation, ripple: Modulation, unit: LengthUnit) -> list[Figure]:
+    viewing_mm = evaluation.design.purpose.viewing_distance_mm
+    sensitivity = float(evaluation.dots.sensitivity(ripple, viewing_mm))
+    frequency = float(cycles_per_degree(ripple.pitch_mm, viewing_mm))
+    return [
+        Figure(
+            f"Modulation of the {ripple.kind}",
+            f"{ripple.amplitude:.2%} at {format_length(ripple.pitch_mm, unit)}",
+            f"first harmonic over the mean, the median over the face; from {format_distance(viewing_mm, unit)} that is "
+            f"{format_number(frequency, 2)} cycles per degree, where the eye sees {format_number(100 / sensitivity, 2)} %",
+            "luminance of the lit face, computed",
+        )
+    ]

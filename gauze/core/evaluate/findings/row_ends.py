@@ -1,0 +1,82 @@
+"""Do the rows reach the rim, cut at their marks?"""
+
+import numpy as np
+
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.units import LengthUnit, format_length
+
+GOOD_END_SHARE = 0.70  # luminance at the row's end over its middle; common practice, no source
+FAIR_END_SHARE = 0.50  # common practice, no source
+
+
+def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+    """Judge the shortfall that the cut marks leave, by the light at the rim."""
+    rows = evaluation.layout.rows
+    gap_mm = max(max(row.start_gap_mm, row.end_gap_mm) for row in rows)
+    share = _end_share(evaluation)
+    if share >= GOOD_END_SHARE:
+        state = State.GOOD
+    else:
+        state = State.WATCH if share >= FAIR_END_SHARE else State.FAILS
+    if gap_mm < 0.5:
+        opening = "Rows end on a cut mark at the margin"
+    else:
+        opening = f"Rows stop {format_length(gap_mm, unit)} short of the margin"
+    return [
+        Finding(
+            code="row ends",
+            place="lay",
+            state=state,
+            sentence=f"{opening}; the face there has {share:.0%} of the middle's light.",
+            value=gap_mm,
+            unit="mm",
+            limit=None,
+            figures=_figures(evaluation, gap_mm, share, unit),
+            fixable=gap_mm >= 0.5,
+        )
+    ]
+
+
+def _end_share(evaluation: Evaluation) -> float:
+    """Luminance at the rim over that in the middle of the rows, each averaged over the rows' middle part."""
+    layout = evaluation.layout
+    along_width = layout.row_direction == "along_width"
+    extent = layout.box.width_mm if along_width else layout.box.height_mm
+    rim_mm = 0.01 * extent
+    ends = np.array([rim_mm, extent - rim_mm])
+    middle = np.linspace(0.42, 0.58, 9) * extent
+    across_extent = layout.box.height_mm if along_width else layout.box.width_mm
+    across = np.linspace(0.35, 0.65, 13) * across_extent
+    along = np.concatenate([ends[:1], middle, ends[1:]])
+    if along_width:
+        light = evaluation.face.luminance_cd_m2(along, across).mean(axis=0)
+    else:
+        light = evaluation.face.luminance_cd_m2(across, along).mean(axis=1)
+    inner = float(light[1:-1].mean())
+    return float(min(light[0], light[-1]) / inner) if inner > 0 else 0.0
+
+
+def _figures(evaluation: Evaluation, gap_mm: float, share: float, unit: LengthUnit) -> tuple[Figure, ...]:
+    figures = []
+    for index in sorted({row.strip_index for row in evaluation.layout.rows}):
+        row = next(row for row in evaluation.layout.rows if row.strip_index == index)
+        figures.append(
+            Figure(
+                f"Row of {row.strip.name}",
+                f"{row.segments} segments = {format_length(row.length_mm, unit)}",
+                f"cut every {format_length(row.strip.segment_mm, unit)}; one more would need "
+                f"{format_length(row.strip.segment_mm - row.start_gap_mm - row.end_gap_mm, unit)} more",
+                "segment: typical",
+            )
+        )
+    figures.append(Figure("Shortfall", format_length(gap_mm, unit), "end margin to the end of the strip, the worse end"))
+    figures.append(
+        Figure(
+            "Light at the end",
+            f"{share:.0%}",
+            f"luminance 1 % of the row's length from the rim over the middle's; {GOOD_END_SHARE:.0%} is good",
+            "limit: common practice, no source",
+        )
+    )
+    return tuple(figures)

@@ -1,0 +1,51 @@
+"""Ways out of a finding, computed. To add one, write a function and name it under its finding's code."""
+
+from collections.abc import Callable
+
+from gauze.core.design import Design
+from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.fixes import brightness, dots, evenness, row_ends
+from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.materials import Catalogue
+from gauze.core.units import LengthUnit
+
+_SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
+    "dots": (dots.more_depth, dots.closer_rows, dots.denser_strip, dots.other_sheet),
+    "colour evenness": (dots.more_depth_for_colour,),
+    "evenness": (evenness.white_inside, evenness.side_margin),
+    "target brightness": (brightness.more_rows, brightness.clearer_sheet, brightness.dim_down),
+    "face brightness": (brightness.more_rows, brightness.clearer_sheet, brightness.dim_down),
+    "row ends": (row_ends.fit_face, row_ends.one_more_segment),
+}
+
+
+def search_fixes(
+    code: str,
+    design: Design,
+    catalogue: Catalogue,
+    unit: LengthUnit = LengthUnit.MM,
+    progress: Callable[[float], None] = lambda share: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> list[Fix]:
+    """Search all ways out of one finding.
+
+    Parameters
+    ----------
+    progress:
+        Told the share that is done, 0 to 1.
+
+    Raises
+    ------
+    Cancelled
+        When ``cancelled()`` says so.
+    """
+    searches = _SEARCHES.get(code, ())
+    trial = Trial(design, catalogue, code, unit, cancelled)
+    fixes = []
+    for index, search in enumerate(searches):
+        progress(index / len(searches))
+        fix = search(trial)
+        if fix is not None and fix.design != design:
+            fixes.append(fix)
+    progress(1.0)
+    return fixes

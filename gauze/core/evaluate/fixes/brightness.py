@@ -1,0 +1,62 @@
+"""Ways to the wanted brightness: more rows, a clearer sheet, or less level."""
+
+import msgspec
+
+from gauze.core.design import RowPlan
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.fixes.trial import Trial
+
+
+def _share(trial: Trial, evaluation: Evaluation) -> float:
+    purpose = trial.design.purpose
+    if trial.code == "target brightness":
+        return evaluation.target_lx / purpose.wanted_illuminance_lx
+    return evaluation.evenness.mean_cd_m2 / purpose.wanted_luminance_cd_m2
+
+
+def more_rows(trial: Trial) -> Fix | None:
+    """Find the fewest rows that reach what is wanted, within the side margins as they are."""
+    share, layout = _share(trial, trial.now), trial.now.layout
+    if share >= 1.0 or share <= 0.0:
+        return None
+    strip_width_mm = max(row.strip.width_mm for row in layout.rows)
+    most = int((trial.design.build.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
+    # light grows nearly as the number of rows: start there and go up
+    first = max(len(layout.rows) + 1, int(len(layout.rows) / share))
+    for count in range(first, min(most, first + 4) + 1):
+        plan = RowPlan(count=count, side_margin_mm=layout.side_margin_mm)
+        evaluation = trial.attempt(trial.changed(rows=plan))
+        if evaluation is not None and _share(trial, evaluation) >= 1.0:
+            return trial.fix(f"{count} rows", evaluation)
+    return None
+
+
+def clearer_sheet(trial: Trial) -> Fix | None:
+    """Find the sheet that shows the dots least among those that let enough light out."""
+    if _share(trial, trial.now) >= 1.0:
+        return None
+    viewing_mm = trial.design.purpose.viewing_distance_mm
+    best: Evaluation | None = None
+    for diffuser_id in trial.catalogue.diffusers:
+        evaluation = trial.attempt(trial.changed(diffuser=diffuser_id))
+        if evaluation is None or _share(trial, evaluation) < 1.0:
+            continue
+        if best is None or evaluation.dots.visibility(viewing_mm) < best.dots.visibility(viewing_mm):
+            best = evaluation
+    return None if best is None else trial.fix(best.face.diffuser.name, best)
+
+
+def dim_down(trial: Trial) -> Fix | None:
+    """Turn the level down to what is wanted, when there is more."""
+    share = _share(trial, trial.now)
+    if share <= 1.0:
+        return None
+    strips = tuple(
+        msgspec.structs.replace(
+            choice, levels=tuple(round(level / share, 3) for level in choice.levels_for(trial.catalogue.strip(choice.strip)))
+        )
+        for choice in trial.design.build.strips
+    )
+    evaluation = trial.attempt(trial.changed(strips=strips))
+    return None if evaluation is None else trial.fix(f"Dim to {1 / share:.0%}", evaluation)

@@ -1,0 +1,115 @@
+"""Ways to make dots and rows vanish at the viewing distance: depth, spacing, strip, or sheet."""
+
+import math
+from collections.abc import Callable
+
+import msgspec
+
+from gauze.core.design import Design, RowPlan
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.findings.colour import JUST_SEEN_DELTA_UV, colour_spread
+from gauze.core.evaluate.fixes.trial import Trial, least_that_holds
+from gauze.core.units import format_length
+
+VANISHED = 0.97  # visibility that a fix must reach: a little below 1, so that rounding does not undo it
+_GROWTH = 1.35  # of the depth from one trial to the next while bracketing
+_MOST_DEPTH_MM = 1500.0
+_DEPTH_STEP_MM = 0.5
+
+
+def _vanished(trial: Trial, evaluation: Evaluation | None) -> bool:
+    viewing_mm = trial.design.purpose.viewing_distance_mm
+    return evaluation is not None and evaluation.dots.visibility(viewing_mm) <= VANISHED
+
+
+def more_depth(trial: Trial) -> Fix | None:
+    """Find the least depth at which nothing shows, rounded up to half a millimetre."""
+    return _deepen(trial, lambda evaluation: _vanished(trial, evaluation))
+
+
+def more_depth_for_colour(trial: Trial) -> Fix | None:
+    """Find the least depth at which the colours mix."""
+    return _deepen(trial, lambda evaluation: colour_spread(evaluation) <= VANISHED * JUST_SEEN_DELTA_UV)
+
+
+def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
+    def at(depth_mm: float) -> bool:
+        evaluation = trial.attempt(trial.changed(depth_mm=depth_mm))
+        return evaluation is not None and holds(evaluation)
+
+    low_mm = trial.design.build.depth_mm
+    high_mm = low_mm * _GROWTH
+    while not at(high_mm):
+        low_mm, high_mm = high_mm, high_mm * _GROWTH
+        if high_mm > _MOST_DEPTH_MM:
+            return None
+    least_mm = least_that_holds(at, low_mm, high_mm, _DEPTH_STEP_MM / 2)
+    assert least_mm is not None
+    depth_mm = math.ceil(least_mm / _DEPTH_STEP_MM) * _DEPTH_STEP_MM
+    evaluation = trial.attempt(trial.changed(depth_mm=depth_mm))
+    if evaluation is None:
+        return None
+    return trial.fix(f"Depth {format_length(depth_mm, trial.unit)}", evaluation)
+
+
+def closer_rows(trial: Trial) -> Fix | None:
+    """Find the fewest rows at this depth with which nothing shows, within the side margins as they are."""
+    layout = trial.now.layout
+    if len(layout.rows) < 2 or layout.spacing_mm == 0:
+        return None
+    strip_width_mm = max(row.strip.width_mm for row in layout.rows)
+    most = int((trial.design.build.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
+
+    def with_rows(count: int) -> Design:
+        return trial.changed(rows=RowPlan(count=count, side_margin_mm=layout.side_margin_mm))
+
+    low, high = len(layout.rows), min(most, 2 * len(layout.rows))
+    while not _vanished(trial, trial.attempt(with_rows(high))):
+        if high == most:
+            return None
+        low, high = high, min(most, 2 * high)
+    while high - low > 1:
+        middle = (low + high) // 2
+        if _vanished(trial, trial.attempt(with_rows(middle))):
+            high = middle
+        else:
+            low = middle
+    evaluation = trial.attempt(with_rows(high))
+    if evaluation is None:
+        return None
+    spacing = format_length(evaluation.layout.spacing_mm, trial.unit)
+    return trial.fix(f"{high} rows, {spacing} apart", evaluation)
+
+
+def denser_strip(trial: Trial) -> Fix | None:
+    """Find the sparsest strip of the same volts and colours, denser than this one, whose dots vanish."""
+    build, catalogue = trial.design.build, trial.catalogue
+    present = catalogue.strip(build.strips[0].strip)
+    if len(build.strips) != 1:
+        return None
+    likes = [
+        strip
+        for strip in catalogue.strips.values()
+        if strip.volts == present.volts
+        and [channel.name for channel in strip.channel] == [channel.name for channel in present.channel]
+        and strip.density_per_m > present.density_per_m
+    ]
+    for strip in sorted(likes, key=lambda strip: strip.density_per_m):
+        choice = msgspec.structs.replace(build.strips[0], strip=strip.id)
+        evaluation = trial.attempt(trial.changed(strips=(choice,)))
+        if evaluation is not None and _vanished(trial, evaluation):
+            return trial.fix(strip.name, evaluation)
+    return None
+
+
+def other_sheet(trial: Trial) -> Fix | None:
+    """Find, of all sheets behind which nothing shows, the one that lets most light out."""
+    best: Evaluation | None = None
+    for diffuser_id in trial.catalogue.diffusers:
+        evaluation = trial.attempt(trial.changed(diffuser=diffuser_id))
+        if evaluation is None or not _vanished(trial, evaluation):
+            continue
+        if best is None or evaluation.face.flux_out_lm > best.face.flux_out_lm:
+            best = evaluation
+    return None if best is None else trial.fix(best.face.diffuser.name, best)

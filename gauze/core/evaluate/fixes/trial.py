@@ -1,0 +1,79 @@
+"""What all searches share: the design at hand, quick trials of changed ones, and the words for their cost."""
+
+from collections.abc import Callable
+from typing import Any
+
+import msgspec
+
+from gauze.core.design import Design
+from gauze.core.errors import Cancelled, DesignError
+from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate
+from gauze.core.evaluate.finding import Fix
+from gauze.core.materials import Catalogue
+from gauze.core.units import LengthUnit
+
+_DETAIL = Detail(fineness=0.6, most_pixels=14_000)
+
+
+class Trial:
+    """One search's view of the design: tries changes and writes them up."""
+
+    def __init__(
+        self, design: Design, catalogue: Catalogue, code: str, unit: LengthUnit, cancelled: Callable[[], bool]
+    ) -> None:
+        self.design = design
+        self.catalogue = catalogue
+        self.code = code
+        self.unit = unit
+        self._cancelled = cancelled
+        self.now = self._evaluate(design)
+
+    def changed(self, **build_changes: Any) -> Design:
+        """Return the design with other choices of its build."""
+        return msgspec.structs.replace(
+            self.design, build=msgspec.structs.replace(self.design.build, **build_changes)
+        )
+
+    def attempt(self, design: Design) -> Evaluation | None:
+        """Evaluate a changed design, or return None when it cannot stand."""
+        try:
+            return self._evaluate(design)
+        except DesignError:
+            return None
+
+    def fix(self, title: str, evaluation: Evaluation) -> Fix:
+        """Write a change up, with what it does to output and watts."""
+        return Fix(title, self._cost(evaluation), evaluation.design)
+
+    def _evaluate(self, design: Design) -> Evaluation:
+        if self._cancelled():
+            raise Cancelled("The search was stopped.")
+        return evaluate(design, self.catalogue, _DETAIL, self._cancelled)
+
+    def _cost(self, after: Evaluation) -> str:
+        flux = _change(self.now.face.flux_out_lm, after.face.flux_out_lm)
+        watts = _change(sum(need.label_w for need in self.now.supplies), sum(need.label_w for need in after.supplies))
+        return f"light out {flux}, watts {watts}"
+
+
+def _change(before: float, after: float) -> str:
+    if before <= 0:
+        return "as before"
+    percent = round(100.0 * (after / before - 1.0))
+    return f"{percent:+d} %" if percent else "as before"
+
+
+def least_that_holds(holds: Callable[[float], bool], low: float, high: float, tolerance: float) -> float | None:
+    """Return the least value, to a tolerance, for which a question that turns from no to yes is answered yes.
+
+    None when even ``high`` is not enough.
+    """
+    if not holds(high):
+        return None
+    while high - low > tolerance:
+        middle = (low + high) / 2.0
+        if holds(middle):
+            high = middle
+        else:
+            low = middle
+    return high

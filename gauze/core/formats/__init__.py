@@ -1,0 +1,1 @@
+"""Bytes to objects and back; nothing here opens a file."""

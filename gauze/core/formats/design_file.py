@@ -1,0 +1,138 @@
+"""The design file, ``.gauze``: JSON, one object, units in the names, published as a JSON Schema.
+
+A file names its format and version first. Version 1 is described by ``docs/gauze-design-1.schema.json``; a later
+version will still read it. Unknown keys are refused, so that a slip of the pen cannot pass unseen.
+"""
+
+import re
+from typing import Any, Literal
+
+import msgspec
+
+from gauze.core.design import Design
+from gauze.core.design.design import check_design
+from gauze.core.errors import DesignError, FormatError
+from gauze.core.materials import Catalogue
+
+EXTENSION = ".gauze"
+FORMAT = "gauze-design"
+VERSION = 1
+MOST_BYTES = 4_000_000  # a thousand times the largest design so far
+
+_TYPE_WORDS = {
+    "float": "a number",
+    "int": "a whole number",
+    "str": "text",
+    "array": "a list",
+    "object": "an object",
+    "bool": "true or false",
+    "null": "null",
+    "float | null": "a number or null",
+    "int | null": "a whole number or null",
+    "str | float": "a name or a number",
+}
+
+
+class DesignFile(Design, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A design with the mark of its format."""
+
+    format: Literal["gauze-design"]
+    format_version: Literal[1]
+
+
+def encode_design(design: Design) -> bytes:
+    """Write a design as indented JSON, the same bytes for the same design."""
+    body: dict[str, Any] = msgspec.to_builtins(design)
+    marked = {"format": FORMAT, "format_version": VERSION} | {k: v for k, v in body.items() if v is not None}
+    return msgspec.json.format(msgspec.json.encode(marked), indent=2) + b"\n"
+
+
+def decode_design(data: bytes, catalogue: Catalogue) -> Design:
+    """Read a design file.
+
+    Raises
+    ------
+    FormatError
+        When the bytes are no design file: empty, too large, not JSON (with line and column), of another
+        format, of a newer version, with an unknown, missing or mistyped key (with its place).
+    DesignError
+        When the file is well formed but a choice in it cannot stand.
+    """
+    raw = _parse(data)
+    _check_marks(raw)
+    try:
+        file = msgspec.convert(raw, DesignFile)
+    except msgspec.ValidationError as error:
+        raise FormatError(_plain_words(str(error))) from None
+    fields = {name: getattr(file, name) for name in Design.__struct_fields__}
+    design = Design(**fields)
+    try:
+        check_design(design, catalogue)
+    except DesignError as error:
+        raise DesignError(error.field, f"At {error.field}: {error}") from None
+    return design
+
+
+def design_schema() -> dict[str, Any]:
+    """Return the JSON Schema of version 1 (draft 2020-12)."""
+    schema = msgspec.json.schema(DesignFile)
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Gauze design, version 1",
+        "description": "A diffused light: what it is for and what is built. Lengths in mm, levels from 0 to 1.",
+    } | schema
+
+
+def _parse(data: bytes) -> Any:
+    if not data.strip():
+        raise FormatError("The file is empty. Open another, or the autosaved copy if one is offered.")
+    if len(data) > MOST_BYTES:
+        raise FormatError(
+            f"The file has {len(data) / 1e6:.1f} MB; a design has at most {MOST_BYTES / 1e6:.0f} MB. "
+            "This is no Gauze design."
+        )
+    try:
+        return msgspec.json.decode(data)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise FormatError(_where_broken(data, str(error))) from None
+
+
+def _where_broken(data: bytes, reason: str) -> str:
+    if "truncated" in reason:
+        return "The file breaks off before its end: it is truncated. Restore it from a copy."
+    if "out of range" in reason:
+        return "The file holds a number too large to be read. Correct it."
+    position = re.search(r"byte (\d+)", reason)
+    if position is None:
+        return "The file is not JSON text. This is no Gauze design, or it is damaged."
+    before = data[: int(position[1])].decode("utf-8", errors="replace")
+    line, column = before.count("\n") + 1, len(before) - before.rfind("\n")
+    return f"The file is damaged at line {line}, column {column}: this is not JSON. Mend it there or restore a copy."
+
+
+def _check_marks(raw: Any) -> None:
+    if not isinstance(raw, dict) or raw.get("format") != FORMAT:
+        raise FormatError(f"This is no Gauze design: it does not say “format”: “{FORMAT}”.")
+    version = raw.get("format_version")
+    if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
+        raise FormatError(
+            f"The design was written by a newer Gauze (file version {version}; this one reads up to {VERSION}). "
+            "Update Gauze to open it; the file stays as it is."
+        )
+    if version != VERSION:
+        raise FormatError(f"“format_version” is {version!r}; it must be {VERSION}.")
+
+
+def _plain_words(reason: str) -> str:
+    """Turn the decoder's message into ours: what, where, what to do."""
+    text, _, place = reason.partition(" - at `$")
+    where = f"At {place.rstrip('`').lstrip('.')}: " if place.rstrip("`") else ""
+    unknown = re.fullmatch(r"Object contains unknown field `(.+)`", text)
+    if unknown:
+        return f"{where}unknown key “{unknown[1]}”. Take it out or correct its name."
+    missing = re.fullmatch(r"Object missing required field `(.+)`", text)
+    if missing:
+        return f"{where}the key “{missing[1]}” is missing. Add it."
+    for code, words in _TYPE_WORDS.items():
+        text = text.replace(f"`{code}`", words)
+    return f"{where}{text[0].lower()}{text[1:]}. Correct the value."

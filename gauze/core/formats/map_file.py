@@ -1,0 +1,24 @@
+"""The light of a face as arrays, for other programs: NumPy's .npz."""
+
+import io
+
+import numpy as np
+
+from gauze.core.evaluate import Evaluation
+
+
+def encode_map(evaluation: Evaluation) -> bytes:
+    """Write ``x_mm`` (n,), ``y_mm`` (m,), ``illuminance_lx`` (m, n) on the inner face, ``luminance_cd_m2`` (m, n), ``XYZ`` (m, n, 3).
+
+    x runs to the right and y upwards, as seen from the front.
+    """
+    buffer = io.BytesIO()
+    np.savez_compressed(
+        buffer,
+        x_mm=evaluation.x_mm,
+        y_mm=evaluation.y_mm,
+        illuminance_lx=evaluation.face.light.illuminance_lx(evaluation.x_mm, evaluation.y_mm),
+        luminance_cd_m2=evaluation.luminance_cd_m2,
+        XYZ=np.moveaxis(evaluation.xyz, 0, -1),
+    )
+    return buffer.getvalue()

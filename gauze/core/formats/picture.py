@@ -1,0 +1,31 @@
+"""Pictures as PNG."""
+
+import io
+import math
+
+from PIL import Image
+
+from gauze.core.evaluate import Evaluation
+from gauze.core.optics.appearance import Picture, Viewing, false_colour, true_colour
+
+
+def encode_png(picture: Picture) -> bytes:
+    """Write a picture of shape (rows, columns, 3) as PNG."""
+    buffer = io.BytesIO()
+    Image.fromarray(picture).save(buffer, format="PNG")
+    return buffer.getvalue()
+
+
+def face_picture(evaluation: Evaluation, *, room_lx: float = 0.0, exposure_stops: float = 0.0, false: bool = False) -> Picture:
+    """Picture of the lit face, one pixel for each cell of the map, first row at the top."""
+    if false:
+        luminance = evaluation.luminance_cd_m2
+        return false_colour(luminance, float(luminance.min()), float(luminance.max()))
+    return true_colour(evaluation.xyz, viewing_of(evaluation, room_lx, exposure_stops))
+
+
+def viewing_of(evaluation: Evaluation, room_lx: float, exposure_stops: float) -> Viewing:
+    """Return the viewing in which the brightest place is just white, opened by so many stops."""
+    reflectance = evaluation.face.diffuser.reflectance
+    brightest = evaluation.evenness.max_cd_m2 + reflectance * room_lx / math.pi
+    return Viewing(max(brightest, 1.0) / 2.0**exposure_stops, room_lx, reflectance)

@@ -1,0 +1,155 @@
+"""Layout of the strip panel: every row snapped to its cut marks, every emitter in its place."""
+
+import math
+
+import numpy as np
+
+from gauze.core.design import StripChoice, StripPanel
+from gauze.core.design.strip_panel import finish_of
+from gauze.core.errors import DesignError
+from gauze.core.layout.model import Channel, EmitterSet, FloatArray, Layout, LightBox, Row
+from gauze.core.layout.rows import resolve_rows
+from gauze.core.materials import Catalogue, Strip
+
+MOST_EMITTERS = 200_000
+_SLACK = 1e-6  # of a segment: rounding of typed inches must not lose one
+
+
+def lay_out_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "build") -> Layout:
+    """Lay out a checked panel.
+
+    Raises
+    ------
+    DesignError
+        Where rows do not fit: too many, too wide, shorter than one segment, shifted into a wall.
+    """
+    strips = tuple(catalogue.strip(choice.strip) for choice in panel.strips)
+    widest_mm = max(strip.width_mm for strip in strips)
+    grid = resolve_rows(panel.rows, panel.across_extent_mm, widest_mm, f"{path}.rows")
+    _check_end_margin(panel, path)
+    rows = tuple(
+        _lay_row(panel, strips, index, across_mm, path) for index, across_mm in enumerate(grid.across_mm())
+    )
+    if sum(row.emitters for row in rows) > MOST_EMITTERS:
+        raise DesignError(
+            f"{path}.rows.count", f"That is more than {MOST_EMITTERS} LEDs: give fewer rows or a sparser strip."
+        )
+    plane_mm = max(strip.emitter_height_mm for strip in strips)
+    return Layout(
+        box=_box(panel, catalogue, plane_mm),
+        rows=rows,
+        row_direction=panel.row_direction,
+        spacing_mm=grid.spacing_mm,
+        side_margin_mm=grid.side_margin_mm,
+        end_margin_mm=panel.end_margin_mm,
+        emitters=tuple(_emitter_sets(panel, strips, rows)),
+        emitter_plane_mm=plane_mm,
+    )
+
+
+def _box(panel: StripPanel, catalogue: Catalogue, plane_mm: float) -> LightBox:
+    return LightBox(
+        width_mm=panel.face_width_mm,
+        height_mm=panel.face_height_mm,
+        inner_depth_mm=plane_mm + panel.depth_mm,
+        back_reflectance=finish_of(panel.back, catalogue).reflectance,
+        wall_reflectance=finish_of(panel.walls, catalogue).reflectance,
+        lid_reflectance=catalogue.diffuser(panel.diffuser).reflectance,
+    )
+
+
+def _check_end_margin(panel: StripPanel, path: str) -> None:
+    if 2 * panel.end_margin_mm >= panel.row_extent_mm:
+        raise DesignError(
+            f"{path}.end_margin_mm",
+            f"Two end margins of {panel.end_margin_mm:g} mm leave nothing of {panel.row_extent_mm:g} mm: "
+            f"give less than {panel.row_extent_mm / 2:g} mm.",
+        )
+
+
+def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, across_mm: float, path: str) -> Row:
+    strip = strips[index % len(strips)]
+    wanted_mm = panel.row_extent_mm - 2 * panel.end_margin_mm
+    segments = math.floor(wanted_mm / strip.segment_mm + _SLACK)
+    if segments < 1:
+        size = "face_width_mm" if panel.row_direction == "along_width" else "face_height_mm"
+        raise DesignError(
+            f"{path}.{size}",
+            f"Between the end margins there are {wanted_mm:.4g} mm, less than one segment of "
+            f"“{strip.name}” ({strip.segment_mm:.4g} mm). Make the face larger, the end margin smaller, or take "
+            "a strip with shorter segments.",
+        )
+    length_mm = segments * strip.segment_mm
+    shift_mm = panel.alternate_shift_mm if index % 2 else 0.0
+    start_mm = (panel.row_extent_mm - length_mm) / 2 + shift_mm
+    if start_mm < -_SLACK or start_mm + length_mm > panel.row_extent_mm + _SLACK:
+        free_mm = (panel.row_extent_mm - length_mm) / 2
+        raise DesignError(
+            f"{path}.alternate_shift_mm",
+            f"Shifted by {panel.alternate_shift_mm:g} mm every other row would pass through the wall: "
+            f"there are {free_mm:.4g} mm free at each end.",
+        )
+    end_limit_mm = panel.row_extent_mm - panel.end_margin_mm
+    return Row(
+        index=index,
+        strip_index=index % len(strips),
+        strip=strip,
+        start_mm=start_mm,
+        length_mm=length_mm,
+        across_mm=across_mm,
+        segments=segments,
+        emitters=segments * strip.emitters_per_segment,
+        start_gap_mm=start_mm - panel.end_margin_mm,
+        end_gap_mm=end_limit_mm - start_mm - length_mm,
+    )
+
+
+def _emitter_sets(panel: StripPanel, strips: tuple[Strip, ...], rows: tuple[Row, ...]) -> list[EmitterSet]:
+    sets = []
+    for strip_index, (strip, choice) in enumerate(zip(strips, panel.strips, strict=True)):
+        own = [row for row in rows if row.strip_index == strip_index]
+        for channel_index in range(len(strip.channel)):
+            if own:
+                sets.append(_emitter_set(panel, strip, choice, strip_index, channel_index, own))
+    return sets
+
+
+def _emitter_set(
+    panel: StripPanel, strip: Strip, choice: StripChoice, strip_index: int, channel_index: int, rows: list[Row]
+) -> EmitterSet:
+    along, across = _places(strip, channel_index, rows)
+    source = strip.channel[channel_index]
+    level = choice.levels_for(strip)[channel_index]
+    along_width = panel.row_direction == "along_width"
+    total_length_m = sum(row.length_mm for row in rows) / 1000.0
+    flux_lm = level * source.flux_lm_per_m * total_length_m / len(along)
+    along_mm, across_mm = strip.package_mm
+    return EmitterSet(
+        channel=Channel(
+            name=source.name,
+            strip_index=strip_index,
+            channel_index=channel_index,
+            level=level,
+            cct_k=source.cct_k or (choice.cct_k if source.peak_nm is None else None),
+            peak_nm=source.peak_nm,
+            width_nm=source.width_nm,
+        ),
+        x_mm=along if along_width else across,
+        y_mm=across if along_width else along,
+        flux_lm=np.full(len(along), flux_lm),
+        z_mm=strip.emitter_height_mm,
+        half_angle_deg=strip.half_angle_deg,
+        package_mm=(along_mm, across_mm) if along_width else (across_mm, along_mm),
+        continuous=strip.continuous,
+    )
+
+
+def _places(strip: Strip, channel_index: int, rows: list[Row]) -> tuple[FloatArray, FloatArray]:
+    step = len(strip.channel) if strip.interleaved else 1
+    first = channel_index if strip.interleaved else 0
+    along, across = [], []
+    for row in rows:
+        places = row.start_mm + strip.pitch_mm * (np.arange(first, row.emitters, step) + 0.5)
+        along.append(places)
+        across.append(np.full(len(places), row.across_mm))
+    return np.concatenate(along), np.concatenate(across)

@@ -1,0 +1,16 @@
+"""What a light is built from: strips, diffusers, finishes, supplies; typical values with their spread."""
+
+from gauze.core.materials.catalogue import Catalogue, load_catalogue
+from gauze.core.materials.diffuser import Diffuser, TransmissionSplit
+from gauze.core.materials.finish import Finish
+from gauze.core.materials.strip import Strip, StripChannel
+
+__all__ = [
+    "Catalogue",
+    "Diffuser",
+    "Finish",
+    "Strip",
+    "StripChannel",
+    "TransmissionSplit",
+    "load_catalogue",
+]

@@ -1,0 +1,73 @@
+"""The catalogue: data files that ship with Gauze, read once."""
+
+import functools
+import tomllib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from importlib import resources
+from typing import Any, TypeVar
+
+import msgspec
+
+from gauze.core.errors import CatalogueError
+from gauze.core.materials.diffuser import Diffuser
+from gauze.core.materials.finish import Finish
+from gauze.core.materials.strip import Strip
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Catalogue:
+    """All materials by id, in the order in which trays show them."""
+
+    strips: Mapping[str, Strip]
+    diffusers: Mapping[str, Diffuser]
+    finishes: Mapping[str, Finish]
+    supply_ratings_w: tuple[float, ...]
+    supply_source: str
+
+    def strip(self, strip_id: str) -> Strip:
+        """Return a strip; raises :class:`CatalogueError` when it is unknown."""
+        return _look_up(self.strips, strip_id, "strip")
+
+    def diffuser(self, diffuser_id: str) -> Diffuser:
+        """Return a diffuser; raises :class:`CatalogueError` when it is unknown."""
+        return _look_up(self.diffusers, diffuser_id, "diffuser")
+
+    def finish(self, finish_id: str) -> Finish:
+        """Return a finish; raises :class:`CatalogueError` when it is unknown."""
+        return _look_up(self.finishes, finish_id, "finish")
+
+
+def _look_up(rows: Mapping[str, T], key: str, noun: str) -> T:
+    try:
+        return rows[key]
+    except KeyError:
+        known = ", ".join(rows)
+        raise CatalogueError(f"There is no {noun} “{key[:60]}” in the catalogue. Choose one of: {known}.") from None
+
+
+def _read(name: str) -> dict[str, Any]:
+    return tomllib.loads(resources.files("gauze.core.materials").joinpath("data", name).read_text("utf-8"))
+
+
+def _rows(table: dict[str, Any], key: str, kind: type[T], **shared: Any) -> dict[str, T]:
+    return {row["id"]: msgspec.convert({**shared, **row}, kind) for row in table[key]}
+
+
+@functools.cache
+def load_catalogue() -> Catalogue:
+    """Read the shipped catalogue; the same object each time."""
+    strips, diffusers = _read("strips.toml"), _read("diffusers.toml")
+    finishes, supplies = _read("finishes.toml"), _read("supplies.toml")
+    strip_shared = {key: strips[key] for key in ("source", "flux_spread", "power_spread")}
+    return Catalogue(
+        strips=_rows(strips, "strip", Strip, **strip_shared),
+        diffusers=_rows(
+            diffusers, "diffuser", Diffuser, source=diffusers["source"], spread=diffusers["spread"]
+        ),
+        finishes=_rows(finishes, "finish", Finish, source=finishes["source"], spread=finishes["spread"]),
+        supply_ratings_w=tuple(supplies["rated_w"]),
+        supply_source=supplies["source"],
+    )

@@ -1,0 +1,105 @@
+"""A lit face as a picture: exposure, the room's own light, and sRGB; or false colour."""
+
+import functools
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gauze.core.optics.box_light import Map
+from gauze.core.optics.colour import planck_xyz
+
+Picture = NDArray[np.uint8]
+
+# IEC 61966-2-1: linear sRGB from XYZ, white D65
+XYZ_TO_SRGB = np.array(
+    [[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]], dtype=np.float32
+)
+ROOM_CCT_K = 4000.0
+
+
+@dataclass(frozen=True)
+class Viewing:
+    """How the face is looked at.
+
+    ``white_cd_m2`` is the luminance that shows as full white; ``room_lx`` falls on the outside of the
+    diffuser, which reflects ``face_reflectance`` of it, matt.
+    """
+
+    white_cd_m2: float
+    room_lx: float
+    face_reflectance: float
+
+
+def room_luminance_cd_m2(viewing: Viewing) -> float:
+    """Luminance that the room's light adds all over the face: rho E / pi."""
+    return float(viewing.face_reflectance * viewing.room_lx / np.pi)
+
+
+def true_colour(xyz: Map, viewing: Viewing) -> Picture:
+    """Picture of a face, shape (rows, columns, 3), first row at the top.
+
+    The colours are those of an eye that is adapted to daylight; what is out of the screen's gamut is
+    brought in towards grey at the same luminance; what is brighter than white is clipped.
+    """
+    room = planck_xyz(ROOM_CCT_K).astype(np.float32) * np.float32(room_luminance_cd_m2(viewing))
+    scaled = (xyz + room[:, None, None]) / np.float32(max(viewing.white_cd_m2, 1e-6))
+    linear = np.tensordot(XYZ_TO_SRGB, scaled, axes=1)
+    _into_gamut(linear, scaled[1])
+    levels = _srgb_table()[np.minimum(linear * np.float32(4095.0), 4095.0).astype(np.uint16)]
+    return np.ascontiguousarray(np.moveaxis(levels, 0, -1)[::-1])
+
+
+def _into_gamut(linear: Map, luminance: Map) -> None:
+    least = linear.min(axis=0)
+    outside = least < 0
+    if outside.any():
+        grey = np.maximum(luminance[outside], 1e-9)
+        pull = grey / (grey - least[outside])
+        linear[:, outside] = grey + (linear[:, outside] - grey) * pull
+    np.clip(linear, 0.0, 1.0, out=linear)
+
+
+@functools.cache
+def _srgb_table() -> Picture:
+    linear = np.arange(4096) / 4095.0
+    encoded = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+    return np.rint(encoded * 255.0).astype(np.uint8)
+
+
+def false_colour(luminance_cd_m2: Map, least_cd_m2: float, most_cd_m2: float) -> Picture:
+    """Picture with the colour scale laid over a range of luminance, first row at the top."""
+    span = max(most_cd_m2 - least_cd_m2, 1e-9)
+    index = np.clip((luminance_cd_m2 - least_cd_m2) / span * 255.0, 0.0, 255.0).astype(np.uint8)
+    return np.ascontiguousarray(colour_scale()[index][::-1])
+
+
+@functools.cache
+def colour_scale() -> Picture:
+    """256 colours from dark blue to light yellow, shape (256, 3).
+
+    Lightness rises evenly in Oklab (B. Ottosson, "A perceptual color space for image processing",
+    2020), and only the blue-yellow opponent changes with it, which red-green colour-blind eyes see
+    as others do.
+    """
+    position = np.linspace(0.0, 1.0, 256)
+    lightness = 0.20 + 0.76 * position
+    blue_yellow = -0.115 * np.cos(np.pi * np.minimum(position / 0.55, 1.0) * 0.5) + 0.15 * np.maximum(
+        (position - 0.25) / 0.75, 0.0
+    )
+    green_red = 0.012 * np.ones_like(position)
+    l_, m_, s_ = (
+        lightness + 0.3963377774 * green_red + 0.2158037573 * blue_yellow,
+        lightness - 0.1055613458 * green_red - 0.0638541728 * blue_yellow,
+        lightness - 0.0894841775 * green_red - 1.2914855480 * blue_yellow,
+    )
+    cone = np.stack([l_**3, m_**3, s_**3])
+    to_linear = np.array(
+        [
+            [4.0767416621, -3.3077115913, 0.2309699292],
+            [-1.2684380046, 2.6097574011, -0.3413193965],
+            [-0.0041960863, -0.7034186147, 1.7076147010],
+        ]
+    )
+    linear = np.clip(to_linear @ cone, 0.0, 1.0)
+    return np.ascontiguousarray(_srgb_table()[np.rint(linear * 4095.0).astype(int)].T)

@@ -1,0 +1,117 @@
+"""Colour by the CIE 1931 tables: emitters to XYZ, chromaticity to CCT and Duv, mixtures."""
+
+import functools
+import math
+from dataclasses import dataclass
+from importlib import resources
+
+import numpy as np
+
+from gauze.core.layout.model import Channel, FloatArray
+
+SECOND_RADIATION_CONSTANT_M_K = 1.438776877e-2  # exact in the SI since 2019: h c / k
+LEAST_CCT_K, MOST_CCT_K = 1000.0, 25_000.0
+WHITE_DUV = 0.006  # ANSI C78.377, from memory: within this a light passes for white
+_FWHM_TO_SIGMA = 1.0 / (2.0 * math.sqrt(2.0 * math.log(2.0)))
+
+
+@functools.cache
+def _observer() -> tuple[FloatArray, FloatArray]:
+    text = resources.files("gauze.core.optics").joinpath("data", "cie_1931_2_degree.csv").read_text("utf-8")
+    rows = [line.split(",") for line in text.splitlines() if line and line[0].isdigit()]
+    table = np.array(rows, dtype=float)
+    return table[:, 0], table[:, 1:].T
+
+
+def xyz_of_spectrum(power_at_nm: FloatArray) -> FloatArray:
+    """XYZ with Y = 1 of spectral power on the table's wavelengths, 360 to 830 nm by 5; shape (..., 95) to (..., 3)."""
+    _, observer = _observer()
+    xyz = power_at_nm @ observer.T
+    return np.asarray(xyz / xyz[..., 1:2])
+
+
+def planck_spectrum(temperature_k: FloatArray | float) -> FloatArray:
+    """Relative spectral power of a black body, shape (..., 95)."""
+    wavelength_nm, _ = _observer()
+    exponent = SECOND_RADIATION_CONSTANT_M_K / (wavelength_nm * 1e-9 * np.asarray(temperature_k)[..., None])
+    return np.asarray((wavelength_nm / 560.0) ** -5.0 / np.expm1(exponent))
+
+
+def planck_xyz(temperature_k: FloatArray | float) -> FloatArray:
+    """XYZ with Y = 1 of a black body, shape (..., 3)."""
+    return xyz_of_spectrum(planck_spectrum(temperature_k))
+
+
+def band_xyz(peak_nm: float, width_nm: float) -> FloatArray:
+    """XYZ with Y = 1 of a Gaussian band of the given full width at half maximum, shape (3,)."""
+    wavelength_nm, _ = _observer()
+    sigma = width_nm * _FWHM_TO_SIGMA
+    return xyz_of_spectrum(np.exp(-((wavelength_nm - peak_nm) ** 2) / (2.0 * sigma**2)))
+
+
+def channel_xyz(channel: Channel) -> FloatArray:
+    """XYZ with Y = 1 of a channel: a Planckian white of its CCT, or its band; shape (3,)."""
+    if channel.peak_nm is not None and channel.width_nm is not None:
+        return band_xyz(channel.peak_nm, channel.width_nm)
+    if channel.cct_k is None:
+        raise ValueError(f"channel {channel.name!r} has neither a colour temperature nor a band")
+    return planck_xyz(channel.cct_k)
+
+
+def xy_of(xyz: FloatArray) -> FloatArray:
+    """CIE 1931 x, y; shape (..., 3) to (..., 2)."""
+    return np.asarray(xyz[..., :2] / xyz.sum(axis=-1, keepdims=True))
+
+
+def uv_1960(xyz: FloatArray) -> FloatArray:
+    """CIE 1960 u, v, in which CCT and Duv are defined; shape (..., 3) to (..., 2)."""
+    x, y, z = np.moveaxis(np.asarray(xyz), -1, 0)
+    denominator = x + 15.0 * y + 3.0 * z
+    return np.stack([4.0 * x / denominator, 6.0 * y / denominator], axis=-1)
+
+
+def uv_1976(xyz: FloatArray) -> FloatArray:
+    """CIE 1976 u', v', in which colour differences are judged; shape (..., 3) to (..., 2)."""
+    return uv_1960(xyz) * np.array([1.0, 1.5])
+
+
+@functools.cache
+def _locus() -> tuple[FloatArray, FloatArray]:
+    """Planckian locus at equal steps of reciprocal temperature: (1/K, u v)."""
+    reciprocal = np.linspace(1.0 / MOST_CCT_K, 1.0 / LEAST_CCT_K, 1921)
+    return reciprocal, uv_1960(planck_xyz(1.0 / reciprocal))
+
+
+@dataclass(frozen=True)
+class WhitePoint:
+    """``cct_k``, and ``duv``: distance from the Planckian locus in CIE 1960, positive above it (greenish)."""
+
+    cct_k: float
+    duv: float
+
+    @property
+    def looks_white(self) -> bool:
+        """Whether the light passes for white."""
+        return abs(self.duv) < WHITE_DUV
+
+
+def white_point(xyz: FloatArray) -> WhitePoint | None:
+    """Return CCT and Duv of one colour, or None beyond 0.05 from the locus, where CCT has no meaning.
+
+    The nearest point of a finely divided locus (half a mired), found on the chord between its
+    neighbours.
+    """
+    if not np.asarray(xyz)[1] > 0:
+        return None
+    reciprocal, locus = _locus()
+    uv = uv_1960(np.asarray(xyz, dtype=float))
+    nearest = int(np.argmin(((locus - uv) ** 2).sum(axis=1)))
+    first = min(max(nearest - 1, 0), len(locus) - 3)
+    chord = locus[first + 2] - locus[first]
+    share = float((uv - locus[first]) @ chord / (chord @ chord))
+    cct_k = 1.0 / (reciprocal[first] + share * (reciprocal[first + 2] - reciprocal[first]))
+    foot = uv_1960(planck_xyz(cct_k))
+    offset = uv - foot
+    duv = math.copysign(float(np.hypot(*offset)), float(offset[1]))
+    outside = not LEAST_CCT_K <= cct_k <= MOST_CCT_K
+    return None if abs(duv) > 0.05 or outside else WhitePoint(float(cct_k), duv)

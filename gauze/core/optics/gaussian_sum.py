@@ -1,0 +1,136 @@
+"""Light kernels as short sums of Gaussians, which makes every sum over a grid of emitters separable.
+
+An inverse power of the distance is an integral of exponentials,
+
+    R^-p = 1/Gamma(p/2) * integral over t of t^(p/2 - 1) exp(-t R^2) dt ,
+
+and the trapezoidal rule in u = ln t converges exponentially (G. Beylkin, L. Monzon, "On approximation
+of functions by exponential sums", Applied and Computational Harmonic Analysis 19 (2005) 17). Since R^2
+is a sum of squares, exp(-t R^2) is a product of one factor for each coordinate: rows of emitters are summed
+with small matrix products, exactly in place and at any resolution.
+"""
+
+import functools
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import chndtr, erf
+
+from gauze.core.layout.model import FloatArray
+
+STEP = 0.6  # of u = ln t; error of the rule about 3e-5 for the powers in use (see tests)
+_UPPER = 2.8  # u at the nearest distance: what is cut off is exp(-exp(2.8)) = 7e-8
+_LOWER = 9.0  # the cut at the farthest distance is exp(-9) = 1e-4 of a value that is itself small
+
+
+@dataclass(frozen=True)
+class GaussianSum:
+    """sum_k weight_k exp(-rate_k s), s a squared distance; both arrays of shape (terms,)."""
+
+    weight: FloatArray
+    rate: FloatArray
+
+    def __call__(self, squared_distance: FloatArray) -> FloatArray:
+        """Evaluate at squared distances of any shape."""
+        s = np.asarray(squared_distance, dtype=float)
+        total = np.zeros_like(s)
+        for weight, rate in zip(self.weight, self.rate, strict=True):
+            total += weight * np.exp(-rate * s)
+        return total
+
+    def scaled(self, factor: float) -> "GaussianSum":
+        """Return the sum with every weight multiplied."""
+        return GaussianSum(self.weight * factor, self.rate)
+
+    def blurred(self, spread_mm: float) -> "GaussianSum":
+        """Convolve in the plane with a unit Gaussian of standard deviation ``spread_mm``."""
+        widening = 1.0 + 2.0 * self.rate * spread_mm**2
+        return GaussianSum(self.weight / widening, self.rate / widening)
+
+
+def inverse_power(power: float, nearest: float, farthest: float) -> GaussianSum:
+    """Return R^-power as a sum of Gaussians in R, good from ``nearest`` to ``farthest`` to about 1e-4 of itself.
+
+    Parameters
+    ----------
+    power:
+        Exponent p > 0.
+    nearest, farthest:
+        Range of R, in mm, nearest > 0.
+    """
+    half = power / 2.0
+    lowest = -2.0 * math.log(farthest) - _LOWER / half
+    highest = -2.0 * math.log(nearest) + _UPPER
+    rate = np.exp(np.arange(lowest, highest + STEP, STEP))
+    return GaussianSum(STEP * rate**half / math.gamma(half), rate)
+
+
+def gaussian_cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> NDArray[np.float32]:
+    """Integral of exp(-rate (x - c)^2) over each cell between nodes, for each centre.
+
+    Returns
+    -------
+    Array of shape (len(rate), len(nodes) - 1, len(centres)).
+    """
+    root = np.sqrt(rate)[:, None, None]
+    primitive = erf((root * (nodes[None, :, None] - centres[None, None, :])).astype(np.float32))
+    scale = (math.sqrt(math.pi) / (2.0 * root)).astype(np.float32)
+    return np.asarray((primitive[:, 1:] - primitive[:, :-1]) * scale)
+
+
+def plane_kernel(power: float, depth_mm: float, farthest_mm: float) -> GaussianSum:
+    """Illuminance on a plane at ``depth_mm`` from an emitter of 1 lm, as a sum of Gaussians in the plane.
+
+    E(r) = (m + 1)/(2 pi) d^(m+1) / (r^2 + d^2)^((m+3)/2), in lm/mm^2.
+    """
+    far = math.hypot(depth_mm, farthest_mm)
+    space = inverse_power(power + 3.0, depth_mm, far)
+    factor = (power + 1.0) / (2.0 * math.pi) * depth_mm ** (power + 1.0)
+    return GaussianSum(factor * space.weight * np.exp(-space.rate * depth_mm**2), space.rate)
+
+
+def lobe_kernel(power: float, sigma: float, depth_mm: float) -> GaussianSum:
+    """Luminance seen straight on through a scattering lobe of unit transmittance, from an emitter of 1 lm.
+
+    The lobe is shift-invariant in direction cosines (Harvey and Shack): with the light arriving at
+    beta = sin(theta) = r / R and leaving straight on,
+
+        L(r) = E(r) exp(-beta^2 / (2 sigma^2)) / (2 pi sigma^2 N(beta)) ,
+
+    where N(beta) is the share of the lobe about beta that lies inside the hemisphere (the
+    renormalisation near grazing). In lm/(mm^2 sr).
+    """
+    unit = _unit_lobe_kernel(power, sigma)
+    return GaussianSum(unit.weight / depth_mm**2, unit.rate / depth_mm**2)
+
+
+def lobe_share_inside(beta: FloatArray, sigma: float) -> FloatArray:
+    """Share of a Gaussian lobe about direction cosine ``beta`` that lies inside the unit disc.
+
+    A non-central chi-square distribution with two degrees of freedom.
+    """
+    return np.asarray(chndtr(1.0 / sigma**2, 2.0, (np.asarray(beta) / sigma) ** 2))
+
+
+def exact_unit_lobe(radius: FloatArray, power: float, sigma: float) -> FloatArray:
+    """Return the lobe kernel at depth 1 as defined, not as fitted; ``radius`` of any shape."""
+    squared = np.asarray(radius, dtype=float) ** 2
+    beta = np.sqrt(squared / (1.0 + squared))
+    illuminance = (power + 1.0) / (2.0 * math.pi) * (1.0 + squared) ** (-(power + 3.0) / 2.0)
+    lobe = np.exp(-(beta**2) / (2.0 * sigma**2)) / (2.0 * math.pi * sigma**2)
+    return np.asarray(illuminance * lobe / lobe_share_inside(beta, sigma))
+
+
+@functools.lru_cache(maxsize=64)
+def _unit_lobe_kernel(power: float, sigma: float) -> GaussianSum:
+    """Fit the kernel at depth 1 by least squares; the error is below 1e-3 of the peak (see tests)."""
+    fastest = 1.0 / (2.0 * sigma**2) + (power + 3.0) / 2.0
+    rate = np.geomspace(0.03, 1.8 * fastest, 16)
+    width = 1.0 / math.sqrt(fastest)
+    radius = np.concatenate([np.linspace(0.0, 4.0 * width, 240), np.geomspace(4.0 * width, 60.0, 120)])
+    target = exact_unit_lobe(radius, power, sigma)
+    basis = np.exp(-np.outer(radius**2, rate))
+    weight, *_ = np.linalg.lstsq(basis, target, rcond=1e-7)
+    return GaussianSum(weight, rate)

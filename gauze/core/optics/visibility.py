@@ -1,0 +1,204 @@
+"""Whether an eye sees the dots: the modulation at the emitters' pitches against the eye's contrast sensitivity."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import brentq
+
+from gauze.core.layout.model import FloatArray, Layout
+from gauze.core.optics.face import LitFace
+
+NEAREST_MM, FARTHEST_MM = 50.0, 1_000_000.0
+SAMPLES_PER_PITCH = 8
+_MOST_PERIODS = 4  # in the window over which a modulation is read
+_MOST_LINES = 5  # rows, and places along the rows, that are read
+
+
+@dataclass(frozen=True)
+class Modulation:
+    """A regular ripple of the luminance.
+
+    ``amplitude`` is that of the first harmonic over the local mean, the median over the face; ``kind``
+    is ``"dots"`` along the rows, ``"rows"`` across them, ``"alternate rows"`` at twice their spacing, or
+    ``"alternate dots"`` at twice the pitch.
+    """
+
+    kind: str
+    pitch_mm: float
+    amplitude: float
+
+
+def contrast_sensitivity(cycles_per_degree: FloatArray | float, luminance_cd_m2: float, area_deg2: FloatArray | float) -> FloatArray:
+    """Reciprocal of the least modulation that an eye sees.
+
+    P. G. J. Barten, "Formula for the contrast sensitivity of the human eye", Proc. SPIE 5294 (2004), from memory:
+
+        S(u) = 5200 exp(-0.0016 u^2 (1 + 100/L)^0.08) / sqrt((1 + 144/X0^2 + 0.64 u^2) (63/L^0.83 + 1/(1 - exp(-0.02 u^2))))
+
+    Parameters
+    ----------
+    cycles_per_degree:
+        Spatial frequency u, any shape, more than zero.
+    luminance_cd_m2:
+        Mean luminance L of what is looked at, more than zero.
+    area_deg2:
+        X0^2, the angular area of the face in square degrees; broadcasts with u.
+    """
+    u = np.asarray(cycles_per_degree, dtype=float)
+    lens = np.exp(-0.0016 * u**2 * (1.0 + 100.0 / luminance_cd_m2) ** 0.08)
+    size = 1.0 + 144.0 / np.asarray(area_deg2) + 0.64 * u**2
+    noise = 63.0 / luminance_cd_m2**0.83 + 1.0 / -np.expm1(-0.02 * u**2)
+    return np.asarray(5200.0 * lens / np.sqrt(size * noise))
+
+
+def cycles_per_degree(pitch_mm: float, distance_mm: FloatArray | float) -> FloatArray:
+    """Spatial frequency of a pitch seen from a distance."""
+    return np.asarray(distance_mm, dtype=float) * math.tan(math.radians(1.0)) / pitch_mm
+
+
+def angular_area_deg2(width_mm: float, height_mm: float, distance_mm: FloatArray | float) -> FloatArray:
+    """Angular area of a face seen straight on, as the product of its two angles."""
+    distance = np.asarray(distance_mm, dtype=float)
+    angles = [np.degrees(2.0 * np.arctan(size / (2.0 * distance))) for size in (width_mm, height_mm)]
+    return np.asarray(angles[0] * angles[1])
+
+
+@dataclass(frozen=True)
+class DotVisibility:
+    """How far the ripples of a face can be seen.
+
+    ``vanish_distance_mm`` is the distance beyond which no ripple is visible, 0 when none ever is;
+    ``worst`` is the ripple that stays visible longest.
+    """
+
+    modulations: tuple[Modulation, ...]
+    mean_luminance_cd_m2: float
+    face_mm: tuple[float, float]
+    vanish_distance_mm: float
+    worst: Modulation | None
+
+    def sensitivity(self, modulation: Modulation, distance_mm: FloatArray | float) -> FloatArray:
+        """Contrast sensitivity for a ripple from a distance."""
+        return contrast_sensitivity(
+            cycles_per_degree(modulation.pitch_mm, distance_mm),
+            self.mean_luminance_cd_m2,
+            angular_area_deg2(*self.face_mm, distance_mm),
+        )
+
+    def visibility(self, distance_mm: float) -> float:
+        """Modulation times sensitivity of the plainest ripple: below 1 nobody sees it, above 2 it is plain."""
+        return max((float(m.amplitude * self.sensitivity(m, distance_mm)) for m in self.modulations), default=0.0)
+
+
+def dot_visibility(
+    modulations: Sequence[Modulation], mean_luminance_cd_m2: float, face_mm: tuple[float, float]
+) -> DotVisibility:
+    """Find the distance beyond which no ripple is seen."""
+    blank = DotVisibility(tuple(modulations), max(mean_luminance_cd_m2, 1e-6), face_mm, 0.0, None)
+    distances = [(_vanish_distance_mm(blank, modulation), modulation) for modulation in modulations]
+    farthest, worst = max(distances, key=lambda pair: pair[0], default=(0.0, None))
+    if worst is None and modulations:
+        worst = max(modulations, key=lambda modulation: modulation.amplitude)
+    return DotVisibility(blank.modulations, blank.mean_luminance_cd_m2, face_mm, farthest, worst)
+
+
+def _vanish_distance_mm(face: DotVisibility, modulation: Modulation) -> float:
+    def excess(log_distance: float) -> float:
+        return float(modulation.amplitude * face.sensitivity(modulation, math.exp(log_distance))) - 1.0
+
+    grid = np.linspace(math.log(NEAREST_MM), math.log(FARTHEST_MM), 160)
+    seen = modulation.amplitude * face.sensitivity(modulation, np.exp(grid)) > 1.0
+    if not seen.any():
+        return 0.0
+    last = int(np.flatnonzero(seen)[-1])
+    if last == len(grid) - 1:
+        return FARTHEST_MM
+    return math.exp(brentq(excess, grid[last], grid[last + 1], xtol=1e-4))
+
+
+def ripples(face: LitFace, layout: Layout) -> list[Modulation]:
+    """Read the modulation of the luminance at every pitch that the layout has."""
+    found: list[Modulation] = []
+    for strip_index in sorted({row.strip_index for row in layout.rows}):
+        found += _ripples_along(face, layout, strip_index)
+    return found + _ripples_across(face, layout)
+
+
+def _luminance(face: LitFace, layout: Layout, along: FloatArray, across: FloatArray) -> FloatArray:
+    """Luminance at the crossings, shape (len(across), len(along))."""
+    if layout.row_direction == "along_width":
+        return face.luminance_cd_m2(along, across).astype(float)
+    return face.luminance_cd_m2(across, along).T.astype(float)
+
+
+def _spread_choice(count: int, most: int) -> list[int]:
+    return sorted({round(index) for index in np.linspace(0, count - 1, min(count, most))})
+
+
+def _ripples_along(face: LitFace, layout: Layout, strip_index: int) -> list[Modulation]:
+    rows = [row for row in layout.rows if row.strip_index == strip_index]
+    chosen = [rows[index] for index in _spread_choice(len(rows), _MOST_LINES)]
+    strip, count = chosen[0].strip, chosen[0].emitters
+    if count < 2:
+        return []
+    step = strip.pitch_mm / SAMPLES_PER_PITCH
+    samples = np.arange((count - 1) * SAMPLES_PER_PITCH + 1) * step
+    lines = []
+    for start_mm in sorted({row.start_mm for row in chosen}):
+        along = start_mm + strip.pitch_mm / 2 + samples
+        across = np.array([row.across_mm for row in chosen if row.start_mm == start_mm])
+        lines.append(_luminance(face, layout, along, across))
+    pitches = [("dots", strip.pitch_mm)]
+    if strip.interleaved and count >= 3:
+        pitches.append(("alternate dots", strip.pitch_mm * len(strip.channel)))
+    return [Modulation(kind, pitch, local_amplitude(np.concatenate(lines), step, pitch)) for kind, pitch in pitches]
+
+
+def _ripples_across(face: LitFace, layout: Layout) -> list[Modulation]:
+    count, spacing = len(layout.rows), layout.spacing_mm
+    if count < 2:
+        return []
+    row = layout.rows[0]
+    step = spacing / SAMPLES_PER_PITCH
+    across = row.across_mm + np.arange((count - 1) * SAMPLES_PER_PITCH + 1) * step
+    pitch = row.strip.pitch_mm
+    places = np.array(_spread_choice(row.emitters, _MOST_LINES))
+    quarters = (np.arange(4) + 0.5) / 4.0  # of one pitch, to average the dots away
+    along = row.start_mm + pitch * (places[:, None] + quarters[None, :])
+    lines = _luminance(face, layout, along.ravel(), across).reshape(len(across), *along.shape).mean(axis=2).T
+    pitches = [("rows", spacing)]
+    if count >= 3 and len({line.strip_index for line in layout.rows}) > 1:
+        pitches.append(("alternate rows", 2.0 * spacing))
+    return [Modulation(kind, length, local_amplitude(lines, step, length)) for kind, length in pitches]
+
+
+def local_amplitude(lines: FloatArray, step_mm: float, pitch_mm: float) -> float:
+    """Median over all places of the first harmonic at a pitch, over the local mean.
+
+    A Hann window over up to four whole periods slides along each line (an even window over one period
+    where the line has no more). On whole periods the window's spectrum is zero at the pitch for what is
+    constant, so the slow fall-off to the rim does not count.
+
+    Parameters
+    ----------
+    lines:
+        Luminance, shape (lines, samples), evenly sampled over a whole number of pitches.
+    """
+    per_period = round(pitch_mm / step_mm)
+    periods = min((lines.shape[1] - 1) // per_period, _MOST_PERIODS)
+    if periods < 1:
+        return 0.0
+    length = periods * per_period
+    place = np.arange(length + 1) - length / 2.0
+    ends = np.ones(length + 1)
+    ends[0] = ends[-1] = 0.5  # trapezoidal rule
+    window = ends if periods == 1 else ends * (0.5 + 0.5 * np.cos(2.0 * np.pi * place / length))
+    wave = np.exp(2j * np.pi * place / per_period)
+    amplitudes = []
+    for line in lines:
+        mean = np.convolve(line, window, mode="valid")
+        harmonic = 2.0 * np.abs(np.convolve(line, window * wave, mode="valid"))
+        amplitudes.append(harmonic / np.maximum(mean, 1e-12))
+    return float(np.median(np.concatenate(amplitudes)))

@@ -1,0 +1,50 @@
+"""Plain numbers, with the decimal comma understood."""
+
+import math
+import re
+
+from gauze.core.errors import QuantityError
+
+_NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?", re.IGNORECASE)
+
+
+def to_float(text: str) -> float:
+    """Read one decimal number; ``"3,2"`` and ``"3.2"`` are the same.
+
+    Raises
+    ------
+    QuantityError
+        When the text is not one finite decimal number.
+    """
+    compact = text.strip().replace("\N{MINUS SIGN}", "-")
+    if not _NUMBER.fullmatch(compact):
+        raise QuantityError(f"“{text.strip()}” is not a number. Type digits, such as 32 or 3,2.")
+    value = float(compact.replace(",", "."))
+    if not math.isfinite(value):
+        raise QuantityError(f"“{text.strip()}” is too large to be a number here.")
+    return value
+
+
+def parse_number(text: str, unit: str = "") -> float:
+    """Read a number that may be followed by its unit (``"500 lx"``, ``"80 %"``).
+
+    Raises
+    ------
+    QuantityError
+        When no number can be read or another unit follows it.
+    """
+    trimmed = text.strip()
+    if unit and trimmed.lower().endswith(unit.lower()):
+        trimmed = trimmed[: -len(unit)].strip()
+    if not trimmed:
+        raise QuantityError("Nothing was typed. Type a number" + (f" in {unit}." if unit else "."))
+    return to_float(trimmed)
+
+
+def format_number(value: float, significant: int = 3) -> str:
+    """Write a value with so many significant figures and no exponent: 1240, 43.2, 0.87."""
+    if value == 0 or not math.isfinite(value):
+        return "0" if value == 0 else str(value)
+    decimals = max(0, significant - 1 - math.floor(math.log10(abs(value))))
+    text = f"{value:.{decimals}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text

@@ -1,0 +1,8 @@
+"""The demo: a small print room by a tidal harbour. All names and readings are invented."""
+
+from importlib import resources
+
+
+def demo_design_bytes() -> bytes:
+    """Return the design file of the proofing panel over the press."""
+    return resources.files("gauze.demo").joinpath("proofing_panel.gauze").read_bytes()

@@ -1,0 +1,129 @@
+"""The open document: a design, where it is saved, and every edit since, to be undone and redone."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from gauze.core.design import Design
+from gauze.core.evaluate.evaluation import lay_out
+from gauze.core.formats.design_file import MOST_BYTES, decode_design, encode_design
+from gauze.core.layout import Layout
+from gauze.core.materials import Catalogue
+from gauze.session.storage import read_file, write_file
+
+_MOST_EDITS = 1000
+
+
+@dataclass(frozen=True)
+class Edit:
+    """A named change. ``gesture`` is the same for all steps of one drag, which undo as one."""
+
+    name: str
+    before: Design
+    after: Design
+    gesture: object | None = None
+
+
+class Document:
+    """A design that can be edited; every design in it stands (it lays out).
+
+    ``on_change`` is called after every change of the design, the path or the saved state.
+    """
+
+    def __init__(self, design: Design, catalogue: Catalogue, path: Path | None = None) -> None:
+        self._catalogue = catalogue
+        self._layout = lay_out(design, catalogue)
+        self._design = design
+        self._saved = design
+        self.path = path
+        self._done: list[Edit] = []
+        self._undone: list[Edit] = []
+        self.on_change: Callable[[], None] = lambda: None
+
+    @classmethod
+    def open(cls, path: Path, catalogue: Catalogue) -> "Document":
+        """Read a document from disk.
+
+        Raises
+        ------
+        StorageError, FormatError, DesignError
+            When it cannot be read, is no design, or cannot stand.
+        """
+        return cls(decode_design(read_file(path, MOST_BYTES), catalogue), catalogue, path)
+
+    @property
+    def design(self) -> Design:
+        """The design as it stands."""
+        return self._design
+
+    @property
+    def layout(self) -> Layout:
+        """The design laid out."""
+        return self._layout
+
+    @property
+    def modified(self) -> bool:
+        """Whether the design differs from what is saved."""
+        return self._design != self._saved
+
+    @property
+    def undo_name(self) -> str | None:
+        """Name of the edit that undo would take back."""
+        return self._done[-1].name if self._done else None
+
+    @property
+    def redo_name(self) -> str | None:
+        """Name of the edit that redo would bring back."""
+        return self._undone[-1].name if self._undone else None
+
+    def apply(self, design: Design, name: str, gesture: object | None = None) -> None:
+        """Put a changed design in place.
+
+        Raises
+        ------
+        DesignError
+            When it cannot stand; the design stays as it was.
+        """
+        if design == self._design:
+            return
+        layout = lay_out(design, self._catalogue)
+        last = self._done[-1] if self._done else None
+        if gesture is not None and last is not None and last.gesture == gesture:
+            self._done[-1] = Edit(name, last.before, design, gesture)
+        else:
+            self._done.append(Edit(name, self._design, design, gesture))
+            del self._done[:-_MOST_EDITS]
+        self._undone.clear()
+        self._design, self._layout = design, layout
+        self.on_change()
+
+    def undo(self) -> None:
+        """Take the last edit back, if there is one."""
+        if self._done:
+            edit = self._done.pop()
+            self._undone.append(edit)
+            self._restore(edit.before)
+
+    def redo(self) -> None:
+        """Bring the edit last taken back into force again, if there is one."""
+        if self._undone:
+            edit = self._undone.pop()
+            self._done.append(Edit(edit.name, edit.before, edit.after))
+            self._restore(edit.after)
+
+    def save(self, path: Path) -> None:
+        """Write the design atomically; raises :class:`StorageError` and stays modified when that fails."""
+        write_file(path, encode_design(self._design))
+        self.path = path
+        self._saved = self._design
+        self.on_change()
+
+    def mark_unsaved(self) -> None:
+        """Treat the design as differing from any file, as after a recovery."""
+        self._saved = Design(
+            name="", purpose=self._design.purpose, build=self._design.build, measured_row_current_a=None
+        )
+
+    def _restore(self, design: Design) -> None:
+        self._design, self._layout = design, lay_out(design, self._catalogue)
+        self.on_change()

@@ -1,0 +1,129 @@
+"""The edits that the drawing and the trays offer, as pure functions from design to design.
+
+Each keeps what a builder would expect to stay: a typed spacing keeps the margin, a dragged row keeps the count.
+"""
+
+import math
+from typing import Any, Literal
+
+import msgspec
+
+from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.errors import DesignError
+from gauze.core.layout import Layout
+from gauze.core.materials import Catalogue, Strip
+
+WARM_CCT_K, COOL_CCT_K, NEUTRAL_CCT_K = 2700.0, 6500.0, 4000.0
+
+
+def with_build(design: Design, **changes: Any) -> Design:
+    """Return the design with other choices of its build."""
+    return msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **changes))
+
+
+def with_purpose(design: Design, **changes: Any) -> Design:
+    """Return the design with another purpose."""
+    return msgspec.structs.replace(design, purpose=msgspec.structs.replace(design.purpose, **changes))
+
+
+def with_row_count(design: Design, layout: Layout, count: float) -> Design:
+    """Choose the number of rows; the side margin stays and the spacing follows."""
+    if not math.isfinite(count) or count != int(count):
+        raise DesignError("build.rows.count", f"{count:g} rows will not do: give a whole number.")
+    margin_mm = layout.side_margin_mm
+    if len(layout.rows) == 1:  # a single row stands in the middle: its margin says nothing of the builder's wish
+        margin_mm = design.build.across_extent_mm / (2.0 * max(count, 1))
+    return with_build(design, rows=RowPlan(count=int(count), side_margin_mm=margin_mm))
+
+
+def with_spacing(design: Design, layout: Layout, spacing_mm: float) -> Design:
+    """Choose the spacing; the side margin stays as the least, the count follows and the rows are centred."""
+    plan = design.build.rows
+    margin_mm = plan.side_margin_mm if plan.side_margin_mm is not None else layout.side_margin_mm
+    return with_build(design, rows=RowPlan(spacing_mm=spacing_mm, side_margin_mm=margin_mm))
+
+
+def with_side_margin(design: Design, layout: Layout, margin_mm: float) -> Design:
+    """Choose the side margin; the count stays and the spacing follows."""
+    return with_build(design, rows=RowPlan(count=len(layout.rows), side_margin_mm=margin_mm))
+
+
+def with_row_dragged(design: Design, layout: Layout, index: int, across_mm: float) -> Design:
+    """Drag one row across: the count stays and all rows spread about the middle of the face.
+
+    The middle row of an odd number cannot be dragged, and a row cannot pass the middle.
+    """
+    count = len(layout.rows)
+    lever = index - (count - 1) / 2.0
+    if count < 2 or lever == 0:
+        return design
+    spacing_mm = (across_mm - design.build.across_extent_mm / 2.0) / lever
+    widest_mm = max(row.strip.width_mm for row in layout.rows)
+    most_mm = (design.build.across_extent_mm - widest_mm) / (count - 1)
+    spacing_mm = min(max(round(spacing_mm, 1), widest_mm), most_mm)
+    return with_build(design, rows=RowPlan(count=count, spacing_mm=spacing_mm))
+
+
+def with_lid_dragged(design: Design, layout: Layout, depth_mm: float) -> Design:
+    """Drag the lid: to half a millimetre, and never onto the LEDs."""
+    least_mm = max(row.strip.emitter_height_mm for row in layout.rows)
+    return with_build(design, depth_mm=min(max(round(depth_mm * 2) / 2, math.ceil(least_mm * 2) / 2), 1500.0))
+
+
+def with_row_direction(design: Design, direction: Literal["along_width", "along_height"]) -> Design:
+    """Turn the rows; count and margins are chosen anew from the spacing, so that it stays."""
+    if direction == design.build.row_direction:
+        return design
+    return with_build(design, row_direction=direction)
+
+
+def with_strip(design: Design, catalogue: Catalogue, index: int, strip_id: str) -> Design:
+    """Take another strip for one set of rows; its white stays where the new strip is sold in it."""
+    strip = catalogue.strip(strip_id)
+    choices = list(design.build.strips)
+    choices[index] = choice_for(strip, choices[index].cct_k or NEUTRAL_CCT_K)
+    return with_build(design, strips=tuple(choices))
+
+
+def choice_for(strip: Strip, cct_k: float) -> StripChoice:
+    """Choose a strip at full level, in the nearest white that it is sold in."""
+    if strip.white_cct_k is None:
+        return StripChoice(strip=strip.id)
+    least_k, most_k = strip.white_cct_k
+    return StripChoice(strip=strip.id, cct_k=min(max(cct_k, float(least_k)), float(most_k)))
+
+
+def with_alternate_strip(design: Design, catalogue: Catalogue, alternate: bool) -> Design:
+    """Give every other row a strip of its own (warm and cool, where it is sold so), or go back to one."""
+    first = design.build.strips[0]
+    if not alternate:
+        return with_build(design, strips=(first,))
+    if len(design.build.strips) == 2:
+        return design
+    strip = catalogue.strip(first.strip)
+    if strip.white_cct_k is None:
+        return with_build(design, strips=(first, first))
+    pair = (
+        msgspec.structs.replace(first, cct_k=max(WARM_CCT_K, float(strip.white_cct_k[0]))),
+        msgspec.structs.replace(first, cct_k=min(COOL_CCT_K, float(strip.white_cct_k[1]))),
+    )
+    return with_build(design, strips=pair)
+
+
+def with_level(design: Design, catalogue: Catalogue, index: int, channel: int, level: float) -> Design:
+    """Set the level of one channel of one strip."""
+    choice = design.build.strips[index]
+    levels = list(choice.levels_for(catalogue.strip(choice.strip)))
+    levels[channel] = level
+    return _with_choice(design, index, msgspec.structs.replace(choice, levels=tuple(levels)))
+
+
+def with_cct(design: Design, index: int, cct_k: float) -> Design:
+    """Choose the white of one strip."""
+    return _with_choice(design, index, msgspec.structs.replace(design.build.strips[index], cct_k=cct_k))
+
+
+def _with_choice(design: Design, index: int, choice: StripChoice) -> Design:
+    choices = list(design.build.strips)
+    choices[index] = choice
+    return with_build(design, strips=tuple(choices))
