@@ -11,9 +11,9 @@ import msgspec
 from gauze.core.design import Design, RowPlan, StripChoice
 from gauze.core.errors import DesignError
 from gauze.core.layout import Layout
-from gauze.core.materials import Catalogue, Strip
+from gauze.core.materials import Catalogue
 
-WARM_CCT_K, COOL_CCT_K, NEUTRAL_CCT_K = 2700.0, 6500.0, 4000.0
+WARM_CCT_K, COOL_CCT_K = 2700.0, 6500.0
 
 
 def with_build(design: Design, **changes: Any) -> Design:
@@ -24,6 +24,16 @@ def with_build(design: Design, **changes: Any) -> Design:
 def with_purpose(design: Design, **changes: Any) -> Design:
     """Return the design with another purpose."""
     return msgspec.structs.replace(design, purpose=msgspec.structs.replace(design.purpose, **changes))
+
+
+def with_reading(design: Design, current_a: float | None) -> Design:
+    """Take down the measured current of one full row, or forget it."""
+    return msgspec.structs.replace(design, measured_row_current_a=current_a)
+
+
+def with_name(design: Design, name: str) -> Design:
+    """Name the design."""
+    return msgspec.structs.replace(design, name=name)
 
 
 def with_row_count(design: Design, layout: Layout, count: float) -> Design:
@@ -75,22 +85,6 @@ def with_row_direction(design: Design, direction: Literal["along_width", "along_
     if direction == design.build.row_direction:
         return design
     return with_build(design, row_direction=direction)
-
-
-def with_strip(design: Design, catalogue: Catalogue, index: int, strip_id: str) -> Design:
-    """Take another strip for one set of rows; its white stays where the new strip is sold in it."""
-    strip = catalogue.strip(strip_id)
-    choices = list(design.build.strips)
-    choices[index] = choice_for(strip, choices[index].cct_k or NEUTRAL_CCT_K)
-    return with_build(design, strips=tuple(choices))
-
-
-def choice_for(strip: Strip, cct_k: float) -> StripChoice:
-    """Choose a strip at full level, in the nearest white that it is sold in."""
-    if strip.white_cct_k is None:
-        return StripChoice(strip=strip.id)
-    least_k, most_k = strip.white_cct_k
-    return StripChoice(strip=strip.id, cct_k=min(max(cct_k, float(least_k)), float(most_k)))
 
 
 def with_alternate_strip(design: Design, catalogue: Catalogue, alternate: bool) -> Design:

@@ -29,6 +29,9 @@ class NewestJob(Generic[Request, Result]):
         Called in the background with the request and a function that says whether to stop.
     report:
         Called in the background with every outcome but cancelled ones.
+    give_way:
+        Whether a request that is being worked on is to be stopped when a newer one arrives; otherwise it
+        is finished first. (A coarse step of a drag is finished, or a steady hand would never see one.)
     """
 
     def __init__(
@@ -36,8 +39,11 @@ class NewestJob(Generic[Request, Result]):
         work: Callable[[Request, Callable[[], bool]], Result],
         report: Callable[[Outcome[Request, Result]], None],
         name: str,
+        give_way: Callable[[Request], bool] = lambda _running: True,
     ) -> None:
         self._work = work
+        self._give_way = give_way
+        self._running: Request | None = None
         self._report = report
         self._condition = threading.Condition()
         self._pending: Request | None = None
@@ -46,11 +52,11 @@ class NewestJob(Generic[Request, Result]):
         self._thread = threading.Thread(target=self._run, name=name, daemon=True)
         self._thread.start()
 
-    def submit(self, request: Request, *, interrupt: bool) -> None:
-        """Ask for a request; ``interrupt`` stops what is being worked on, else that is finished first."""
+    def submit(self, request: Request) -> None:
+        """Ask for a request."""
         with self._condition:
             self._pending = request
-            if interrupt:
+            if self._running is not None and self._give_way(self._running):
                 self._stop_current.set()
             self._condition.notify()
 
@@ -77,9 +83,12 @@ class NewestJob(Generic[Request, Result]):
                 if self._closed or self._pending is None:
                     return
                 request, self._pending = self._pending, None
+                self._running = request
                 self._stop_current = threading.Event()
                 stop = self._stop_current
             self._do(request, stop)
+            with self._condition:
+                self._running = None
 
     def _do(self, request: Request, stop: threading.Event) -> None:
         try:

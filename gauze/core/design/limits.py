@@ -4,6 +4,7 @@ One statement of a limit (``Annotated[float, msgspec.Meta(gt=0, le=5000)]``) ser
 schema, the reading of files and the messages at the dimension.
 """
 
+import functools
 import math
 from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
@@ -40,11 +41,17 @@ def check_limits(value: msgspec.Struct, path: str) -> None:
     DesignError
         For the first field outside its limits, or not a finite number; ``field`` is the dotted path.
     """
-    for name, hint in get_type_hints(type(value), include_extras=True).items():
-        meta = _meta_of(hint)
+    for name, meta in _limited_fields(type(value)):
         number = getattr(value, name)
-        if meta is not None and isinstance(number, int | float):
+        if isinstance(number, int | float):
             _check_number(f"{path}.{name}", name, float(number), meta)
+
+
+@functools.cache
+def _limited_fields(kind: type[msgspec.Struct]) -> tuple[tuple[str, msgspec.Meta], ...]:
+    hints = get_type_hints(kind, include_extras=True)
+    found = ((name, _meta_of(hint)) for name, hint in hints.items())
+    return tuple((name, meta) for name, meta in found if meta is not None)
 
 
 def _meta_of(hint: Any) -> msgspec.Meta | None:

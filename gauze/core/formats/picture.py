@@ -8,6 +8,8 @@ from PIL import Image
 from gauze.core.evaluate import Evaluation
 from gauze.core.optics.appearance import Picture, Viewing, false_colour, true_colour
 
+_HEADROOM = 1.25  # of white over the brightest place, so that its colour shows
+
 
 def encode_png(picture: Picture) -> bytes:
     """Write a picture of shape (rows, columns, 3) as PNG."""
@@ -25,7 +27,7 @@ def face_picture(evaluation: Evaluation, *, room_lx: float = 0.0, exposure_stops
 
 
 def viewing_of(evaluation: Evaluation, room_lx: float, exposure_stops: float) -> Viewing:
-    """Return the viewing in which the brightest place is just white, opened by so many stops."""
+    """Return the viewing in which the brightest place is a little short of white, opened by so many stops."""
     reflectance = evaluation.face.diffuser.reflectance
     brightest = evaluation.evenness.max_cd_m2 + reflectance * room_lx / math.pi
-    return Viewing(max(brightest, 1.0) / 2.0**exposure_stops, room_lx, reflectance)
+    return Viewing(_HEADROOM * max(brightest, 1.0) / 2.0**exposure_stops, room_lx, reflectance)

@@ -15,7 +15,11 @@ Picture = NDArray[np.uint8]
 XYZ_TO_SRGB = np.array(
     [[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]], dtype=np.float32
 )
-ROOM_CCT_K = 4000.0
+BRADFORD = np.array(
+    [[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]], dtype=np.float32
+)  # cone responses for chromatic adaptation (K. M. Lam, 1985), as in ICC.1:2022 annex E
+D65_XYZ = (0.95047, 1.0, 1.08883)
+ROOM_CCT_K = 4000.0  # the neutral white to which the eye at the bench is taken to be adapted
 
 
 @dataclass(frozen=True)
@@ -39,15 +43,24 @@ def room_luminance_cd_m2(viewing: Viewing) -> float:
 def true_colour(xyz: Map, viewing: Viewing) -> Picture:
     """Picture of a face, shape (rows, columns, 3), first row at the top.
 
-    The colours are those of an eye that is adapted to daylight; what is out of the screen's gamut is
-    brought in towards grey at the same luminance; what is brighter than white is clipped.
+    The colours are those that an eye adapted to a neutral white of 4000 K sees, so that 2700 K looks warm
+    and 6500 K cool; what is out of the screen's gamut is brought in towards grey at the same luminance;
+    what is brighter than white is clipped.
     """
     room = planck_xyz(ROOM_CCT_K).astype(np.float32) * np.float32(room_luminance_cd_m2(viewing))
     scaled = (xyz + room[:, None, None]) / np.float32(max(viewing.white_cd_m2, 1e-6))
-    linear = np.tensordot(XYZ_TO_SRGB, scaled, axes=1)
+    linear = np.tensordot(_adapted_to_screen(), scaled, axes=1)
     _into_gamut(linear, scaled[1])
     levels = _srgb_table()[np.minimum(linear * np.float32(4095.0), 4095.0).astype(np.uint16)]
     return np.ascontiguousarray(np.moveaxis(levels, 0, -1)[::-1])
+
+
+@functools.cache
+def _adapted_to_screen() -> NDArray[np.float32]:
+    """Linear sRGB from XYZ as seen by an eye adapted to the room's white."""
+    room, screen = (BRADFORD @ np.asarray(white, np.float32) for white in (planck_xyz(ROOM_CCT_K), D65_XYZ))
+    adapt = np.linalg.inv(BRADFORD) @ np.diag(screen / room) @ BRADFORD
+    return np.asarray(XYZ_TO_SRGB @ adapt, np.float32)
 
 
 def _into_gamut(linear: Map, luminance: Map) -> None:

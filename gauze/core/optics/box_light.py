@@ -50,7 +50,6 @@ class BoxLight:
     box: LightBox
     grids: tuple[GridLight, ...]
     shares: tuple[SourceShare, ...]
-    row_sum_error: float
 
     @property
     def flux_lm(self) -> float:
@@ -64,8 +63,11 @@ class BoxLight:
 
     def direct(self, grid: GridLight, x_mm: FloatArray, y_mm: FloatArray, spread_mm: float = 0.0) -> Map:
         """Direct illuminance per lumen at the crossings of x and y, shape (len(y_mm), len(x_mm))."""
-        kernel = plane_kernel(grid.source.power, grid.depth_mm, math.hypot(self.box.width_mm, self.box.height_mm))
-        return plane_points(grid.source, kernel, x_mm, y_mm, spread_mm)
+        return plane_points(grid.source, self.kernel(grid), x_mm, y_mm, spread_mm)
+
+    def kernel(self, grid: GridLight) -> GaussianSum:
+        """Direct illuminance in the plane of the lid from one emitter of a grid, of 1 lm."""
+        return plane_kernel(grid.source.power, grid.depth_mm, math.hypot(self.box.width_mm, self.box.height_mm))
 
     def bounced(self, grid: GridLight, x_mm: FloatArray, y_mm: FloatArray) -> Map:
         """Bounced illuminance per lumen at the crossings of x and y, shape (len(y_mm), len(x_mm))."""
@@ -109,7 +111,7 @@ def light_box(
         if cancelled():
             raise Cancelled("The light was no longer wanted.")
         grids.append(_light_grid(transport, source))
-    return BoxLight(box, tuple(grids), tuple(shares), transport.exchange.row_sum_error)
+    return BoxLight(box, tuple(grids), tuple(shares))
 
 
 def _light_grid(transport: BoxTransport, source: SourceGrid) -> GridLight:

@@ -22,7 +22,7 @@ from gauze.core.optics.box_mesh import (
     sharpened_points,
 )
 from gauze.core.optics.gather import PlaneGather, Points, WallGather
-from gauze.core.optics.radiosity import BoxExchange, BoxFaces, solve_exchange
+from gauze.core.optics.radiosity import BoxExchange, BoxFaces
 
 FINE_PASSES = 2  # of the pattern of the rows between lid and back; the next would change it by less than 1e-3
 
@@ -44,11 +44,12 @@ def grid_of(mesh: BoxMesh, face: str) -> tuple[FloatArray, FloatArray]:
 
 @dataclass(frozen=True)
 class BoxTransport:
-    """Meshes, solved exchange and gathering operators of one box."""
+    """Meshes, exchange and gathering operators of one box; ``refine`` carries cells to finer ones, by axis."""
 
     box: LightBox
     fine: BoxMesh
     exchange: BoxExchange
+    refine: dict[str, FloatArray]
     plane_to_plane: PlaneGather
     walls_to_back: tuple[WallGather, WallGather]
     plane_to_lid_points: PlaneGather
@@ -80,13 +81,8 @@ class BoxTransport:
     def _gather(self, coarse_direct: BoxFaces, fine_direct: BoxFaces, balanced: BoxFaces) -> FloatArray:
         def refined(face: str) -> FloatArray:
             bounced = getattr(balanced, face) - getattr(coarse_direct, face)
-            matrices = [
-                linear_matrix(centres(known), centres(wanted))
-                for known, wanted in zip(
-                    grid_of(self.exchange.mesh, face), grid_of(self.fine, face), strict=True
-                )
-            ]
-            smooth = np.asarray(matrices[0] @ bounced @ matrices[1].T)
+            first, second = (self.refine[nodes] for nodes in _GRIDS[face])
+            smooth = np.asarray(first @ bounced @ second.T)
             return sharpened_points(smooth) + sharpened_means(getattr(fine_direct, face))
 
         rho_lid, rho_back = self.box.lid_reflectance, self.box.back_reflectance
@@ -118,7 +114,11 @@ def transport_of(box: LightBox, fineness: float) -> BoxTransport:
     return BoxTransport(
         box=box,
         fine=fine,
-        exchange=solve_exchange(coarse, box),
+        exchange=BoxExchange(coarse, box),
+        refine={
+            name: linear_matrix(centres(getattr(coarse, name)), centres(getattr(fine, name)))
+            for name in ("x_nodes", "y_nodes", "z_nodes")
+        },
         plane_to_plane=PlaneGather(nodes, middle, depth_mm),
         walls_to_back=_wall_gathers(box, fine, middle),
         plane_to_lid_points=PlaneGather(nodes, points, depth_mm),

@@ -14,6 +14,8 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.optics.gaussian_sum import GaussianSum, gaussian_cells, inverse_power
 from gauze.core.optics.sources import SourceGrid
 
+_MOST_EXPONENT = np.float32(40.0)
+_MOST_AT_ONCE = 400_000  # numbers held at once for a block of Gaussian terms
 _LEAST_CLEARANCE_MM = 0.25  # nearer than this a package counts as touching the wall
 
 
@@ -37,24 +39,35 @@ def plane_points(
         flux = flux.T
     (long_p, long_s, long_w), (short_p, short_s, short_w) = axes
     short_count, terms = len(short_s), len(kernel.rate)
-    left = np.empty((len(long_p), terms * short_count), np.float32)
-    right = np.empty((terms * short_count, len(short_p)), np.float32)
+    long_scale, long_rate = _widened(kernel.rate, long_w, spread_mm)
+    short_scale, short_rate = _widened(kernel.rate, short_w, spread_mm)
+    weight = (kernel.weight * long_scale * short_scale).astype(np.float32)
     long_squared = ((long_p[:, None] - long_s[None, :]) ** 2).astype(np.float32)
     short_squared = ((short_s[:, None] - short_p[None, :]) ** 2).astype(np.float32)
-    weights = flux.astype(np.float32)
-    for k, (weight, rate) in enumerate(zip(kernel.weight, kernel.rate, strict=True)):
-        long_scale, long_rate = _widened(rate, long_w, spread_mm)
-        short_scale, short_rate = _widened(rate, short_w, spread_mm)
-        columns = slice(k * short_count, (k + 1) * short_count)
-        left[:, columns] = np.exp(np.float32(-long_rate) * long_squared) @ weights
-        right[columns] = np.float32(weight * long_scale * short_scale) * np.exp(np.float32(-short_rate) * short_squared)
-    result: NDArray[np.float32] = left @ right
+    left = np.empty((len(long_p), terms, short_count), np.float32)
+    right = np.empty((terms, short_count, len(short_p)), np.float32)
+    block = max(1, _MOST_AT_ONCE // max(long_squared.size, short_squared.size))
+    for first in range(0, terms, block):
+        part = slice(first, first + block)
+        long_terms = _exponentials(long_rate[part], long_squared)
+        left[:, part] = np.matmul(long_terms, flux.astype(np.float32)).transpose(1, 0, 2)
+        right[part] = _exponentials(short_rate[part], short_squared)
+    right *= weight[:, None, None]
+    result: NDArray[np.float32] = left.reshape(len(long_p), -1) @ right.reshape(-1, len(short_p))
     return result if swap else np.ascontiguousarray(result.T)
 
 
-def _widened(rate: float, package_mm: float, spread_mm: float) -> tuple[float, float]:
+def _exponentials(rate: FloatArray, squared: NDArray[np.float32]) -> NDArray[np.float32]:
+    """exp(-rate s) for all rates, cut off at 4e-18: products of smaller numbers are denormal, slow, and count for nothing."""
+    exponent = rate.astype(np.float32)[:, None, None] * squared
+    np.minimum(exponent, _MOST_EXPONENT, out=exponent)
+    return np.exp(np.negative(exponent, out=exponent), out=exponent)
+
+
+def _widened(rate: FloatArray, package_mm: float, spread_mm: float = 0.0) -> tuple[FloatArray, FloatArray]:
+    """Scale and rate of Gaussians convolved along one axis with the package and the sideways spread."""
     widening = 1.0 + 2.0 * rate * (package_mm**2 / 12.0 + spread_mm**2)
-    return 1.0 / math.sqrt(widening), rate / widening
+    return 1.0 / np.sqrt(widening), rate / widening
 
 
 def plane_cells(
@@ -66,8 +79,8 @@ def plane_cells(
     -------
     Array of shape (len(x_nodes) - 1, len(y_nodes) - 1).
     """
-    x_scale, x_rate = _widened_all(kernel.rate, source.package_mm[0])
-    y_scale, y_rate = _widened_all(kernel.rate, source.package_mm[1])
+    x_scale, x_rate = _widened(kernel.rate, source.package_mm[0])
+    y_scale, y_rate = _widened(kernel.rate, source.package_mm[1])
     x_part = gaussian_cells(x_rate, x_nodes, source.x_mm) * (kernel.weight * x_scale * y_scale)[:, None, None]
     y_part = gaussian_cells(y_rate, y_nodes, source.y_mm)
     half = np.matmul(x_part, source.flux[None])
@@ -103,7 +116,7 @@ def wall_cells(
     farthest = math.hypot(extent_mm, along_nodes[-1], height[-1])
     m = source.power
     space = inverse_power(m + 3.0, max(clearance, _LEAST_CLEARANCE_MM), farthest)
-    scale, along_rate = _widened_all(space.rate, package_along)
+    scale, along_rate = _widened(space.rate, package_along)
     reach = gaussian_cells(along_rate, along_nodes, along)
     rise = _power_moment(m, space.rate, height) * (space.weight * scale * (m + 1.0) / (2.0 * math.pi))[:, None]
     area = np.outer(np.diff(along_nodes), np.diff(z_nodes))
@@ -113,11 +126,6 @@ def wall_cells(
         lit = np.matmul(reach, weighted[:, :, None])[:, :, 0]
         walls.append(np.asarray(lit.T @ rise / area))
     return walls[0], walls[1]
-
-
-def _widened_all(rate: FloatArray, package_mm: float) -> tuple[FloatArray, FloatArray]:
-    widening = 1.0 + 2.0 * rate * (package_mm**2 / 12.0)
-    return 1.0 / np.sqrt(widening), rate / widening
 
 
 def _moment_over_package(rate: FloatArray, distance: FloatArray, width: float) -> FloatArray:

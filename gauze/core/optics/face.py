@@ -15,7 +15,7 @@ from gauze.core.materials import Diffuser
 from gauze.core.optics.box_light import BoxLight, GridLight, Map
 from gauze.core.optics.direct import plane_points
 from gauze.core.optics.distribution import axial_intensity_cd
-from gauze.core.optics.gaussian_sum import lobe_kernel
+from gauze.core.optics.gaussian_sum import joined, lobe_kernel
 from gauze.core.optics.sources import SourceGrid
 
 TO_CD_M2 = 1e6  # lm/(mm^2 sr) to cd/m^2
@@ -47,11 +47,13 @@ class LitFace:
         """Luminance straight on of one source grid, in cd/m^2 per lumen, shape (len(y_mm), len(x_mm))."""
         split, spread_mm = self.diffuser.split(), self.diffuser.sideways_spread_mm
         total = (self.diffuser.transmittance / math.pi) * self.light.bounced(grid, x_mm, y_mm)
+        kernels = []
         if split.diffuse > 0:
-            total += (split.diffuse / math.pi) * self.light.direct(grid, x_mm, y_mm, spread_mm)
+            kernels.append(self.light.kernel(grid).scaled(split.diffuse / math.pi))
         if split.lobe > 0:
-            kernel = lobe_kernel(grid.source.power, self.diffuser.lobe_sigma, grid.depth_mm)
-            total += split.lobe * plane_points(grid.source, kernel, x_mm, y_mm, spread_mm)
+            kernels.append(lobe_kernel(grid.source.power, self.diffuser.lobe_sigma, grid.depth_mm).scaled(split.lobe))
+        if kernels:
+            total += plane_points(grid.source, joined(kernels), x_mm, y_mm, spread_mm)
         if split.regular > 0:
             total += split.regular * _emitters_seen(grid.source, x_mm, y_mm)
         return np.asarray(total * np.float32(TO_CD_M2))

@@ -12,6 +12,7 @@ with small matrix products, exactly in place and at any resolution.
 
 import functools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +23,7 @@ from gauze.core.layout.model import FloatArray
 
 STEP = 0.6  # of u = ln t; error of the rule about 3e-5 for the powers in use (see tests)
 _UPPER = 2.8  # u at the nearest distance: what is cut off is exp(-exp(2.8)) = 7e-8
+_NEGLIGIBLE = 1e-9  # of the value at the axis; the far terms are this small and still count there
 _LOWER = 9.0  # the cut at the farthest distance is exp(-9) = 1e-4 of a value that is itself small
 
 
@@ -44,10 +46,12 @@ class GaussianSum:
         """Return the sum with every weight multiplied."""
         return GaussianSum(self.weight * factor, self.rate)
 
-    def blurred(self, spread_mm: float) -> "GaussianSum":
-        """Convolve in the plane with a unit Gaussian of standard deviation ``spread_mm``."""
-        widening = 1.0 + 2.0 * self.rate * spread_mm**2
-        return GaussianSum(self.weight / widening, self.rate / widening)
+
+def joined(sums: Sequence[GaussianSum]) -> GaussianSum:
+    """Return the sum of several sums."""
+    return GaussianSum(
+        np.concatenate([part.weight for part in sums]), np.concatenate([part.rate for part in sums])
+    )
 
 
 def inverse_power(power: float, nearest: float, farthest: float) -> GaussianSum:
@@ -80,6 +84,14 @@ def gaussian_cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> 
     return np.asarray((primitive[:, 1:] - primitive[:, :-1]) * scale)
 
 
+def mirrored_gaussian_cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> NDArray[np.float32]:
+    """Do as :func:`gaussian_cells` where nodes and centres are both symmetric about the same middle, at half the cost."""
+    half = (len(centres) + 1) // 2
+    near = gaussian_cells(rate, nodes, centres[:half])
+    far = near[:, ::-1, : len(centres) - half][:, :, ::-1]
+    return np.concatenate([near, far], axis=2)
+
+
 def plane_kernel(power: float, depth_mm: float, farthest_mm: float) -> GaussianSum:
     """Illuminance on a plane at ``depth_mm`` from an emitter of 1 lm, as a sum of Gaussians in the plane.
 
@@ -88,7 +100,9 @@ def plane_kernel(power: float, depth_mm: float, farthest_mm: float) -> GaussianS
     far = math.hypot(depth_mm, farthest_mm)
     space = inverse_power(power + 3.0, depth_mm, far)
     factor = (power + 1.0) / (2.0 * math.pi) * depth_mm ** (power + 1.0)
-    return GaussianSum(factor * space.weight * np.exp(-space.rate * depth_mm**2), space.rate)
+    weight = factor * space.weight * np.exp(-space.rate * depth_mm**2)
+    kept = weight > _NEGLIGIBLE * weight.sum()
+    return GaussianSum(weight[kept], space.rate[kept])
 
 
 def lobe_kernel(power: float, sigma: float, depth_mm: float) -> GaussianSum:

@@ -14,6 +14,7 @@ from gauze.core.layout.model import FloatArray, LightBox
 from gauze.core.optics.box_mesh import BoxMesh
 from gauze.core.optics.form_factors import parallel_exchange, perpendicular_exchange
 
+_NEGLIGIBLE = 1e-9  # of the even part: rounding of a symmetric layout
 PARITIES = ((1, 1), (1, -1), (-1, 1), (-1, -1))
 
 
@@ -33,39 +34,39 @@ class BoxFaces:
     y1: FloatArray
 
 
-@dataclass(frozen=True)
 class BoxExchange:
-    """The factorised exchange of a box: four systems that turn direct illuminance into total illuminance.
+    """The exchange of light in a box on a mesh: turns direct illuminance into total illuminance.
 
-    ``row_sum_error`` is how far the form factors of any cell are from summing to 1.
+    Each of the four systems is assembled and factorised when it is first needed: light that is symmetric
+    about a plane, as that of most layouts, needs only half of them.
     """
 
-    mesh: BoxMesh
-    factorised: tuple[tuple[FloatArray, FloatArray], ...]
-    row_sum_error: float
+    def __init__(self, mesh: BoxMesh, box: LightBox) -> None:
+        self.mesh = mesh
+        self._areas, self._blocks = _exchange_areas(mesh)
+        shapes = _quarter_shapes(mesh)
+        self._reflectance = _pack(
+            BoxFaces(*(np.full(shape, value) for shape, value in zip(shapes, _values(box), strict=True)))
+        )
+        self._factorised: dict[tuple[int, int], tuple[FloatArray, FloatArray]] = {}
 
     def illuminate(self, direct: BoxFaces) -> BoxFaces:
         """Return the illuminance, direct and bounced, from the direct one."""
-        solved = [
-            lu_solve(system, _pack(_fold_faces(direct, sx, sy)), check_finite=False)
-            for system, (sx, sy) in zip(self.factorised, PARITIES, strict=True)
-        ]
+        folded = [_pack(_fold_faces(direct, sx, sy)) for sx, sy in PARITIES]
+        largest = max(float(np.abs(part).max()) for part in folded)
+        solved = {
+            parity: lu_solve(self._system(parity), part, check_finite=False)
+            for parity, part in zip(PARITIES, folded, strict=True)
+            if float(np.abs(part).max()) > _NEGLIGIBLE * largest
+        }
         return _unfold_faces(solved, self.mesh)
 
-
-def solve_exchange(mesh: BoxMesh, box: LightBox) -> BoxExchange:
-    """Assemble form factors by parity and factorise (1 - F rho)."""
-    areas, blocks = _exchange_areas(mesh)
-    reflectance = _pack(
-        BoxFaces(*(np.full(shape, value) for shape, value in zip(_quarter_shapes(mesh), _values(box), strict=True)))
-    )
-    factors = [_assemble(blocks, sx, sy) / areas[:, None] for sx, sy in PARITIES]
-    row_sum_error = float(np.abs(factors[0].sum(axis=1) - 1.0).max())
-    one = np.eye(len(areas))
-    factorised = tuple(
-        lu_factor(np.asfortranarray(one - block * reflectance[None, :]), overwrite_a=True, check_finite=False) for block in factors
-    )
-    return BoxExchange(mesh, factorised, row_sum_error)
+    def _system(self, parity: tuple[int, int]) -> tuple[FloatArray, FloatArray]:
+        if parity not in self._factorised:
+            factors = _assemble(self._blocks, *parity) / self._areas[:, None]
+            system = np.eye(len(self._areas)) - factors * self._reflectance[None, :]
+            self._factorised[parity] = lu_factor(np.asfortranarray(system), overwrite_a=True, check_finite=False)
+        return self._factorised[parity]
 
 
 def form_factor_blocks(mesh: BoxMesh) -> tuple[FloatArray, FloatArray]:
@@ -106,14 +107,15 @@ def _fold_faces(faces: BoxFaces, sx: int, sy: int) -> BoxFaces:
     return BoxFaces(back, lid, quarter_x, empty, quarter_y, empty)
 
 
-def _unfold_faces(solved: list[FloatArray], mesh: BoxMesh) -> BoxFaces:
+def _unfold_faces(solved: dict[tuple[int, int], FloatArray], mesh: BoxMesh) -> BoxFaces:
     shapes = _quarter_shapes(mesh)
     nx, ny, nz = 2 * shapes[0][0], 2 * shapes[0][1], shapes[2][1]
     back, lid = np.zeros((nx, ny)), np.zeros((nx, ny))
     x0, x1, y0, y1 = np.zeros((ny, nz)), np.zeros((ny, nz)), np.zeros((nx, nz)), np.zeros((nx, nz))
     sizes = [first * second for first, second in (shapes[0], shapes[1], shapes[2], shapes[4])]
-    for vector, (sx, sy) in zip(solved, PARITIES, strict=True):
-        parts = np.split(vector, np.cumsum(sizes)[:-1])
+    ends = np.cumsum(sizes)[:-1].tolist()
+    for (sx, sy), vector in solved.items():
+        parts = np.split(vector, ends)
         back += _unfold(_unfold(parts[0].reshape(shapes[0]), sx, 0), sy, 1)
         lid += _unfold(_unfold(parts[1].reshape(shapes[1]), sx, 0), sy, 1)
         on_x = _unfold(parts[2].reshape(shapes[2]), sy, 0)

@@ -5,15 +5,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import brentq
 
 from gauze.core.layout.model import FloatArray, Layout
 from gauze.core.optics.face import LitFace
 
 NEAREST_MM, FARTHEST_MM = 50.0, 1_000_000.0
-SAMPLES_PER_PITCH = 8
+SAMPLES_PER_PITCH = 6
+_MOST_PITCHES = 16  # of a line that are read, about its middle
 _MOST_PERIODS = 4  # in the window over which a modulation is read
-_MOST_LINES = 5  # rows, and places along the rows, that are read
+_MOST_LINES = 3  # rows, and places along the rows, that are read
 
 
 @dataclass(frozen=True)
@@ -137,6 +139,13 @@ def _spread_choice(count: int, most: int) -> list[int]:
     return sorted({round(index) for index in np.linspace(0, count - 1, min(count, most))})
 
 
+def _middle_samples(count: int, step_mm: float) -> FloatArray:
+    """Sample the pitches between ``count`` places, or those about the middle where there are many."""
+    pitches = min(count - 1, _MOST_PITCHES)
+    first = (count - 1 - pitches) // 2
+    return np.asarray((first * SAMPLES_PER_PITCH + np.arange(pitches * SAMPLES_PER_PITCH + 1)) * step_mm)
+
+
 def _ripples_along(face: LitFace, layout: Layout, strip_index: int) -> list[Modulation]:
     rows = [row for row in layout.rows if row.strip_index == strip_index]
     chosen = [rows[index] for index in _spread_choice(len(rows), _MOST_LINES)]
@@ -144,7 +153,7 @@ def _ripples_along(face: LitFace, layout: Layout, strip_index: int) -> list[Modu
     if count < 2:
         return []
     step = strip.pitch_mm / SAMPLES_PER_PITCH
-    samples = np.arange((count - 1) * SAMPLES_PER_PITCH + 1) * step
+    samples = _middle_samples(count, step)
     lines = []
     for start_mm in sorted({row.start_mm for row in chosen}):
         along = start_mm + strip.pitch_mm / 2 + samples
@@ -162,7 +171,7 @@ def _ripples_across(face: LitFace, layout: Layout) -> list[Modulation]:
         return []
     row = layout.rows[0]
     step = spacing / SAMPLES_PER_PITCH
-    across = row.across_mm + np.arange((count - 1) * SAMPLES_PER_PITCH + 1) * step
+    across = row.across_mm + _middle_samples(count, step)
     pitch = row.strip.pitch_mm
     places = np.array(_spread_choice(row.emitters, _MOST_LINES))
     quarters = (np.arange(4) + 0.5) / 4.0  # of one pitch, to average the dots away
@@ -177,28 +186,45 @@ def _ripples_across(face: LitFace, layout: Layout) -> list[Modulation]:
 def local_amplitude(lines: FloatArray, step_mm: float, pitch_mm: float) -> float:
     """Median over all places of the first harmonic at a pitch, over the local mean.
 
-    A Hann window over up to four whole periods slides along each line (an even window over one period
-    where the line has no more). On whole periods the window's spectrum is zero at the pitch for what is
-    constant, so the slow fall-off to the rim does not count.
+    Differences of the fourth order at half a pitch come first: they leave a ripple of that pitch as it is, and
+    take every trend up to the third degree away, so that the slow fall-off to the rim does not count (differences of the second
+    order, and the first degree, where the line has fewer than three pitches). Then a Hann window over up to four
+    whole periods slides along each line.
 
     Parameters
     ----------
     lines:
-        Luminance, shape (lines, samples), evenly sampled over a whole number of pitches.
+        Luminance, shape (lines, samples), evenly sampled over a whole number of pitches, an even number of
+        samples to the pitch.
     """
     per_period = round(pitch_mm / step_mm)
-    periods = min((lines.shape[1] - 1) // per_period, _MOST_PERIODS)
-    if periods < 1:
+    pitches = (lines.shape[1] - 1) // per_period
+    if pitches < 1:
         return 0.0
+    half = per_period // 2
+    comb = np.array([-1.0, 4.0, -6.0, 4.0, -1.0]) / -16.0 if pitches >= 3 else np.array([1.0, -2.0, 1.0]) / -4.0
+    ripple = np.zeros((len(lines), lines.shape[1] - half * (len(comb) - 1)))
+    for index, weight in enumerate(comb):
+        ripple += weight * lines[:, index * half : index * half + ripple.shape[1]]
+    edge = half * (len(comb) - 1) // 2
+    mean = lines[:, edge : edge + ripple.shape[1]]
+    periods = min((ripple.shape[1] - 1) // per_period, _MOST_PERIODS)
+    if periods < 1:
+        return float(np.median(np.abs(ripple) / np.maximum(lines.mean(axis=1, keepdims=True), 1e-12)))
+    window, wave = _window(periods, per_period)
+    amplitudes = [
+        2.0 * np.abs(np.convolve(r, window * wave, mode="valid")) / np.maximum(np.convolve(m, window, mode="valid"), 1e-12)
+        for r, m in zip(ripple, mean, strict=True)
+    ]
+    return float(np.median(np.concatenate(amplitudes)))
+
+
+def _window(periods: int, per_period: int) -> tuple[FloatArray, NDArray[np.complex128]]:
+    """Window over whole periods, its ends by the trapezoidal rule, and the wave that is looked for."""
     length = periods * per_period
     place = np.arange(length + 1) - length / 2.0
-    ends = np.ones(length + 1)
-    ends[0] = ends[-1] = 0.5  # trapezoidal rule
-    window = ends if periods == 1 else ends * (0.5 + 0.5 * np.cos(2.0 * np.pi * place / length))
-    wave = np.exp(2j * np.pi * place / per_period)
-    amplitudes = []
-    for line in lines:
-        mean = np.convolve(line, window, mode="valid")
-        harmonic = 2.0 * np.abs(np.convolve(line, window * wave, mode="valid"))
-        amplitudes.append(harmonic / np.maximum(mean, 1e-12))
-    return float(np.median(np.concatenate(amplitudes)))
+    window = np.ones(length + 1)
+    window[0] = window[-1] = 0.5
+    if periods > 1:
+        window *= 0.5 + 0.5 * np.cos(2.0 * np.pi * place / length)
+    return window, np.exp(2j * np.pi * place / per_period)

@@ -1,5 +1,7 @@
 """Which white it is, what the dimmers reach, and whether colours stripe the face."""
 
+import functools
+
 import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
@@ -37,19 +39,23 @@ def _white(evaluation: Evaluation) -> Finding:
     else:
         tint = "looks white" if point.looks_white else ("looks greenish" if point.duv > 0 else "looks pinkish")
         state = State.GOOD if point.looks_white else State.WATCH
-        sentence = f"{point.cct_k:.0f} K, {tint} (Duv {point.duv:+.4f})"
+        sentence = f"{point.cct_k:.0f} K, {tint} (Duv {_signed(point.duv)})"
         sentence += f"; the dimmers reach {reach}." if reach else "."
         value = point.cct_k
     figures = [
         Figure(
             "Mean of the face",
-            "no CCT" if point is None else f"{point.cct_k:.0f} K, Duv {point.duv:+.4f}",
+            "no CCT" if point is None else f"{point.cct_k:.0f} K, Duv {_signed(point.duv)}",
             f"XYZ summed over the channels; |Duv| below {WHITE_DUV:g} looks white",
             "CIE 1931 tables; limit ANSI C78.377, from memory",
         )
     ]
     figures += [_channel_figure(evaluation, index) for index in range(len(evaluation.layout.emitters))]
     return Finding("colour", "aim", state, sentence, value, "K", None, tuple(figures))
+
+
+def _signed(duv: float) -> str:
+    return f"{duv:+.4f}".replace("-", "\N{MINUS SIGN}")
 
 
 def _channel_figure(evaluation: Evaluation, index: int) -> Figure:
@@ -71,7 +77,7 @@ def _reach(evaluation: Evaluation) -> str:
     if len(channels) < 2 or len(temperatures) < 2:
         return ""
     worst = _worst_on_the_way(evaluation)
-    way = "" if worst is None else f", at worst {worst.duv:+.4f} off the locus near {worst.cct_k:.0f} K"
+    way = "" if worst is None else f", at worst {_signed(worst.duv)} off the locus near {worst.cct_k:.0f} K"
     return f"{temperatures[0]:g} K to {temperatures[-1]:g} K{way}"
 
 
@@ -82,8 +88,14 @@ def _worst_on_the_way(evaluation: Evaluation) -> WhitePoint | None:
         (index for index in range(len(emitters)) if emitters[index].channel.cct_k is not None),
         key=lambda index: emitters[index].channel.cct_k or 0.0,
     )
-    warm, cool = (evaluation.face.xyz_per_lumen[index] for index in (order[0], order[-1]))
-    points = [white_point((1 - share) * warm + share * cool) for share in np.linspace(0.05, 0.95, 19)]
+    warm, cool = (tuple(evaluation.face.xyz_per_lumen[index].tolist()) for index in (order[0], order[-1]))
+    return _worst_between(warm, cool)
+
+
+@functools.lru_cache(maxsize=64)
+def _worst_between(warm: tuple[float, ...], cool: tuple[float, ...]) -> WhitePoint | None:
+    shares = np.linspace(0.05, 0.95, 19)
+    points = [white_point((1 - share) * np.array(warm) + share * np.array(cool)) for share in shares]
     return max((point for point in points if point is not None), key=lambda point: abs(point.duv), default=None)
 
 

@@ -52,7 +52,11 @@ def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
     noun = _NOUNS[dots.worst.kind]
     if dots.vanish_distance_mm >= FARTHEST_MM:
         return f"{noun} show from any distance."
-    return f"{noun} show nearer than {format_distance(dots.vanish_distance_mm, unit)}."
+    farthest = format_distance(dots.vanish_distance_mm, unit)
+    viewing_mm = evaluation.design.purpose.viewing_distance_mm
+    if dots.visibility(viewing_mm) < 1.0 and dots.vanish_distance_mm > viewing_mm:
+        return f"{noun} do not show from {format_distance(viewing_mm, unit)}, though from farther off, up to {farthest}, they do."
+    return f"{noun} show nearer than {farthest}."
 
 
 def _figures(evaluation: Evaluation, unit: LengthUnit) -> list[Figure]:

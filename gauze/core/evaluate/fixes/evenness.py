@@ -18,7 +18,7 @@ def white_inside(trial: Trial) -> Fix | None:
     if evaluation is None or _gain(trial, evaluation.evenness.min_over_mean) < _WORTH_IT:
         return None
     even = evaluation.evenness.min_over_mean
-    return trial.fix(f"{finish.name} inside (darkest {even:.0%} of the mean)", evaluation)
+    return trial.fix(f"{finish.name} inside", evaluation, f"darkest {even:.0%} of the mean")
 
 
 def side_margin(trial: Trial) -> Fix | None:
@@ -42,7 +42,7 @@ def side_margin(trial: Trial) -> Fix | None:
         return None
     margin = format_length(evaluation.layout.side_margin_mm, trial.unit)
     even = evaluation.evenness.min_over_mean
-    return trial.fix(f"Side margin {margin} (darkest {even:.0%} of the mean)", evaluation)
+    return trial.fix(f"Side margin {margin}", evaluation, f"darkest {even:.0%} of the mean")
 
 
 def _gain(trial: Trial, min_over_mean: float) -> float:

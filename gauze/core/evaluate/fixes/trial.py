@@ -41,9 +41,10 @@ class Trial:
         except DesignError:
             return None
 
-    def fix(self, title: str, evaluation: Evaluation) -> Fix:
-        """Write a change up, with what it does to output and watts."""
-        return Fix(title, self._cost(evaluation), evaluation.design)
+    def fix(self, title: str, evaluation: Evaluation, gain: str = "") -> Fix:
+        """Write a change up, with what it gains and what it does to output and watts."""
+        cost = self._cost(evaluation)
+        return Fix(title, f"{gain}\n{cost}" if gain else cost, evaluation.design)
 
     def _evaluate(self, design: Design) -> Evaluation:
         if self._cancelled():
@@ -60,7 +61,7 @@ def _change(before: float, after: float) -> str:
     if before <= 0:
         return "as before"
     percent = round(100.0 * (after / before - 1.0))
-    return f"{percent:+d} %" if percent else "as before"
+    return f"{percent:+d} %".replace("-", "\N{MINUS SIGN}") if percent else "as before"
 
 
 def least_that_holds(holds: Callable[[float], bool], low: float, high: float, tolerance: float) -> float | None:

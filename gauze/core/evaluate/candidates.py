@@ -1,0 +1,75 @@
+"""This very design through one candidate: another sheet, or another strip."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import msgspec
+
+from gauze.core.design import Design, StripChoice
+from gauze.core.errors import DesignError
+from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate
+from gauze.core.materials import Catalogue, Strip
+
+_DETAIL = Detail(fineness=0.4, most_pixels=40_000)
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """One candidate: its design, lit; or why it cannot be used here."""
+
+    candidate_id: str
+    name: str
+    design: Design
+    evaluation: Evaluation | None
+    refusal: str
+
+
+def light_candidate(
+    design: Design,
+    catalogue: Catalogue,
+    kind: str,
+    candidate_id: str,
+    strip_index: int,
+    cancelled: Callable[[], bool],
+) -> Candidate:
+    """Light the design with a candidate in place of what it has.
+
+    Parameters
+    ----------
+    kind:
+        ``"diffuser"`` or ``"strip"``.
+    strip_index:
+        Which of the design's strips a candidate strip replaces.
+
+    Raises
+    ------
+    Cancelled
+        When ``cancelled()`` says so.
+    """
+    if kind == "diffuser":
+        name = catalogue.diffuser(candidate_id).name
+        build = msgspec.structs.replace(design.build, diffuser=candidate_id)
+    else:
+        strip = catalogue.strip(candidate_id)
+        name = strip.name
+        choices = list(design.build.strips)
+        choices[strip_index] = choice_for(strip, choices[strip_index])
+        build = msgspec.structs.replace(design.build, strips=tuple(choices))
+    changed = msgspec.structs.replace(design, build=build)
+    try:
+        return Candidate(candidate_id, name, changed, evaluate(changed, catalogue, _DETAIL, cancelled), "")
+    except DesignError as error:
+        return Candidate(candidate_id, name, changed, None, str(error))
+
+
+NEUTRAL_CCT_K = 4000.0
+
+
+def choice_for(strip: Strip, present: StripChoice) -> StripChoice:
+    """Choose a strip at full level, in the white at hand or the nearest that it is sold in."""
+    if strip.id == present.strip:
+        return present
+    if strip.white_cct_k is None:
+        return StripChoice(strip=strip.id)
+    least_k, most_k = strip.white_cct_k
+    return StripChoice(strip=strip.id, cct_k=min(max(present.cct_k or NEUTRAL_CCT_K, float(least_k)), float(most_k)))

@@ -1,0 +1,76 @@
+"""The luminance along a cut through the face, with the band inside which the eye sees nothing."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.layout.model import FloatArray
+from gauze.core.optics.visibility import Modulation
+
+_SAMPLES_PER_PITCH = 16
+_STRETCH = 3.0  # how many times the usual range of the profile lies below its tenth percentile
+_MOST_SAMPLES, _LEAST_SAMPLES = 1600, 240
+
+
+@dataclass(frozen=True)
+class Profile:
+    """Luminance along x at one y, all arrays of shape (n,), in cd/m^2.
+
+    ``trend`` is the running mean over ``pitch_mm``; within ``threshold`` (a modulation) of it no ripple of that pitch
+    is seen from the viewing distance. ``pitch_mm`` is 0, and the threshold too, where nothing repeats along x.
+    """
+
+    x_mm: FloatArray
+    luminance: FloatArray
+    trend: FloatArray
+    threshold: float
+    pitch_mm: float
+
+    def shown_range(self) -> tuple[float, float]:
+        """Range of luminance to draw: from 0, or from higher where the face is so even that its ripple would not be seen."""
+        most = float(self.luminance.max())
+        usual = float(np.percentile(self.luminance, 10))
+        headroom = 0.08 * most
+        return max(0.0, usual - _STRETCH * (most - usual) - headroom), most + headroom
+
+    @property
+    def band(self) -> tuple[FloatArray, FloatArray]:
+        """Lower and upper edge of the unseen band."""
+        return self.trend * (1.0 - self.threshold), self.trend * (1.0 + self.threshold)
+
+
+def profile_along_x(evaluation: Evaluation, y_mm: float) -> Profile:
+    """Cut the face at a height."""
+    box = evaluation.layout.box
+    ripple = _ripple_along_x(evaluation)
+    wanted = _LEAST_SAMPLES if ripple is None else _SAMPLES_PER_PITCH * box.width_mm / ripple.pitch_mm
+    count = int(min(max(wanted, _LEAST_SAMPLES), _MOST_SAMPLES))
+    x_mm = (np.arange(count) + 0.5) * box.width_mm / count
+    luminance = evaluation.face.luminance_cd_m2(x_mm, np.array([y_mm]))[0].astype(float)
+    if ripple is None:
+        return Profile(x_mm, luminance, luminance, 0.0, 0.0)
+    viewing_mm = evaluation.design.purpose.viewing_distance_mm
+    threshold = min(1.0 / max(float(evaluation.dots.sensitivity(ripple, viewing_mm)), 1e-9), 1.0)
+    trend = _running_mean(luminance, ripple.pitch_mm / (box.width_mm / count))
+    return Profile(x_mm, luminance, trend, threshold, ripple.pitch_mm)
+
+
+def _ripple_along_x(evaluation: Evaluation) -> Modulation | None:
+    """Return the strongest ripple that runs along x."""
+    along = evaluation.layout.row_direction == "along_width"
+    kinds = ("dots", "alternate dots") if along else ("rows", "alternate rows")
+    candidates = [ripple for ripple in evaluation.dots.modulations if ripple.kind in kinds]
+    return max(candidates, key=lambda ripple: ripple.amplitude, default=None)
+
+
+def _running_mean(values: FloatArray, window: float) -> FloatArray:
+    """Mean over a window of (not whole) samples, narrowing towards the ends so that it stays centred."""
+    count = len(values)
+    middle = np.arange(count) + 0.5
+    half = np.minimum(np.minimum(window / 2.0, middle), count - middle)
+    edges = np.arange(count + 1)
+    total = np.concatenate([[0.0], np.cumsum(values)])
+    return np.asarray(
+        (np.interp(middle + half, edges, total) - np.interp(middle - half, edges, total)) / (2.0 * half)
+    )

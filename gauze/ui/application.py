@@ -1,0 +1,118 @@
+"""Starts the application: window, recovery, or a picture of the window without a screen."""
+
+import argparse
+import logging
+import os
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtWidgets import QApplication, QMessageBox
+
+from gauze.core.errors import GauzeError
+from gauze.core.evaluate import AT_REST
+from gauze.core.formats.design_file import decode_design
+from gauze.core.materials import load_catalogue
+from gauze.demo import demo_design_bytes
+from gauze.session.autosave import find_recoverable
+from gauze.session.document import Document
+from gauze.session.settings import load_settings, recovery_folder, settings_path
+from gauze.ui.main_window import MainWindow
+from gauze.ui.theme import apply_theme, theme_named
+from gauze.ui.workbench import Workbench
+
+_LOG = logging.getLogger(__name__)
+NO_DISPLAY, BAD_INPUT, FINE = 3, 2, 0
+_LIGHT_TIMEOUT_MS = 60_000
+
+
+def run_application(arguments: argparse.Namespace) -> int:
+    """Open the window, or write its picture, and return the exit code."""
+    if arguments.picture is not None:
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    elif not _has_display():
+        print(
+            "gauze: there is no display here. For a picture of the window instead: ./run demo --picture FILE.png",
+            file=sys.stderr,
+        )
+        return NO_DISPLAY
+    application = QApplication(sys.argv[:1])
+    application.setApplicationName("gauze")
+    application.setApplicationDisplayName("Gauze")
+    apply_theme(application, theme_named(arguments.theme or load_settings(settings_path()).theme))
+    sys.excepthook = _show_defect
+    path: Path | None = getattr(arguments, "file", None)
+    try:
+        document = _document(path)
+    except GauzeError as error:
+        print(f"gauze: {error}", file=sys.stderr)
+        if arguments.picture is not None:
+            return BAD_INPUT
+        QMessageBox.warning(None, "Gauze", str(error))
+        document, path = _document(None), None
+    window = open_window(document, arguments.theme)
+    if arguments.picture is not None:
+        return _write_picture(window, arguments.picture)
+    window.show()
+    if path is not None:
+        window.bench.remember_file(path)
+    found = find_recoverable(recovery_folder(), window.bench.catalogue)
+    if found:
+        QTimer.singleShot(0, lambda: window.files.offer_recovery(found))
+    return application.exec()
+
+
+def open_window(document: Document, theme: str | None) -> MainWindow:
+    """Make the window on a document and start to light it."""
+    file = settings_path()
+    bench = Workbench(document, load_settings(file), file, recovery_folder())
+    window = MainWindow(bench, theme)
+    bench.start()
+    return window
+
+
+def _document(path: Path | None) -> Document:
+    catalogue = load_catalogue()
+    if path is not None:
+        return Document.open(path, catalogue)
+    return Document(decode_design(demo_design_bytes(), catalogue), catalogue)
+
+
+def _has_display() -> bool:
+    platform = os.environ.get("QT_QPA_PLATFORM", "")
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or platform.startswith(("offscreen", "vnc")))
+
+
+def _write_picture(window: MainWindow, path: Path) -> int:
+    """Wait for the exact light and its fixes, then write the window as a PNG."""
+    window.show()
+    loop = QEventLoop()
+    window.bench.fixes_progress.connect(lambda share: loop.quit() if share >= 1.0 else None)
+    window.bench.lit.connect(
+        lambda result: QTimer.singleShot(0, loop.quit)
+        if result.evaluation.detail == AT_REST and not any(finding.fixable for finding in result.findings)
+        else None
+    )
+    QTimer.singleShot(_LIGHT_TIMEOUT_MS, loop.quit)
+    loop.exec()
+    QTimer.singleShot(200, loop.quit)  # for the last offers to be laid out and painted
+    loop.exec()
+    saved = window.grab().save(str(path), "PNG")
+    window.bench.close()
+    if not saved:
+        print(f"gauze: could not write “{path}”. Choose another place.", file=sys.stderr)
+        return BAD_INPUT
+    return FINE
+
+
+def _show_defect(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    """Tell of a defect in plain words; the details go to the log. Unsaved work is kept by the autosave."""
+    _LOG.critical("".join(traceback.format_exception(kind, error, trace)))
+    QMessageBox.critical(
+        None,
+        "Gauze",
+        "Something went wrong inside Gauze; the last step may not have been done. Your work is kept: save it under "
+        f"a new name and start Gauze again.\n\n{kind.__name__}: {error}",
+    )

@@ -1,0 +1,183 @@
+"""Open, save, export, recover: the window's dealings with files."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from gauze.core.errors import GauzeError
+from gauze.core.evaluate import Evaluation, Finding
+from gauze.core.formats.design_file import EXTENSION, decode_design
+from gauze.core.formats.map_file import encode_map
+from gauze.core.formats.picture import encode_png, face_picture
+from gauze.core.formats.report import report_json, report_text
+from gauze.demo import demo_design_bytes
+from gauze.session.autosave import Recovered, discard
+from gauze.session.document import Document
+from gauze.session.edits import with_name
+from gauze.session.storage import write_file
+from gauze.ui.text import tr
+from gauze.ui.view_state import ViewState
+from gauze.ui.workbench import Workbench
+
+
+class Files:
+    """What the file menu does."""
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        self._bench = bench
+        self._parent = parent
+
+    def new(self) -> None:
+        """Start a new strip panel from the demo's choices, unsaved and unnamed."""
+        if self.may_leave():
+            design = with_name(self._demo_document().design, tr("New strip panel"))
+            self._bench.replace_document(Document(design, self._bench.catalogue))
+
+    def open_demo(self) -> None:
+        """Open the demo design; it has no file, so that saving asks for one."""
+        if self.may_leave():
+            self._bench.replace_document(self._demo_document())
+
+    def _demo_document(self) -> Document:
+        return Document(decode_design(demo_design_bytes(), self._bench.catalogue), self._bench.catalogue)
+
+    def open(self) -> None:
+        """Ask for a file and open it."""
+        if self.may_leave():
+            name, _ = QFileDialog.getOpenFileName(self._parent, tr("Open a design"), self._folder(), self._filter())
+            if name:
+                self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open a file; one that cannot be opened is explained and what is open stays."""
+        try:
+            document = Document.open(path, self._bench.catalogue)
+        except GauzeError as error:
+            self.explain(tr("“{name}” was not opened").format(name=path.name), str(error))
+            return False
+        self._bench.replace_document(document)
+        self._bench.remember_file(path)
+        return True
+
+    def save(self) -> bool:
+        """Save where it was saved before, or ask."""
+        path = self._bench.document.path
+        return self._save_to(path) if path is not None else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask where, and save."""
+        suggested = Path(self._folder()) / (_file_name(self._bench.design.name) + EXTENSION)
+        name, _ = QFileDialog.getSaveFileName(self._parent, tr("Save the design"), str(suggested), self._filter())
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(EXTENSION))
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self._bench.document.save(path)
+        except GauzeError as error:
+            self.explain(tr("The design was not saved"), str(error))
+            return False
+        self._bench.remember_file(path)
+        return True
+
+    def may_leave(self) -> bool:
+        """Ask what becomes of unsaved work; False means to stay."""
+        if not self._bench.document.modified:
+            return True
+        box = QMessageBox(self._parent)
+        box.setIcon(QMessageBox.Icon.Question)
+        box.setText(tr("“{name}” has changes that are not saved.").format(name=self._bench.design.name))
+        box.setStandardButtons(
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
+        )
+        box.setDefaultButton(QMessageBox.StandardButton.Save)
+        answer = box.exec()
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def offer_recovery(self, found: list[Recovered]) -> None:
+        """Offer the newest unsaved work of an application that ended badly; declined work is discarded."""
+        for recovered in found[:1]:
+            where = str(recovered.path) if recovered.path else tr("never saved")
+            answer = QMessageBox.question(
+                self._parent,
+                tr("Unsaved work found"),
+                tr("Gauze ended without saving “{name}” ({where}). Take it up again?").format(
+                    name=recovered.design.name, where=where
+                ),
+            )
+            if answer == QMessageBox.StandardButton.Yes:
+                document = Document(recovered.design, self._bench.catalogue, recovered.path)
+                document.mark_unsaved()
+                self._bench.replace_document(document)
+            discard(recovered)
+
+    def export_picture(self, evaluation: Evaluation, state: ViewState) -> None:
+        """Write the lit face as it is looked at."""
+
+        def write() -> bytes:
+            return encode_png(
+                face_picture(
+                    evaluation,
+                    room_lx=state.room_lx,
+                    exposure_stops=state.exposure_stops,
+                    false=state.false_colour,
+                )
+            )
+
+        self._export(tr("Export the lit face"), ".png", tr("PNG picture (*.png)"), write)
+
+    def export_map(self, evaluation: Evaluation) -> None:
+        """Write the light as arrays."""
+        self._export(tr("Export the light"), ".npz", tr("NumPy arrays (*.npz)"), lambda: encode_map(evaluation))
+
+    def export_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
+        """Write the findings with their working: JSON where the name says so, else text."""
+        path = self._ask(tr("Export the findings"), ".txt", tr("Text (*.txt);;JSON (*.json)"))
+        if path is not None:
+            as_json = path.suffix == ".json"
+            data = report_json(evaluation.design, findings) if as_json else report_text(evaluation.design, findings).encode()
+            self._write(path, data)
+
+    def _export(self, title: str, suffix: str, kinds: str, write: Callable[[], bytes]) -> None:
+        path = self._ask(title, suffix, kinds)
+        if path is not None:
+            self._bench.run_export(lambda: write_file(path, write()))
+
+    def _ask(self, title: str, suffix: str, kinds: str) -> Path | None:
+        suggested = Path(self._folder()) / (_file_name(self._bench.design.name) + suffix)
+        name, _ = QFileDialog.getSaveFileName(self._parent, title, str(suggested), kinds)
+        if not name:
+            return None
+        path = Path(name)
+        return path if path.suffix else path.with_suffix(suffix)
+
+    def _write(self, path: Path, data: bytes) -> None:
+        try:
+            write_file(path, data)
+        except GauzeError as error:
+            self.explain(tr("Nothing was exported"), str(error))
+
+    def explain(self, what: str, why: str) -> None:
+        """Say what went wrong."""
+        box = QMessageBox(self._parent)
+        box.setIcon(QMessageBox.Icon.Warning)
+        box.setText(what)
+        box.setInformativeText(why)
+        box.exec()
+
+    def _folder(self) -> str:
+        path = self._bench.document.path
+        return str(path.parent if path is not None else Path.home())
+
+    def _filter(self) -> str:
+        return tr("Gauze designs (*{extension})").format(extension=EXTENSION)
+
+
+def _file_name(name: str) -> str:
+    kept = "".join(letter if letter.isalnum() or letter in " -_" else "" for letter in name).strip()
+    return kept.replace(" ", "-").lower() or "design"

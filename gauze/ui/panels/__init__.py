@@ -1,0 +1,1 @@
+"""What stands beside the drawing: findings, what is picked at each place, trays of candidates."""

@@ -1,0 +1,167 @@
+"""Small inputs: a quantity that is typed in place, a level with its slider, a choice of two."""
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QWidget
+
+from gauze.core.errors import QuantityError
+
+
+class QuantityField(QLineEdit):
+    """A line edit that shows a quantity with its unit and reads what is typed.
+
+    ``read`` turns the text into a number or raises :class:`QuantityError`; ``taken`` carries the number.
+    """
+
+    taken = pyqtSignal(float)
+    wrong = pyqtSignal(str)
+
+    def __init__(self, name: str, read: Callable[[str], float]) -> None:
+        super().__init__()
+        self._read = read
+        self._shown = ""
+        self.setAccessibleName(name)
+        self.setToolTip(name)
+        self.returnPressed.connect(self._take)
+
+    def show_text(self, text: str) -> None:
+        """Show a value, unless another is being typed."""
+        self._shown = text
+        if not (self.hasFocus() and self.isModified()):
+            self.setText(text)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Escape brings the value back."""
+        assert event is not None
+        if event.key() == Qt.Key.Key_Escape and self.isModified():
+            self._restore()
+            self.wrong.emit("")
+        else:
+            super().keyPressEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Take a changed value when the focus moves on."""
+        super().focusOutEvent(event)
+        if self.isModified():
+            self._take()
+
+    def _take(self) -> None:
+        if not self.isModified():
+            return
+        try:
+            value = self._read(self.text())
+        except QuantityError as error:
+            self.wrong.emit(str(error))
+            self._restore()
+            return
+        self._restore()
+        self.wrong.emit("")
+        self.taken.emit(value)
+
+    def _restore(self) -> None:
+        self.setText(self._shown)
+        self.setModified(False)
+
+
+class LevelField(QWidget):
+    """A level from 0 to 100 %: slider and figure."""
+
+    moved = pyqtSignal(float)  # while the hand is on it
+    let_go = pyqtSignal()
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self._slider = QSlider(Qt.Orientation.Horizontal)
+        self._slider.setRange(0, 100)
+        self._slider.setPageStep(10)
+        self._slider.setAccessibleName(name)
+        self._figure = QLabel()
+        self._figure.setFixedWidth(44)
+        self._figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self._slider, 1)
+        row.addWidget(self._figure)
+        self._slider.valueChanged.connect(self._changed)
+        self._slider.sliderReleased.connect(self.let_go)
+        self.setFocusProxy(self._slider)
+
+    def show_level(self, level: float) -> None:
+        """Show a level without telling of it."""
+        if self._slider.isSliderDown():
+            return
+        blocked = self._slider.blockSignals(True)
+        self._slider.setValue(round(100 * level))
+        self._slider.blockSignals(blocked)
+        self._figure.setText(f"{100 * level:.0f} %")
+
+    def _changed(self, value: int) -> None:
+        self._figure.setText(f"{value} %")
+        self.moved.emit(value / 100.0)
+
+
+class EitherOr(QWidget):
+    """A few exclusive buttons side by side."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, name: str, options: Sequence[tuple[str, str]]) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        self._group = QButtonGroup(self)
+        self._buttons: dict[str, QPushButton] = {}
+        for key, text in options:
+            button = QPushButton(text)
+            button.setCheckable(True)
+            button.setAccessibleName(f"{name}: {text}")
+            button.clicked.connect(lambda _checked, chosen=key: self.chosen.emit(chosen))
+            self._group.addButton(button)
+            self._buttons[key] = button
+            row.addWidget(button, 1)
+
+    def show_choice(self, key: str) -> None:
+        """Show which one holds."""
+        self._buttons[key].setChecked(True)
+
+
+class Form(QWidget):
+    """Rows of a label and an input, with a place for a message below."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(10)
+        self._grid.setVerticalSpacing(6)
+        self._grid.setColumnStretch(1, 1)
+        self._error = QLabel()
+        self._error.setObjectName("error")
+        self._error.setWordWrap(True)
+        self._error.hide()
+
+    def add(self, label: str, widget: QWidget) -> None:
+        """Add a row."""
+        row = self._grid.rowCount()
+        text = QLabel(label)
+        text.setObjectName("dim")
+        text.setBuddy(widget)
+        self._grid.addWidget(text, row, 0)
+        self._grid.addWidget(widget, row, 1)
+
+    def add_wide(self, widget: QWidget) -> None:
+        """Add a widget over the whole width."""
+        self._grid.addWidget(widget, self._grid.rowCount(), 0, 1, 2)
+
+    def finish(self) -> None:
+        """Put the place for messages at the end."""
+        self.add_wide(self._error)
+
+    def say(self, message: str) -> None:
+        """Show a message, or take it away."""
+        self._error.setText(message)
+        self._error.setVisible(bool(message))

@@ -1,0 +1,369 @@
+"""The places of the working order, and what is picked at each: Aim, Lay, Soften, Feed."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from gauze.core.design import Design
+from gauze.core.electrical.supply import SupplyNeed
+from gauze.core.errors import QuantityError
+from gauze.core.evaluate import Caution
+from gauze.core.materials import Strip
+from gauze.core.units import LengthUnit, format_length, format_number, parse_length, parse_number
+from gauze.session import edits
+from gauze.ui.panels.fields import EitherOr, Form, LevelField, QuantityField
+from gauze.ui.text import tr
+from gauze.ui.workbench import Workbench
+
+
+@dataclass(frozen=True)
+class Place:
+    """A place: its key, name, icon and what it is for."""
+
+    key: str
+    name: str
+    icon: str
+    about: str
+
+
+PLACES = (
+    Place("aim", "Aim", "target", "What it is for: what it lights, who looks at it, how bright"),
+    Place("lay", "Lay", "rows-3", "Body, strips, rows and spacing"),
+    Place("soften", "Soften", "layers", "Sheet, depth and inner faces"),
+    Place("feed", "Feed", "plug-zap", "Power"),
+)
+
+
+class PlacePanel(QWidget):
+    """What one place has to choose."""
+
+    def __init__(self, bench: Workbench, title: str) -> None:
+        super().__init__()
+        self.bench = bench
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(12, 8, 12, 10)
+        self.column.setSpacing(6)
+        heading = QLabel(title)
+        heading.setObjectName("heading")
+        self.column.addWidget(heading)
+        self.form = Form()
+        self.column.addWidget(self.form)
+
+    def refresh(self) -> None:
+        """Show the design as it stands."""
+
+    def length_field(self, name: str, label: str, edit_name: str, **target: str) -> QuantityField:
+        """Add a length that edits one field of the purpose."""
+        field = QuantityField(name, lambda text: parse_length(text, self.bench.unit))
+        field.wrong.connect(self.form.say)
+        key = target["purpose"]
+        field.taken.connect(
+            lambda value: self.bench.edit(edit_name, lambda design, _: edits.with_purpose(design, **{key: value}))
+        )
+        self.form.add(label, field)
+        return field
+
+
+class AimPanel(PlacePanel):
+    """The purpose."""
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__(bench, tr("What it is for"))
+        self._use = EitherOr(tr("Use"), (("looked_at", tr("Looked at")), ("lighting", tr("Lights something"))))
+        self._use.chosen.connect(
+            lambda use: bench.edit("Purpose", lambda design, _: edits.with_purpose(design, use=use))
+        )
+        self.form.add_wide(self._use)
+        self._viewing = self.length_field(tr("Viewing distance"), tr("Seen from"), "Viewing distance", purpose="viewing_distance_mm")
+        self._target = self.length_field(tr("Target distance"), tr("Lights a target at"), "Target distance", purpose="target_distance_mm")
+        self._lux = self._number(tr("Wanted illuminance"), tr("Wanted there"), "lx", "wanted_illuminance_lx")
+        self._luminance = self._number(tr("Wanted luminance"), tr("Wanted on the face"), "cd/m²", "wanted_luminance_cd_m2")
+        self.form.finish()
+        self.column.addStretch(1)
+
+    def _number(self, name: str, label: str, unit: str, key: str) -> QuantityField:
+        field = QuantityField(name, lambda text: parse_number(text, unit))
+        field.wrong.connect(self.form.say)
+        field.taken.connect(
+            lambda value: self.bench.edit(name, lambda design, _: edits.with_purpose(design, **{key: value}))
+        )
+        self.form.add(label, field)
+        return field
+
+    def refresh(self) -> None:
+        """Show the purpose."""
+        purpose, unit = self.bench.design.purpose, self.bench.unit
+        self._use.show_choice(purpose.use)
+        self._viewing.show_text(format_length(purpose.viewing_distance_mm, unit))
+        self._target.show_text(format_length(purpose.target_distance_mm, unit))
+        self._lux.show_text(f"{format_number(purpose.wanted_illuminance_lx, 6)} lx")
+        self._luminance.show_text(f"{format_number(purpose.wanted_luminance_cd_m2, 6)} cd/m²")
+
+
+class StripControls(QWidget):
+    """One strip of the design: its name with the tray's button, its white, a level for each channel."""
+
+    tray_wanted = pyqtSignal(int)
+
+    def __init__(self, bench: Workbench, index: int, strip: Strip) -> None:
+        super().__init__()
+        self.strip_id = strip.id
+        self._bench, self._index = bench, index
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 4)
+        column.setSpacing(4)
+        self._pick = QPushButton(strip.name)
+        self._pick.setToolTip(tr("Choose another strip from the tray"))
+        self._pick.clicked.connect(lambda: self.tray_wanted.emit(index))
+        column.addWidget(self._pick)
+        self._about = QLabel(_about_strip(strip, bench.unit))
+        self._about.setObjectName("dim")
+        self._about.setWordWrap(True)
+        column.addWidget(self._about)
+        self.form = Form()
+        column.addWidget(self.form)
+        self._cct: QuantityField | None = None
+        if strip.white_cct_k is not None:
+            self._cct = QuantityField(tr("Colour temperature"), lambda text: parse_number(text, "K"))
+            self._cct.wrong.connect(self.form.say)
+            self._cct.taken.connect(
+                lambda value: bench.edit("Colour temperature", lambda design, _: edits.with_cct(design, index, value))
+            )
+            self.form.add(tr("White"), self._cct)
+        self._levels = [self._level(channel, source.name) for channel, source in enumerate(strip.channel)]
+        self.form.finish()
+
+    def _level(self, channel: int, name: str) -> LevelField:
+        field = LevelField(tr("Level of {name}").format(name=name))
+        gesture: list[object] = [object()]
+
+        def move(level: float) -> None:
+            self._bench.drag(
+                "Level",
+                lambda design, _: edits.with_level(design, self._bench.catalogue, self._index, channel, level),
+                gesture[0],
+            )
+
+        def let_go() -> None:
+            gesture[0] = object()
+
+        field.moved.connect(move)
+        field.let_go.connect(let_go)
+        self.form.add(tr("Level") if name == "white" else tr("Level, {name}").format(name=name), field)
+        return field
+
+    def refresh(self, design: Design) -> None:
+        """Show white and levels."""
+        choice = design.build.strips[self._index]
+        if self._cct is not None and choice.cct_k is not None:
+            self._cct.show_text(f"{choice.cct_k:g} K")
+        levels = choice.levels_for(self._bench.catalogue.strip(choice.strip))
+        for field, level in zip(self._levels, levels, strict=True):
+            field.show_level(level)
+        self._about.setText(_about_strip(self._bench.catalogue.strip(choice.strip), self._bench.unit))
+
+
+def _about_strip(strip: Strip, unit: LengthUnit) -> str:
+    return tr("{watts} W/m, {flux} lm/m, cut every {segment}, {width} wide; typical").format(
+        watts=format_number(strip.power_w_per_m),
+        flux=format_number(strip.flux_lm_per_m),
+        segment=format_length(strip.segment_mm, unit),
+        width=format_length(strip.width_mm, unit),
+    )
+
+
+class LayPanel(PlacePanel):
+    """Strips and rows."""
+
+    tray_wanted = pyqtSignal(int)
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__(bench, tr("Strips and rows"))
+        self._direction = EitherOr(
+            tr("Rows run"), (("along_width", tr("Rows along the width")), ("along_height", tr("along the height")))
+        )
+        self._direction.chosen.connect(self._turn)
+        self._alternate = EitherOr(
+            tr("Every other row"), (("same", tr("One strip")), ("own", tr("Two, row by row")))
+        )
+        self._alternate.chosen.connect(
+            lambda key: bench.edit(
+                "Every other row", lambda design, _: edits.with_alternate_strip(design, bench.catalogue, key == "own")
+            )
+        )
+        self.form.add_wide(self._direction)
+        self.form.add_wide(self._alternate)
+        self.form.finish()
+        self._strips: list[StripControls] = []
+        self._strip_column = QVBoxLayout()
+        self.column.addLayout(self._strip_column)
+        self.column.addStretch(1)
+
+    def _turn(self, direction: Literal["along_width", "along_height"]) -> None:
+        self.bench.edit("Turn the rows", lambda design, _: edits.with_row_direction(design, direction))
+
+    def refresh(self) -> None:
+        """Show direction and strips; the controls are made anew when another strip is chosen."""
+        build, catalogue = self.bench.design.build, self.bench.catalogue
+        self._direction.show_choice(build.row_direction)
+        self._alternate.show_choice("own" if len(build.strips) == 2 else "same")
+        wanted = [choice.strip for choice in build.strips]
+        if wanted != [controls.strip_id for controls in self._strips]:
+            for controls in self._strips:
+                controls.hide()
+                self._strip_column.removeWidget(controls)
+                controls.deleteLater()
+            self._strips = [
+                StripControls(self.bench, index, catalogue.strip(strip_id)) for index, strip_id in enumerate(wanted)
+            ]
+            for controls in self._strips:
+                controls.tray_wanted.connect(self.tray_wanted)
+                self._strip_column.addWidget(controls)
+        for controls in self._strips:
+            controls.refresh(self.bench.design)
+
+
+class SoftenPanel(PlacePanel):
+    """Sheet and inner faces."""
+
+    tray_wanted = pyqtSignal()
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__(bench, tr("Sheet and inner faces"))
+        self._pick = QPushButton()
+        self._pick.setToolTip(tr("Choose another sheet from the tray"))
+        self._pick.clicked.connect(self.tray_wanted)
+        self.form.add_wide(self._pick)
+        self._about = QLabel()
+        self._about.setObjectName("dim")
+        self._about.setWordWrap(True)
+        self.form.add_wide(self._about)
+        self._back = self._finish(tr("Back"), "back")
+        self._walls = self._finish(tr("Walls"), "walls")
+        self.form.finish()
+        self.column.addStretch(1)
+
+    def _finish(self, label: str, key: str) -> QComboBox:
+        box = QComboBox()
+        box.setEditable(True)
+        box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        box.setAccessibleName(tr("{label}: finish, or reflectance in percent").format(label=label))
+        box.setToolTip(tr("Choose a finish, or type a reflectance such as 82 %"))
+        for finish in self.bench.catalogue.finishes.values():
+            box.addItem(f"{finish.name}, {finish.reflectance:.0%}", finish.id)
+        box.activated.connect(lambda index: self._choose(key, box.itemData(index)))
+        edit = box.lineEdit()
+        assert edit is not None
+        edit.returnPressed.connect(lambda: self._type(key, box))
+        self.form.add(label, box)
+        return box
+
+    def _choose(self, key: str, finish: str | float) -> None:
+        self.bench.edit("Finish", lambda design, _: edits.with_build(design, **{key: finish}))
+
+    def _type(self, key: str, box: QComboBox) -> None:
+        index = box.findText(box.currentText())
+        if index >= 0:
+            self._choose(key, box.itemData(index))
+            return
+        try:
+            value = parse_number(box.currentText(), "%")
+        except QuantityError as error:
+            self.form.say(str(error))
+            self.refresh()
+            return
+        self.form.say("")
+        self._choose(key, value / 100.0 if value > 1.0 else value)
+
+    def refresh(self) -> None:
+        """Show sheet and finishes."""
+        build, catalogue = self.bench.design.build, self.bench.catalogue
+        diffuser = catalogue.diffuser(build.diffuser)
+        self._pick.setText(diffuser.name)
+        self._about.setText(
+            tr("passes {tau}, reflects {rho}, haze {haze}; typical ±{spread}").format(
+                tau=f"{diffuser.transmittance:.0%}",
+                rho=f"{diffuser.reflectance:.0%}",
+                haze=f"{diffuser.haze:.1%}",
+                spread=f"{diffuser.spread:.0%}",
+            )
+        )
+        for box, value in ((self._back, build.back), (self._walls, build.walls)):
+            index = box.findData(value)
+            box.setCurrentIndex(index)
+            if index < 0:
+                box.setEditText(tr("own finish, {share}").format(share=f"{value:.0%}"))
+
+
+class FeedPanel(PlacePanel):
+    """Power: the schools of sizing side by side, and a reading of one row."""
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__(bench, tr("Supply, sized by each school"))
+        self._table = QLabel()
+        self._table.setTextFormat(Qt.TextFormat.RichText)
+        self._table.setWordWrap(True)
+        self.form.add_wide(self._table)
+        self._reading = QuantityField(tr("Measured current of one row"), lambda text: parse_number(text, "A"))
+        self._reading.setPlaceholderText(tr("read at the bench, such as 0,6 A"))
+        self._reading.wrong.connect(self.form.say)
+        self._reading.taken.connect(
+            lambda value: bench.edit("Measured current", lambda design, _: edits.with_reading(design, value))
+        )
+        self._clear = QPushButton(tr("Forget the reading"))
+        self._clear.clicked.connect(
+            lambda: bench.edit("Forget the reading", lambda design, _: edits.with_reading(design, None))
+        )
+        self.form.add(tr("One row draws"), self._reading)
+        self.form.add_wide(self._clear)
+        caution = QLabel(tr("Caution: {mains}").format(mains=Caution.MAINS.value))
+        caution.setObjectName("dim")
+        caution.setWordWrap(True)
+        self.form.add_wide(caution)
+        self.form.finish()
+        self.column.addStretch(1)
+
+    def refresh(self) -> None:
+        """Show the reading; the table follows with the light."""
+        current = self.bench.design.measured_row_current_a
+        self._reading.show_text("" if current is None else f"{format_number(current, 4)} A")
+        self._clear.setVisible(current is not None)
+
+    def show_supplies(self, supplies: tuple[SupplyNeed, ...]) -> None:
+        """Show what each voltage needs, by each school."""
+        rows = []
+        for need in supplies:
+            rows.append(
+                f"<tr><td colspan=3 style='padding-top:4px'><b>{need.volts:g} V</b>, {format_number(need.label_w)} W = "
+                f"{format_number(need.label_a)} A {tr('by the label')}</td></tr>"
+            )
+            for school in need.schools:
+                rating = tr("none") if school.rating_w is None else f"{school.rating_w:g} W"
+                rows.append(
+                    f"<tr><td style='padding-right:10px'>{school.name}</td>"
+                    f"<td align=right style='padding-right:10px'>{format_number(school.needed_w)} W</td>"
+                    f"<td align=right><b>{rating}</b></td></tr>"
+                )
+        self._table.setText(f"<table cellspacing=2>{''.join(rows)}</table>")
+
+
+class PlaceStack(QStackedWidget):
+    """The panel of the place in hand."""
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__()
+        self.aim, self.lay, self.soften, self.feed = AimPanel(bench), LayPanel(bench), SoftenPanel(bench), FeedPanel(bench)
+        self._panels: dict[str, PlacePanel] = {"aim": self.aim, "lay": self.lay, "soften": self.soften, "feed": self.feed}
+        for panel in self._panels.values():
+            self.addWidget(panel)
+
+    def show_place(self, key: str) -> None:
+        """Show the panel of a place."""
+        self.setCurrentWidget(self._panels[key])
+
+    def refresh(self) -> None:
+        """Show the design as it stands, at every place."""
+        for panel in self._panels.values():
+            panel.refresh()

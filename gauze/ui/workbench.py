@@ -1,0 +1,277 @@
+"""The workbench: joins the open document to the background jobs, and tells the widgets what changed."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+import msgspec
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from gauze.core.design import Design
+from gauze.core.errors import DesignError, GauzeError
+from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
+from gauze.core.evaluate.candidates import Candidate, light_candidate
+from gauze.core.layout import Layout
+from gauze.core.materials import load_catalogue
+from gauze.core.units import LengthUnit
+from gauze.session.autosave import Autosave
+from gauze.session.document import Document
+from gauze.session.jobs import NewestJob, Outcome
+from gauze.session.settings import Settings, save_settings
+
+REST_DELAY_MS = 60  # after the last movement of the hand
+AUTOSAVE_DELAY_MS = 1500
+
+
+@dataclass(frozen=True)
+class LightRequest:
+    """A design to be lit, how finely, and in which unit to write its findings."""
+
+    design: Design
+    detail: Detail
+    unit: LengthUnit
+
+
+@dataclass(frozen=True)
+class LightResult:
+    """A lit design with its findings."""
+
+    evaluation: Evaluation
+    findings: tuple[Finding, ...]
+
+
+@dataclass(frozen=True)
+class FixRequest:
+    """A design and the findings for which ways out are to be searched."""
+
+    design: Design
+    codes: tuple[str, ...]
+    unit: LengthUnit
+
+
+@dataclass(frozen=True)
+class TrayRequest:
+    """A design to be shown through every candidate of one kind; ``strip_index`` for strips."""
+
+    design: Design
+    kind: str
+    strip_index: int
+
+
+class Workbench(QObject):
+    """Owns the document and the jobs. Signals carry results to the interface thread."""
+
+    design_changed = pyqtSignal()
+    lit = pyqtSignal(object)  # LightResult
+    failed = pyqtSignal(str)
+    refused = pyqtSignal(str, str)  # field, message
+    fixes_found = pyqtSignal(object, str, object)  # Design, code, list[Fix]
+    fixes_progress = pyqtSignal(float)
+    candidate_lit = pyqtSignal(object, object)  # TrayRequest, Candidate
+    tray_done = pyqtSignal(object)  # TrayRequest
+    settings_changed = pyqtSignal()
+    _light_reported = pyqtSignal(object)
+    _fixes_reported = pyqtSignal(object)
+    _tray_reported = pyqtSignal(object)
+    _export_reported = pyqtSignal(object)
+
+    def __init__(self, document: Document, settings: Settings, settings_file: Path, recovery: Path) -> None:
+        super().__init__()
+        self.catalogue = load_catalogue()
+        self.document = document
+        self.settings = settings
+        self.result: LightResult | None = None
+        self._settings_file = settings_file
+        self._autosave = Autosave(recovery)
+        self._recovery = recovery
+        self._dragging = False
+        self._light: NewestJob[LightRequest, LightResult] = NewestJob(
+            self._do_light, self._light_reported.emit, "light", lambda running: running.detail == AT_REST
+        )
+        self._fixes: NewestJob[FixRequest, None] = NewestJob(self._do_fixes, self._fixes_reported.emit, "fixes")
+        self._tray: NewestJob[TrayRequest, None] = NewestJob(self._do_tray, self._tray_reported.emit, "tray")
+        self._export: NewestJob[Callable[[], None], None] = NewestJob(
+            lambda write, _cancelled: write(), self._export_reported.emit, "export", lambda _running: False
+        )
+        self._export_reported.connect(self._on_background)
+        self._light_reported.connect(self._on_light)
+        self._fixes_reported.connect(self._on_background)
+        self._tray_reported.connect(self._on_tray)
+        self._rest = self._timer(REST_DELAY_MS, self._light_at_rest)
+        self._keep = self._timer(AUTOSAVE_DELAY_MS, self._autosave_now)
+        self.document.on_change = self._document_changed
+
+    def _timer(self, milliseconds: int, slot: Callable[[], None]) -> QTimer:
+        timer = QTimer(self)
+        timer.setSingleShot(True)
+        timer.setInterval(milliseconds)
+        timer.timeout.connect(slot)
+        return timer
+
+    # -- what is open ---------------------------------------------------------------------------------------------
+
+    @property
+    def design(self) -> Design:
+        """The design as it stands."""
+        return self.document.design
+
+    @property
+    def layout(self) -> Layout:
+        """The design laid out."""
+        return self.document.layout
+
+    @property
+    def unit(self) -> LengthUnit:
+        """The unit in which lengths are shown."""
+        return self.settings.unit
+
+    def replace_document(self, document: Document) -> None:
+        """Open another document; the kept state of the old one is dropped."""
+        self._autosave.drop()
+        self._autosave = Autosave(self._recovery)
+        self.document = document
+        self.document.on_change = self._document_changed
+        self._document_changed()
+
+    def start(self) -> None:
+        """Light the document for the first time."""
+        self._light_at_rest()
+
+    def close(self) -> None:
+        """End the jobs; a document that is saved or discarded leaves nothing behind."""
+        self._rest.stop()
+        self._keep.stop()
+        for job in (self._light, self._fixes, self._tray, self._export):
+            job.close()
+        self._autosave.drop()
+
+    # -- edits ----------------------------------------------------------------------------------------------------
+
+    def edit(self, name: str, change: Callable[[Design, Layout], Design], *, gesture: object | None = None, field: str = "") -> bool:
+        """Apply a change; a design that cannot stand is refused at its dimension and the last good one stays."""
+        try:
+            self.document.apply(change(self.design, self.layout), name, gesture)
+        except DesignError as error:
+            self.refused.emit(error.field, str(error))
+            return False
+        except GauzeError as error:
+            self.refused.emit(field, str(error))
+            return False
+        return True
+
+    def drag(self, name: str, change: Callable[[Design, Layout], Design], gesture: object) -> None:
+        """Apply one step of a drag: the picture follows coarsely until the hand rests."""
+        self._dragging = True
+        self.edit(name, change, gesture=gesture)
+        self._dragging = False
+
+    def change_settings(self, **changes: object) -> None:
+        """Change settings and write them; a disk that refuses is told and the change holds for this sitting."""
+        self.settings = msgspec.structs.replace(self.settings, **changes)
+        self._write_settings()
+        self.settings_changed.emit()
+        self._light_at_rest()
+
+    def remember_file(self, path: Path) -> None:
+        """Put a file at the head of the recent ones."""
+        self.settings = self.settings.with_recent(path)
+        self._write_settings()
+        self.settings_changed.emit()
+
+    def _write_settings(self) -> None:
+        try:
+            save_settings(self.settings, self._settings_file)
+        except GauzeError as error:
+            self.failed.emit(str(error))
+
+    def _document_changed(self) -> None:
+        self._fixes.cancel()
+        self._tray.cancel()
+        self.design_changed.emit()
+        if self._dragging:
+            self._light.submit(LightRequest(self.design, WHILE_DRAGGING, self.unit))
+            self._rest.start()
+        else:
+            self._light_at_rest()
+        if self.document.modified:
+            self._keep.start()
+        else:
+            self._keep.stop()
+            self._autosave.drop()
+
+    def _autosave_now(self) -> None:
+        try:
+            self._autosave.keep(self.design, self.document.path)
+        except GauzeError as error:
+            self.failed.emit(str(error))
+
+    # -- light ----------------------------------------------------------------------------------------------------
+
+    def _light_at_rest(self) -> None:
+        self._rest.stop()
+        self._light.submit(LightRequest(self.design, AT_REST, self.unit))
+
+    def _do_light(self, request: LightRequest, cancelled: Callable[[], bool]) -> LightResult:
+        evaluation = evaluate(request.design, self.catalogue, request.detail, cancelled)
+        return LightResult(evaluation, tuple(find(evaluation, request.unit)))
+
+    def _on_light(self, outcome: Outcome[LightRequest, LightResult]) -> None:
+        if outcome.error is not None:
+            self._report(outcome.error)
+        elif outcome.result is not None:
+            self.result = outcome.result
+            self.lit.emit(outcome.result)
+
+    def _report(self, error: Exception) -> None:
+        if not isinstance(error, GauzeError):
+            raise error  # a defect of ours: let the hook of the application show and log it
+        self.failed.emit(str(error))
+
+    # -- fixes and trays ------------------------------------------------------------------------------------------
+
+    def search_fixes(self, codes: tuple[str, ...]) -> None:
+        """Search ways out of the named findings of the design as it stands."""
+        self._fixes.submit(FixRequest(self.design, codes, self.unit))
+
+    def cancel_fixes(self) -> None:
+        """Stop the search."""
+        self._fixes.cancel()
+
+    def _do_fixes(self, request: FixRequest, cancelled: Callable[[], bool]) -> None:
+        for index, code in enumerate(request.codes):
+
+            def progress(share: float, done: int = index) -> None:
+                self.fixes_progress.emit((done + share) / len(request.codes))
+
+            found: list[Fix] = search_fixes(code, request.design, self.catalogue, request.unit, progress, cancelled)
+            self.fixes_found.emit(request.design, code, found)
+
+    def run_export(self, write: Callable[[], None]) -> None:
+        """Write a file off the interface thread; an error is told through ``failed``."""
+        self._export.submit(write)
+
+    def _on_background(self, outcome: Outcome[object, None]) -> None:
+        if outcome.error is not None:
+            self._report(outcome.error)
+
+    def light_tray(self, kind: str, strip_index: int) -> None:
+        """Show this design through every candidate of a kind, ``"diffuser"`` or ``"strip"``."""
+        self._tray.submit(TrayRequest(self.design, kind, strip_index))
+
+    def cancel_tray(self) -> None:
+        """Stop lighting candidates."""
+        self._tray.cancel()
+
+    def _do_tray(self, request: TrayRequest, cancelled: Callable[[], bool]) -> None:
+        ids = self.catalogue.diffusers if request.kind == "diffuser" else self.catalogue.strips
+        for candidate_id in ids:
+            candidate: Candidate = light_candidate(
+                request.design, self.catalogue, request.kind, candidate_id, request.strip_index, cancelled
+            )
+            self.candidate_lit.emit(request, candidate)
+
+    def _on_tray(self, outcome: Outcome[TrayRequest, None]) -> None:
+        if outcome.error is not None:
+            self._report(outcome.error)
+        else:
+            self.tray_done.emit(outcome.request)
