@@ -7,6 +7,7 @@ import os
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
+import itertools
 import resource
 import statistics
 import sys
@@ -82,7 +83,7 @@ def longest_gap(window: MainWindow, milliseconds: int) -> float:
     timer.start()
     wait(milliseconds)
     timer.stop()
-    return 1000.0 * max(later - earlier for earlier, later in zip(beats, beats[1:], strict=False))
+    return 1000.0 * max(later - earlier for earlier, later in itertools.pairwise(beats))
 
 
 def main(started: float) -> None:

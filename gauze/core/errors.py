@@ -48,5 +48,5 @@ class StorageError(GauzeError):
     """The file system refused: what was to be read or written, where, and why."""
 
 
-class Cancelled(GauzeError):
+class Cancelled(GauzeError):  # noqa: N818 - not an error of anyone's
     """The computation was cancelled by whoever asked for it."""

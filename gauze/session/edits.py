@@ -80,14 +80,18 @@ def with_lid_dragged(design: Design, layout: Layout, depth_mm: float) -> Design:
     return with_build(design, depth_mm=min(max(round(depth_mm * 2) / 2, math.ceil(least_mm * 2) / 2), 1500.0))
 
 
+def with_rows_turned(design: Design) -> Design:
+    """Turn the rows by a right angle."""
+    along_width = design.build.row_direction == "along_width"
+    return with_row_direction(design, "along_height" if along_width else "along_width")
+
+
 def with_row_direction(design: Design, direction: Literal["along_width", "along_height"]) -> Design:
-    """Turn the rows; count and margins are chosen anew from the spacing, so that it stays."""
-    if direction == design.build.row_direction:
-        return design
+    """Let the rows run along the width or the height; what is chosen of count, spacing and margin stays."""
     return with_build(design, row_direction=direction)
 
 
-def with_alternate_strip(design: Design, catalogue: Catalogue, alternate: bool) -> Design:
+def with_alternate_strip(design: Design, catalogue: Catalogue, *, alternate: bool) -> Design:
     """Give every other row a strip of its own (warm and cool, where it is sold so), or go back to one."""
     first = design.build.strips[0]
     if not alternate:

@@ -95,7 +95,7 @@ class NewestJob(Generic[Request, Result]):
             result = self._work(request, stop.is_set)
         except Cancelled:
             return
-        except Exception as error:  # whatever it was, the one who asked has to hear of it
+        except Exception as error:  # noqa: BLE001 - whatever it was, the one who asked has to hear of it
             self._report(Outcome(request, None, error))
         else:
             if not stop.is_set():

@@ -54,11 +54,11 @@ def write_file(path: Path, data: bytes) -> None:
                 stream.write(data)
                 stream.flush()
                 os.fsync(stream.fileno())
-            os.chmod(temporary, mode)
-            os.replace(temporary, path)
+            Path(temporary).chmod(mode)
+            Path(temporary).replace(path)
         except BaseException:
             with contextlib.suppress(OSError):
-                os.unlink(temporary)
+                Path(temporary).unlink()
             raise
     except OSError as error:
         raise _refused(

@@ -147,7 +147,9 @@ class Workbench(QObject):
 
     # -- edits ----------------------------------------------------------------------------------------------------
 
-    def edit(self, name: str, change: Callable[[Design, Layout], Design], *, gesture: object | None = None, field: str = "") -> bool:
+    def edit(
+        self, name: str, change: Callable[[Design, Layout], Design], *, gesture: object | None = None, field: str = ""
+    ) -> bool:
         """Apply a change; a design that cannot stand is refused at its dimension and the last good one stays."""
         try:
             self.document.apply(change(self.design, self.layout), name, gesture)

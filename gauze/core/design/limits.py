@@ -67,7 +67,9 @@ def _check_number(path: str, name: str, number: float, meta: msgspec.Meta) -> No
     if not math.isfinite(number):
         raise DesignError(path, f"{words} is not a number. Type digits.")
     if meta.gt is not None and not number > meta.gt:
-        raise DesignError(path, f"{words} {shown} will not do: it must be more than {meta.gt:g} {unit}.".replace(" .", "."))
+        raise DesignError(
+            path, f"{words} {shown} will not do: it must be more than {meta.gt:g} {unit}.".replace(" .", ".")
+        )
     if meta.ge is not None and not number >= meta.ge:
         raise DesignError(path, f"{words} {shown} is too small: the least is {meta.ge:g} {unit}.".replace(" .", "."))
     if meta.le is not None and not number <= meta.le:

@@ -84,13 +84,23 @@ def _need(volts: float, design: Design, layout: Layout, ratings_w: Sequence[floa
         return School(name, rule, needed_w, next_rating_w(needed_w, ratings_w))
 
     schools = [
-        school("Worst case with 20 % over", "worst-case watts x 1.2, then the next standard size", worst_w * WORST_CASE_MARGIN),
-        school("80 % rule", "label watts / 0.80: continuous load at no more than 80 % of the rating", label_w / CONTINUOUS_SHARE),
+        school(
+            "Worst case with 20 % over",
+            "worst-case watts x 1.2, then the next standard size",
+            worst_w * WORST_CASE_MARGIN,
+        ),
+        school(
+            "80 % rule",
+            "label watts / 0.80: continuous load at no more than 80 % of the rating",
+            label_w / CONTINUOUS_SHARE,
+        ),
         school("Exact label watts", "label watts, nothing over", label_w),
     ]
     if design.measured_row_current_a is not None and len({row.strip.volts for row in layout.rows}) == 1:
         measured_w = design.measured_row_current_a * len(rows) * volts
         schools.append(
-            school("Measured row", f"{design.measured_row_current_a:g} A read on one row x {len(rows)} rows", measured_w)
+            school(
+                "Measured row", f"{design.measured_row_current_a:g} A read on one row x {len(rows)} rows", measured_w
+            )
         )
     return SupplyNeed(volts, sum(row.length_mm for row in rows) / 1000.0, label_w, set_w, tuple(schools))

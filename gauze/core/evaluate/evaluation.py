@@ -56,6 +56,12 @@ class Evaluation:
         """Luminance map, shape (len(y_mm), len(x_mm))."""
         return np.asarray(self.xyz[1])
 
+    def luminance_at(self, x_mm: float, y_mm: float) -> float:
+        """Luminance of the map's cell at a place on the face, in cd/m^2; beside the face that of the nearest cell."""
+        column = int(np.abs(self.x_mm - x_mm).argmin())
+        row = int(np.abs(self.y_mm - y_mm).argmin())
+        return float(self.xyz[1, row, column])
+
 
 def lay_out(design: Design, catalogue: Catalogue) -> Layout:
     """Check a design and lay it out; raises :class:`gauze.core.errors.DesignError`."""

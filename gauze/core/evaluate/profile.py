@@ -71,6 +71,4 @@ def _running_mean(values: FloatArray, window: float) -> FloatArray:
     half = np.minimum(np.minimum(window / 2.0, middle), count - middle)
     edges = np.arange(count + 1)
     total = np.concatenate([[0.0], np.cumsum(values)])
-    return np.asarray(
-        (np.interp(middle + half, edges, total) - np.interp(middle - half, edges, total)) / (2.0 * half)
-    )
+    return np.asarray((np.interp(middle + half, edges, total) - np.interp(middle - half, edges, total)) / (2.0 * half))

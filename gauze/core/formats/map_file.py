@@ -8,9 +8,10 @@ from gauze.core.evaluate import Evaluation
 
 
 def encode_map(evaluation: Evaluation) -> bytes:
-    """Write ``x_mm`` (n,), ``y_mm`` (m,), ``illuminance_lx`` (m, n) on the inner face, ``luminance_cd_m2`` (m, n), ``XYZ`` (m, n, 3).
+    """Write the light on a grid of the face.
 
-    x runs to the right and y upwards, as seen from the front.
+    The arrays are ``x_mm`` (n,), ``y_mm`` (m,), ``illuminance_lx`` (m, n) on the inner face, ``luminance_cd_m2``
+    (m, n) and ``XYZ`` (m, n, 3), Y in cd/m^2. x runs to the right and y upwards, as seen from the front.
     """
     buffer = io.BytesIO()
     np.savez_compressed(

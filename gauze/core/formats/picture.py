@@ -18,7 +18,9 @@ def encode_png(picture: Picture) -> bytes:
     return buffer.getvalue()
 
 
-def face_picture(evaluation: Evaluation, *, room_lx: float = 0.0, exposure_stops: float = 0.0, false: bool = False) -> Picture:
+def face_picture(
+    evaluation: Evaluation, *, room_lx: float = 0.0, exposure_stops: float = 0.0, false: bool = False
+) -> Picture:
     """Picture of the lit face, one pixel for each cell of the map, first row at the top."""
     if false:
         luminance = evaluation.luminance_cd_m2

@@ -1,14 +1,14 @@
 """What a layout consists of. Lengths in mm; x to the right, y up as seen from the front, z from the back to the lid."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.materials import Strip
 
-FloatArray = NDArray[np.float64]
+FloatArray = NDArray[np.floating[Any]]
 
 
 @dataclass(frozen=True)

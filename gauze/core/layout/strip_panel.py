@@ -27,9 +27,7 @@ def lay_out_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "bu
     widest_mm = max(strip.width_mm for strip in strips)
     grid = resolve_rows(panel.rows, panel.across_extent_mm, widest_mm, f"{path}.rows")
     _check_end_margin(panel, path)
-    rows = tuple(
-        _lay_row(panel, strips, index, across_mm, path) for index, across_mm in enumerate(grid.across_mm())
-    )
+    rows = tuple(_lay_row(panel, strips, index, across_mm, path) for index, across_mm in enumerate(grid.across_mm()))
     if sum(row.emitters for row in rows) > MOST_EMITTERS:
         raise DesignError(
             f"{path}.rows.count", f"That is more than {MOST_EMITTERS} LEDs: give fewer rows or a sparser strip."
@@ -105,12 +103,14 @@ def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, across_mm
 
 
 def _emitter_sets(panel: StripPanel, strips: tuple[Strip, ...], rows: tuple[Row, ...]) -> list[EmitterSet]:
-    sets = []
+    sets: list[EmitterSet] = []
     for strip_index, (strip, choice) in enumerate(zip(strips, panel.strips, strict=True)):
         own = [row for row in rows if row.strip_index == strip_index]
-        for channel_index in range(len(strip.channel)):
-            if own:
-                sets.append(_emitter_set(panel, strip, choice, strip_index, channel_index, own))
+        if own:
+            sets += [
+                _emitter_set(panel, strip, choice, strip_index, channel_index, own)
+                for channel_index in range(len(strip.channel))
+            ]
     return sets
 
 

@@ -64,9 +64,7 @@ def load_catalogue() -> Catalogue:
     strip_shared = {key: strips[key] for key in ("source", "flux_spread", "power_spread")}
     return Catalogue(
         strips=_rows(strips, "strip", Strip, **strip_shared),
-        diffusers=_rows(
-            diffusers, "diffuser", Diffuser, source=diffusers["source"], spread=diffusers["spread"]
-        ),
+        diffusers=_rows(diffusers, "diffuser", Diffuser, source=diffusers["source"], spread=diffusers["spread"]),
         finishes=_rows(finishes, "finish", Finish, source=finishes["source"], spread=finishes["spread"]),
         supply_ratings_w=tuple(supplies["rated_w"]),
         supply_source=supplies["source"],

@@ -49,7 +49,7 @@ def true_colour(xyz: Map, viewing: Viewing) -> Picture:
     """
     room = planck_xyz(ROOM_CCT_K).astype(np.float32) * np.float32(room_luminance_cd_m2(viewing))
     scaled = (xyz + room[:, None, None]) / np.float32(max(viewing.white_cd_m2, 1e-6))
-    linear = np.tensordot(_adapted_to_screen(), scaled, axes=1)
+    linear: Map = np.tensordot(_adapted_to_screen(), scaled, axes=1).astype(np.float32)
     _into_gamut(linear, scaled[1])
     levels = _srgb_table()[np.minimum(linear * np.float32(4095.0), 4095.0).astype(np.uint16)]
     return np.ascontiguousarray(np.moveaxis(levels, 0, -1)[::-1])

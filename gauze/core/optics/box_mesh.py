@@ -69,7 +69,9 @@ def fine_mesh(coarse: BoxMesh, fineness: float) -> BoxMesh:
     )
 
 
-def mean_over_cells(values: FloatArray, fine: tuple[FloatArray, FloatArray], coarse: tuple[FloatArray, FloatArray]) -> FloatArray:
+def mean_over_cells(
+    values: FloatArray, fine: tuple[FloatArray, FloatArray], coarse: tuple[FloatArray, FloatArray]
+) -> FloatArray:
     """Average over the coarse cells that the fine ones divide, by area; exact."""
     weighted = values * np.outer(np.diff(fine[0]), np.diff(fine[1]))
     rows, columns = len(coarse[0]) - 1, len(coarse[1]) - 1

@@ -67,12 +67,12 @@ def uv_1960(xyz: FloatArray) -> FloatArray:
     """CIE 1960 u, v, in which CCT and Duv are defined; shape (..., 3) to (..., 2)."""
     x, y, z = np.moveaxis(np.asarray(xyz), -1, 0)
     denominator = x + 15.0 * y + 3.0 * z
-    return np.stack([4.0 * x / denominator, 6.0 * y / denominator], axis=-1)
+    return np.asarray(np.stack([4.0 * x / denominator, 6.0 * y / denominator], axis=-1))
 
 
 def uv_1976(xyz: FloatArray) -> FloatArray:
     """CIE 1976 u', v', in which colour differences are judged; shape (..., 3) to (..., 2)."""
-    return uv_1960(xyz) * np.array([1.0, 1.5])
+    return np.asarray(uv_1960(xyz) * np.array([1.0, 1.5]))
 
 
 @functools.cache

@@ -61,7 +61,7 @@ def _exponentials(rate: FloatArray, squared: NDArray[np.float32]) -> NDArray[np.
     """exp(-rate s) for all rates, cut off at 4e-18: products of smaller numbers are denormal, slow, and count for nothing."""
     exponent = rate.astype(np.float32)[:, None, None] * squared
     np.minimum(exponent, _MOST_EXPONENT, out=exponent)
-    return np.exp(np.negative(exponent, out=exponent), out=exponent)
+    return np.asarray(np.exp(-exponent))
 
 
 def _widened(rate: FloatArray, package_mm: float, spread_mm: float = 0.0) -> tuple[FloatArray, FloatArray]:
@@ -70,9 +70,7 @@ def _widened(rate: FloatArray, package_mm: float, spread_mm: float = 0.0) -> tup
     return 1.0 / np.sqrt(widening), rate / widening
 
 
-def plane_cells(
-    source: SourceGrid, kernel: GaussianSum, x_nodes: FloatArray, y_nodes: FloatArray
-) -> FloatArray:
+def plane_cells(source: SourceGrid, kernel: GaussianSum, x_nodes: FloatArray, y_nodes: FloatArray) -> FloatArray:
     """Mean of a kernel over the cells between grid nodes, in closed form.
 
     Returns

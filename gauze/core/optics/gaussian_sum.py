@@ -49,9 +49,7 @@ class GaussianSum:
 
 def joined(sums: Sequence[GaussianSum]) -> GaussianSum:
     """Return the sum of several sums."""
-    return GaussianSum(
-        np.concatenate([part.weight for part in sums]), np.concatenate([part.rate for part in sums])
-    )
+    return GaussianSum(np.concatenate([part.weight for part in sums]), np.concatenate([part.rate for part in sums]))
 
 
 def inverse_power(power: float, nearest: float, farthest: float) -> GaussianSum:

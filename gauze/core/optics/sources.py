@@ -86,6 +86,4 @@ def _to_grid(emitters: EmitterSet) -> SourceGrid:
     # a set that is dimmed to nothing still has places; its share of light is then scaled by zero
     share = emitters.flux_lm / total_lm if total_lm > 0 else np.full(len(emitters.x_mm), 1.0 / len(emitters.x_mm))
     np.add.at(flux, (x_index, y_index), share)
-    return SourceGrid(
-        x_mm, y_mm, flux, emitters.z_mm, cosine_power(emitters.half_angle_deg), emitters.package_mm
-    )
+    return SourceGrid(x_mm, y_mm, flux, emitters.z_mm, cosine_power(emitters.half_angle_deg), emitters.package_mm)

@@ -80,7 +80,9 @@ def _lobe_table(power: float, sigma: float) -> FloatArray:
     beta_out = _TABLE_SINES
     beta_in = (np.arange(_RINGS) + 0.5) / _RINGS
     angle = (np.arange(_SPOKES) + 0.5) * (2.0 * math.pi / _SPOKES)
-    ring = axial_intensity_cd(1.0, power) * np.sqrt(1.0 - beta_in**2) ** (power - 1.0) / lobe_share_inside(beta_in, sigma)
+    ring = (
+        axial_intensity_cd(1.0, power) * np.sqrt(1.0 - beta_in**2) ** (power - 1.0) / lobe_share_inside(beta_in, sigma)
+    )
     ring *= beta_in / _RINGS * (2.0 * math.pi / _SPOKES) / (2.0 * math.pi * sigma**2)
     distance2 = (
         beta_out[:, None, None] ** 2

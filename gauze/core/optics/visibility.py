@@ -32,7 +32,9 @@ class Modulation:
     amplitude: float
 
 
-def contrast_sensitivity(cycles_per_degree: FloatArray | float, luminance_cd_m2: float, area_deg2: FloatArray | float) -> FloatArray:
+def contrast_sensitivity(
+    cycles_per_degree: FloatArray | float, luminance_cd_m2: float, area_deg2: FloatArray | float
+) -> FloatArray:
     """Reciprocal of the least modulation that an eye sees.
 
     P. G. J. Barten, "Formula for the contrast sensitivity of the human eye", Proc. SPIE 5294 (2004), from memory:
@@ -213,7 +215,9 @@ def local_amplitude(lines: FloatArray, step_mm: float, pitch_mm: float) -> float
         return float(np.median(np.abs(ripple) / np.maximum(lines.mean(axis=1, keepdims=True), 1e-12)))
     window, wave = _window(periods, per_period)
     amplitudes = [
-        2.0 * np.abs(np.convolve(r, window * wave, mode="valid")) / np.maximum(np.convolve(m, window, mode="valid"), 1e-12)
+        2.0
+        * np.abs(np.convolve(r, window * wave, mode="valid"))
+        / np.maximum(np.convolve(m, window, mode="valid"), 1e-12)
         for r, m in zip(ripple, mean, strict=True)
     ]
     return float(np.median(np.concatenate(amplitudes)))

@@ -49,13 +49,16 @@ def dimensions(
     """Return every dimension of the plan and the side cut, in the order in which Tab visits them."""
     maker = _Maker(view, unit, text_width)
     plan, build = view.plan, design.build
-    found = [
-        maker.horizontal("face_width", "build.face_width_mm", "Face width", build.face_width_mm, plan.x, plan.right, plan.y, -1),
-        maker.vertical("face_height", "build.face_height_mm", "Face height", build.face_height_mm, plan.y, plan.bottom, plan.x, -1),
+    return [
+        maker.horizontal(
+            "face_width", "build.face_width_mm", "Face width", build.face_width_mm, plan.x, plan.right, plan.y, -1
+        ),
+        maker.vertical(
+            "face_height", "build.face_height_mm", "Face height", build.face_height_mm, plan.y, plan.bottom, plan.x, -1
+        ),
         *_row_dimensions(maker, view, design, layout),
         *_cut_dimensions(maker, view, design, layout),
     ]
-    return found
 
 
 def _row_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout) -> list[Dimension]:
@@ -78,12 +81,22 @@ def _row_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
     row = rows[-1] if across_is_x else rows[0]
     end_mm = design.build.end_margin_mm
     if across_is_x:
-        found.append(maker.vertical("end_margin", "build.end_margin_mm", "End margin", end_mm, view.y(end_mm), plan.bottom, plan.right, 1))
+        found.append(
+            maker.vertical(
+                "end_margin", "build.end_margin_mm", "End margin", end_mm, view.y(end_mm), plan.bottom, plan.right, 1
+            )
+        )
     else:
-        found.append(maker.horizontal("end_margin", "build.end_margin_mm", "End margin", end_mm, plan.x, view.x(end_mm), plan.bottom, 1))
+        found.append(
+            maker.horizontal(
+                "end_margin", "build.end_margin_mm", "End margin", end_mm, plan.x, view.x(end_mm), plan.bottom, 1
+            )
+        )
     shift_mm = design.build.alternate_shift_mm
     count_x = plan.right - (0 if across_is_x else 60)
-    found.append(maker.count("row_count", "build.rows.count", "Number of rows", len(rows), count_x, plan.bottom + 2.1 * TIER))
+    found.append(
+        maker.count("row_count", "build.rows.count", "Number of rows", len(rows), count_x, plan.bottom + 2.1 * TIER)
+    )
     found.append(
         maker.plain(
             "shift",
@@ -108,7 +121,14 @@ def _cut_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
             "depth", "build.depth_mm", "Depth, LEDs to sheet", design.build.depth_mm, cut.y, view.z(plane), cut.right, 1
         ),
         maker.vertical(
-            "inner_depth", "build.depth_mm", "Inner depth, back to sheet", layout.box.inner_depth_mm, cut.y, cut.bottom, cut.x, -1
+            "inner_depth",
+            "build.depth_mm",
+            "Inner depth, back to sheet",
+            layout.box.inner_depth_mm,
+            cut.y,
+            cut.bottom,
+            cut.x,
+            -1,
         ),
         maker.plain(
             "viewing_distance",
@@ -150,10 +170,7 @@ class _Maker:
         x = edge + side * VERTICAL_TIER
         width = self._text_width(text) + 12.0
         middle = (y0 + y1) / 2
-        if y1 - y0 < TEXT_HEIGHT + 6.0:
-            left = x + 5.0 if side > 0 else x - 5.0 - width
-        else:
-            left = x - width / 2
+        left = (x + 5.0 if side > 0 else x - 5.0 - width) if y1 - y0 < TEXT_HEIGHT + 6.0 else x - width / 2
         rect = Rect(left, middle - TEXT_HEIGHT / 2, width, TEXT_HEIGHT)
         ends = tuple((edge + side * 3.0, y, x + side * 4.0, y) for y in (y0, y1))
         return Dimension(key, field, name, text, "length", self._inside(rect), (x, y0, x, y1), ends)

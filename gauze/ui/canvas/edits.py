@@ -23,20 +23,23 @@ def typed_edit(key: str, text: str, unit: LengthUnit) -> tuple[str, Change]:
         return "Number of rows", lambda design, layout: edits.with_row_count(design, layout, count)
     value_mm = parse_length(text, unit)
     names_and_changes: dict[str, tuple[str, Change]] = {
-        "face_width": ("Face width", lambda design, layout: edits.with_build(design, face_width_mm=value_mm)),
-        "face_height": ("Face height", lambda design, layout: edits.with_build(design, face_height_mm=value_mm)),
+        "face_width": ("Face width", lambda design, _: edits.with_build(design, face_width_mm=value_mm)),
+        "face_height": ("Face height", lambda design, _: edits.with_build(design, face_height_mm=value_mm)),
         "side_margin": ("Side margin", lambda design, layout: edits.with_side_margin(design, layout, value_mm)),
         "spacing": ("Row spacing", lambda design, layout: edits.with_spacing(design, layout, value_mm)),
-        "end_margin": ("End margin", lambda design, layout: edits.with_build(design, end_margin_mm=value_mm)),
-        "shift": ("Shift of every other row", lambda design, layout: edits.with_build(design, alternate_shift_mm=value_mm)),
-        "depth": ("Depth", lambda design, layout: edits.with_build(design, depth_mm=value_mm)),
+        "end_margin": ("End margin", lambda design, _: edits.with_build(design, end_margin_mm=value_mm)),
+        "shift": (
+            "Shift of every other row",
+            lambda design, _: edits.with_build(design, alternate_shift_mm=value_mm),
+        ),
+        "depth": ("Depth", lambda design, _: edits.with_build(design, depth_mm=value_mm)),
         "inner_depth": (
             "Inner depth",
             lambda design, layout: edits.with_build(design, depth_mm=value_mm - layout.emitter_plane_mm),
         ),
         "viewing_distance": (
             "Viewing distance",
-            lambda design, layout: edits.with_purpose(design, viewing_distance_mm=value_mm),
+            lambda design, _: edits.with_purpose(design, viewing_distance_mm=value_mm),
         ),
     }
     return names_and_changes[key]

@@ -59,7 +59,7 @@ def _paint_row(painter: QPainter, view: View, layout: Layout, row: Row, theme: T
     led = max(strip.package_mm[0] * view.scale, 1.5)
     first = view.x(row.start_mm + strip.pitch_mm / 2) - led / 2
     step = strip.pitch_mm * view.scale
-    painter.drawRects([QRectF(first + index * step, base - top, led, top - board) for index in range(row.emitters)])
+    painter.drawRects(*(QRectF(first + index * step, base - top, led, top - board) for index in range(row.emitters)))
 
 
 def paint_lid(
@@ -91,7 +91,9 @@ def paint_lid(
         painter.drawLine(QPointF(middle, tip), QPointF(middle + 4, tip - sign * 2.6))
 
 
-def paint_profile(painter: QPainter, view: View, theme: Theme, profile: Profile, lid_top: float, seen_from: str) -> None:
+def paint_profile(
+    painter: QPainter, view: View, theme: Theme, profile: Profile, lid_top: float, seen_from: str
+) -> None:
     """Paint the luminance along the cut over the lid, with the band of the unseen around its trend."""
     top, bottom = view.cut_top + 26.0, lid_top - 10.0
     if bottom - top < 20.0:

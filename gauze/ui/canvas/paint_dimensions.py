@@ -17,7 +17,12 @@ _TICK = 4.0
 
 
 def paint_dimensions(
-    painter: QPainter, theme: Theme, found: Sequence[Dimension], hovered: str | None, focused: str | None, wrong: str | None
+    painter: QPainter,
+    theme: Theme,
+    found: Sequence[Dimension],
+    hovered: str | None,
+    focused: str | None,
+    wrong: str | None,
 ) -> None:
     """Paint all dimensions; the one under the pointer, the focused and the refused one stand out."""
     for dimension in found:
@@ -42,7 +47,7 @@ def _paint_line(painter: QPainter, theme: Theme, dimension: Dimension, role: str
     assert dimension.line is not None
     x0, y0, x1, y1 = dimension.line
     painter.setPen(QPen(theme.colour("ink_dim"), 1.0))
-    painter.drawLines([QLineF(*ends) for ends in dimension.extensions])
+    painter.drawLines(*(QLineF(*ends) for ends in dimension.extensions))
     painter.setPen(QPen(theme.colour(role), 1.0))
     painter.drawLine(QLineF(x0, y0, x1, y1))
     for x, y in ((x0, y0), (x1, y1)):

@@ -2,7 +2,7 @@
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QPainter, QPen
+from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
 from gauze.core.layout import Layout, Row
 from gauze.core.layout.model import EmitterSet
@@ -80,7 +80,7 @@ def _paint_emitters(painter: QPainter, view: View, layout: Layout) -> None:
         painter.setBrush(colour)
         left = view.left + emitters.x_mm * view.scale - width / 2
         top = view.plan_bottom - emitters.y_mm * view.scale - height / 2
-        painter.drawRects([QRectF(x, y, width, height) for x, y in zip(left.tolist(), top.tolist(), strict=True)])
+        painter.drawRects(*(QRectF(x, y, width, height) for x, y in zip(left.tolist(), top.tolist(), strict=True)))
 
 
 def paint_face_border(painter: QPainter, view: View, theme: Theme) -> None:
@@ -90,7 +90,9 @@ def paint_face_border(painter: QPainter, view: View, theme: Theme) -> None:
     painter.drawRect(to_qrect(view.plan).adjusted(-0.5, -0.5, 0.5, 0.5))
 
 
-def paint_seam(painter: QPainter, view: View, theme: Theme, seam_x: float, words: tuple[str, str], focused: bool) -> None:
+def paint_seam(
+    painter: QPainter, view: View, theme: Theme, seam_x: float, words: tuple[str, str], focused: bool
+) -> None:
     """Paint the seam through plan and side cut, with its handle and what stands on either side."""
     plan, cut = view.plan, view.cut
     painter.setPen(QPen(theme.colour("accent"), 1.0))
@@ -120,7 +122,7 @@ def paint_cut_line(painter: QPainter, view: View, theme: Theme, y_mm: float, foc
     painter.drawLine(QPointF(plan.x, y), QPointF(plan.right, y))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.colour("accent"))
-    painter.drawPolygon([QPointF(plan.x + 10, y), QPointF(plan.x, y - 6), QPointF(plan.x, y + 6)])
+    painter.drawPolygon(QPolygonF([QPointF(plan.x + 10, y), QPointF(plan.x, y - 6), QPointF(plan.x, y + 6)]))
     if focused:
         painter.setPen(QPen(theme.colour("accent"), 1.5))
         painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -74,7 +74,7 @@ ACTIONS = (
 )
 
 
-def build_menus(window: QMainWindow, slots: dict[str, Callable[[], None]], theme: Theme) -> dict[str, QAction]:
+def build_menus(window: QMainWindow, slots: dict[str, Callable[[], object]], theme: Theme) -> dict[str, QAction]:
     """Make menus and actions; every action has a slot, or the table is wrong."""
     bar = window.menuBar()
     assert bar is not None

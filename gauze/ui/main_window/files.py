@@ -140,7 +140,11 @@ class Files:
         path = self._ask(tr("Export the findings"), ".txt", tr("Text (*.txt);;JSON (*.json)"))
         if path is not None:
             as_json = path.suffix == ".json"
-            data = report_json(evaluation.design, findings) if as_json else report_text(evaluation.design, findings).encode()
+            data = (
+                report_json(evaluation.design, findings)
+                if as_json
+                else report_text(evaluation.design, findings).encode()
+            )
             self._write(path, data)
 
     def _export(self, title: str, suffix: str, kinds: str, write: Callable[[], bytes]) -> None:

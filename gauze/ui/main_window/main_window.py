@@ -1,7 +1,7 @@
 """The window: drawing in the middle, places to the left, findings and what is picked to the right, the tray below."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, Qt
@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QLabel,
     QMainWindow,
     QMenu,
-    QMessageBox,
     QScrollArea,
     QSplitter,
     QToolButton,
@@ -21,29 +20,32 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from gauze import __version__
 from gauze.core.errors import QuantityError
 from gauze.core.evaluate import AT_REST, Fix
-from gauze.core.evaluate.candidates import Candidate
 from gauze.core.formats.design_file import EXTENSION
 from gauze.core.units import LengthUnit
 from gauze.session import edits
-from gauze.ui.canvas.canvas import Canvas, Scene
+from gauze.ui.canvas.canvas import Canvas
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.edits import lid_edit, row_edit, typed_edit
-from gauze.ui.main_window.actions import build_menus, shortcut_rows, theme_actions
+from gauze.ui.canvas.scene import Scene
+from gauze.ui.main_window.actions import build_menus, theme_actions
 from gauze.ui.main_window.files import Files
+from gauze.ui.main_window.help import show_about, show_shortcuts
 from gauze.ui.main_window.top_bar import TopBar
+from gauze.ui.main_window.tray_keeper import TrayKeeper
+from gauze.ui.main_window.viewing import Viewing
 from gauze.ui.panels.findings import FindingsPanel
 from gauze.ui.panels.places import PLACES, PlaceStack
 from gauze.ui.panels.tray import Tray
 from gauze.ui.text import tr
-from gauze.ui.theme import apply_theme, icon, theme_named
-from gauze.ui.view_state import ViewState
-from gauze.ui.workbench import LightResult, TrayRequest, Workbench
+from gauze.ui.theme import Theme, apply_theme, icon, theme_named
+from gauze.ui.workbench import LightResult, Workbench
 
 _SIDE_WIDTH = 326
-_ROOM_STEPS = (0.0, 50.0, 200.0, 500.0, 1000.0, 2000.0, 5000.0)
+_PLACES_WIDTH = 74
+_CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "undo", "redo")
+_TYPED_BY_KEY = ("depth", "spacing", "row_count", "face_width", "face_height", "viewing_distance")
 
 
 class MainWindow(QMainWindow):
@@ -54,17 +56,17 @@ class MainWindow(QMainWindow):
         self.bench = bench
         self._theme_override = theme_name
         self.files = Files(bench, self)
-        self._tray_kind: tuple[str, int] | None = None
         self.canvas = Canvas(self._theme, bench.unit)
         self.top_bar = TopBar(self._theme)
         self.findings = FindingsPanel(self._theme)
         self.places = PlaceStack(bench)
         self.tray = Tray(self._theme)
-        self.tray.hide()
+        self.tray_keeper = TrayKeeper(bench, self.tray, self.canvas)
         self._place_buttons: dict[str, QToolButton] = {}
-        self._hover, self._state_label = QLabel(), QLabel()
+        self._hover, self._detail = QLabel(), QLabel()
         self._put_together()
         self.actions_by_key = build_menus(self, self._slots(), self._theme)
+        self.viewing = Viewing(self.canvas, self.top_bar, self.actions_by_key["false_colour"])
         self._connect()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -73,13 +75,35 @@ class MainWindow(QMainWindow):
         self._design_changed()
         self.canvas.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    # -- putting together -----------------------------------------------------------------------------------------
-
-    @property
-    def _theme(self):  # type: ignore[no-untyped-def]
-        return theme_named(self._theme_override or self.bench.settings.theme)
+    # -- putting together ----------------------------------------------------------------------------------------
 
     def _put_together(self) -> None:
+        middle = QVBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.canvas, 1)
+        middle.addWidget(self.tray)
+        body = QHBoxLayout()
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(0)
+        body.addWidget(self._place_column())
+        body.addLayout(middle, 1)
+        body.addWidget(self._side())
+        whole = QWidget()
+        outer = QVBoxLayout(whole)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        outer.addWidget(self.top_bar)
+        outer.addLayout(body, 1)
+        self.setCentralWidget(whole)
+        status = self.statusBar()
+        assert status is not None
+        status.setSizeGripEnabled(False)
+        status.setContentsMargins(8, 0, 12, 0)
+        status.addWidget(self._hover, 1)
+        status.addPermanentWidget(self._detail)
+
+    def _place_column(self) -> QWidget:
         places = QWidget()
         places.setObjectName("places")
         places.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -93,12 +117,15 @@ class MainWindow(QMainWindow):
             button.setToolTip(tr("{about} (Ctrl+{index})").format(about=tr(place.about), index=index))
             button.setCheckable(True)
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
-            button.setFixedWidth(74)
+            button.setFixedWidth(_PLACES_WIDTH)
             button.clicked.connect(lambda _checked, key=place.key: self.go_to(key))
             group.addButton(button)
             column.addWidget(button)
             self._place_buttons[place.key] = button
         column.addStretch(1)
+        return places
+
+    def _side(self) -> QWidget:
         picked = QScrollArea()
         picked.setWidgetResizable(True)
         picked.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -110,30 +137,7 @@ class MainWindow(QMainWindow):
         side.addWidget(picked)
         side.setSizes([430, 270])
         side.setFixedWidth(_SIDE_WIDTH)
-        middle = QVBoxLayout()
-        middle.setContentsMargins(0, 0, 0, 0)
-        middle.setSpacing(0)
-        middle.addWidget(self.canvas, 1)
-        middle.addWidget(self.tray)
-        body = QHBoxLayout()
-        body.setContentsMargins(0, 0, 0, 0)
-        body.setSpacing(0)
-        body.addWidget(places)
-        body.addLayout(middle, 1)
-        body.addWidget(side)
-        whole = QWidget()
-        outer = QVBoxLayout(whole)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.setSpacing(0)
-        outer.addWidget(self.top_bar)
-        outer.addLayout(body, 1)
-        self.setCentralWidget(whole)
-        status = self.statusBar()
-        assert status is not None
-        status.setSizeGripEnabled(False)
-        status.addWidget(self._hover, 1)
-        status.addPermanentWidget(self._state_label)
-        status.setContentsMargins(8, 0, 12, 0)
+        return side
 
     def _connect(self) -> None:
         bench, canvas = self.bench, self.canvas
@@ -144,63 +148,58 @@ class MainWindow(QMainWindow):
         bench.settings_changed.connect(self._settings_changed)
         bench.fixes_found.connect(self._fixes_found)
         bench.fixes_progress.connect(self.findings.show_progress)
-        bench.candidate_lit.connect(self._candidate_lit)
-        bench.tray_done.connect(lambda _request: self.tray.rank())
         canvas.typed.connect(self._typed)
-        canvas.lid_dragged.connect(self._lid_dragged)
-        canvas.row_dragged.connect(self._row_dragged)
+        canvas.lid_dragged.connect(lambda depth_mm, gesture: bench.drag(*lid_edit(depth_mm), gesture))
+        canvas.row_dragged.connect(lambda index, place_mm, gesture: bench.drag(*row_edit(index, place_mm), gesture))
         canvas.hovered.connect(self._hover.setText)
         canvas.menu_wanted.connect(self._show_menu)
-        self.top_bar.state_changed.connect(self._show_state)
         self.top_bar.renamed.connect(self._rename)
         self.top_bar.unit_toggled.connect(self._toggle_unit)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.findings.search_stopped.connect(self._stop_search)
-        self.places.lay.tray_wanted.connect(lambda index: self.open_tray("strip", index))
-        self.places.soften.tray_wanted.connect(lambda: self.open_tray("diffuser", 0))
-        self.tray.chosen.connect(self._take_candidate)
-        self.tray.closed.connect(self._close_tray)
+        self.places.lay.tray_wanted.connect(lambda index: self.tray_keeper.open("strip", index))
+        self.places.soften.tray_wanted.connect(lambda: self.tray_keeper.open("diffuser", 0))
 
-    def _slots(self) -> dict[str, Callable[[], None]]:
-        slots: dict[str, Callable[[], None]] = {
-            "new": self.files.new,
-            "open": self.files.open,
-            "open_demo": self.files.open_demo,
-            "save": lambda: void(self.files.save()),
-            "save_as": lambda: void(self.files.save_as()),
-            "export_picture": lambda: self._export(lambda result: self.files.export_picture(result.evaluation, self.canvas.state)),
-            "export_map": lambda: self._export(lambda result: self.files.export_map(result.evaluation)),
-            "export_findings": lambda: self._export(
-                lambda result: self.files.export_findings(result.evaluation, result.findings)
-            ),
-            "quit": lambda: void(self.close()),
+    def _slots(self) -> dict[str, Callable[[], object]]:
+        files = self.files
+        return {
+            "new": files.new,
+            "open": files.open,
+            "open_demo": files.open_demo,
+            "save": files.save,
+            "save_as": files.save_as,
+            "export_picture": lambda: self._export(lambda r: files.export_picture(r.evaluation, self.canvas.state)),
+            "export_map": lambda: self._export(lambda r: files.export_map(r.evaluation)),
+            "export_findings": lambda: self._export(lambda r: files.export_findings(r.evaluation, r.findings)),
+            "quit": self.close,
             "undo": lambda: self.bench.document.undo(),
             "redo": lambda: self.bench.document.redo(),
             "turn_rows": self._turn_rows,
-            "tray_strip": lambda: self.open_tray("strip", 0),
-            "tray_diffuser": lambda: self.open_tray("diffuser", 0),
+            "tray_strip": lambda: self.tray_keeper.open("strip", 0),
+            "tray_diffuser": lambda: self.tray_keeper.open("diffuser", 0),
             "fit": self.canvas.fit,
             "zoom_in": lambda: self.canvas.zoom(1.25),
             "zoom_out": lambda: self.canvas.zoom(0.8),
-            "false_colour": lambda: self._change_state(false_colour=not self.canvas.state.false_colour),
-            "brighter": lambda: self._change_state(exposure_stops=min(self.canvas.state.exposure_stops + 0.5, 5.0)),
-            "darker": lambda: self._change_state(exposure_stops=max(self.canvas.state.exposure_stops - 0.5, -5.0)),
-            "room_up": lambda: self._step_room(1),
-            "room_down": lambda: self._step_room(-1),
-            "seam_swap": self._swap_seam,
+            "false_colour": lambda: self.viewing.toggle_false_colour(),
+            "brighter": lambda: self.viewing.step_exposure(1),
+            "darker": lambda: self.viewing.step_exposure(-1),
+            "room_up": lambda: self.viewing.step_room(1),
+            "room_down": lambda: self.viewing.step_room(-1),
+            "seam_swap": lambda: self.viewing.swap_seam(),
             "unit": self._toggle_unit,
             "light_theme": self._toggle_theme,
             "full_screen": lambda: self.showNormal() if self.isFullScreen() else self.showFullScreen(),
-            "shortcuts": self._show_shortcuts,
-            "about": self._show_about,
+            "shortcuts": lambda: show_shortcuts(self),
+            "about": lambda: show_about(self),
+            **{f"edit_{key}": partial(self.canvas.edit, key) for key in _TYPED_BY_KEY},
+            **{f"place_{place.key}": partial(self.go_to, place.key) for place in PLACES},
         }
-        for key in ("depth", "spacing", "row_count", "face_width", "face_height", "viewing_distance"):
-            slots[f"edit_{key}"] = lambda key=key: self.canvas.edit(key)  # type: ignore[misc]  # mypy: default in lambda
-        for place in PLACES:
-            slots[f"place_{place.key}"] = lambda key=place.key: self.go_to(key)  # type: ignore[misc]  # likewise
-        return slots
 
-    # -- showing --------------------------------------------------------------------------------------------------
+    # -- showing -------------------------------------------------------------------------------------------------
+
+    @property
+    def _theme(self) -> Theme:
+        return theme_named(self._theme_override or self.bench.settings.theme)
 
     def go_to(self, place: str) -> None:
         """Go to a place of the working order."""
@@ -225,7 +224,7 @@ class MainWindow(QMainWindow):
         self.setWindowTitle(f"{document.design.name}[*] — Gauze")
         self.setWindowModified(document.modified)
         for key, verb, name in (("undo", tr("&Undo"), document.undo_name), ("redo", tr("&Redo"), document.redo_name)):
-            self.actions_by_key[key].setText(f"{verb} {name.lower()}" if name else verb)
+            self.actions_by_key[key].setText(f"{verb} {name[0].lower()}{name[1:]}" if name else verb)
             self.actions_by_key[key].setEnabled(name is not None)
 
     def _lit(self, result: LightResult) -> None:
@@ -233,13 +232,12 @@ class MainWindow(QMainWindow):
         self.findings.show_findings(result.findings)
         self.places.feed.show_supplies(result.evaluation.supplies)
         exact = result.evaluation.detail == AT_REST
-        self._state_label.setText(tr("exact") if exact else tr("following …"))
+        self._detail.setText(tr("exact") if exact else tr("following …"))
         if exact and result.evaluation.design == self.bench.design:
             codes = tuple(finding.code for finding in result.findings if finding.fixable)
             if codes:
                 self.bench.search_fixes(codes)
-            if self._tray_kind is not None:
-                self.bench.light_tray(*self._tray_kind)
+            self.tray_keeper.follow()
 
     def _apply_look(self) -> None:
         application = QApplication.instance()
@@ -268,63 +266,22 @@ class MainWindow(QMainWindow):
         for name in self.bench.settings.recent_files:
             action = menu.addAction(name)
             assert action is not None
-            action.triggered.connect(lambda _checked, path=name: self._open_recent(Path(path)))
+            action.triggered.connect(lambda _checked, path=name: self._open_unless_unsaved(Path(path)))
         self.actions_by_key["recent"].setEnabled(bool(self.bench.settings.recent_files))
-
-    def _open_recent(self, path: Path) -> None:
-        if self.files.may_leave():
-            self.files.open_path(path)
-
-    def _show_state(self, state: ViewState) -> None:
-        self.canvas.set_state(replace(state, seam_share=self.canvas.state.seam_share, cut_share=self.canvas.state.cut_share))
-        self.top_bar.show_state(self.canvas.state)
-        self.actions_by_key["false_colour"].setChecked(state.false_colour)
-
-    def _change_state(self, **changes: float | bool) -> None:
-        self._show_state(replace(self.canvas.state, **changes))  # type: ignore[arg-type]  # each field gets its own type
-
-    def _step_room(self, step: int) -> None:
-        steps = [*_ROOM_STEPS]
-        present = min(range(len(steps)), key=lambda index: abs(steps[index] - self.canvas.state.room_lx))
-        self._change_state(room_lx=steps[min(max(present + step, 0), len(steps) - 1)])
-
-    def _swap_seam(self) -> None:
-        share = self.canvas.state.seam_share
-        self.canvas.set_state(replace(self.canvas.state, seam_share=0.0 if share > 0.5 else 1.0))
 
     def _show_menu(self, where: QPoint, dimension: Dimension | None) -> None:
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         if dimension is not None:
             action = menu.addAction(tr("Type the {name} …").format(name=dimension.name.lower()))
             assert action is not None
             action.triggered.connect(lambda: self.canvas.edit(dimension.key))
             menu.addSeparator()
-        for key in ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "undo", "redo"):
+        for key in _CONTEXT_MENU:
             menu.addAction(self.actions_by_key[key])
-        menu.exec(where)
+        menu.popup(where)
 
-    def _show_shortcuts(self) -> None:
-        rows = "".join(f"<tr><td style='padding-right:24px'>{text}</td><td><b>{keys}</b></td></tr>" for text, keys in shortcut_rows())
-        self._tell(tr("Keyboard"), tr("Tab walks through the drawing: Enter types a dimension, arrow keys move what can be moved.") + f"<table>{rows}</table>")
-
-    def _show_about(self) -> None:
-        self._tell(
-            tr("About Gauze"),
-            tr(
-                "<b>Gauze {version}</b><br>Design diffused LED lights before the first cut.<br><br>"
-                "Free software under the GNU General Public License, version 3 or later. "
-                "Catalogue values are typical; measure your own."
-            ).format(version=__version__),
-        )
-
-    def _tell(self, title: str, text: str) -> None:
-        box = QMessageBox(self)
-        box.setWindowTitle(title)
-        box.setTextFormat(Qt.TextFormat.RichText)
-        box.setText(text)
-        box.open()
-
-    # -- edits ----------------------------------------------------------------------------------------------------
+    # -- edits ---------------------------------------------------------------------------------------------------
 
     def _typed(self, key: str, text: str) -> None:
         try:
@@ -335,15 +292,8 @@ class MainWindow(QMainWindow):
         if self.bench.edit(name, change):
             self.canvas.finish_editing()
 
-    def _lid_dragged(self, inner_depth_mm: float, gesture: object) -> None:
-        self.bench.drag(*lid_edit(inner_depth_mm), gesture)
-
-    def _row_dragged(self, index: int, across_mm: float, gesture: object) -> None:
-        self.bench.drag(*row_edit(index, across_mm), gesture)
-
     def _turn_rows(self) -> None:
-        other = "along_height" if self.bench.design.build.row_direction == "along_width" else "along_width"
-        self.bench.edit("Turn the rows", lambda design, _: edits.with_row_direction(design, other))
+        self.bench.edit("Turn the rows", lambda design, _: edits.with_rows_turned(design))
 
     def _rename(self, name: str) -> None:
         if name:
@@ -353,8 +303,9 @@ class MainWindow(QMainWindow):
         self.bench.change_settings(length_unit="in" if self.bench.unit is LengthUnit.MM else "mm")
 
     def _toggle_theme(self) -> None:
-        self._theme_override = None if self._theme_override is None else ("light" if self._theme_override == "dark" else "dark")
-        self.bench.change_settings(theme="light" if self.bench.settings.theme == "dark" else "dark")
+        other = "light" if self._theme.name == "dark" else "dark"
+        self._theme_override = None
+        self.bench.change_settings(theme=other)
 
     def _apply_fix(self, fix: Fix) -> None:
         self.bench.edit(fix.title, lambda _design, _layout: fix.design)
@@ -367,35 +318,7 @@ class MainWindow(QMainWindow):
         self.bench.cancel_fixes()
         self.findings.show_progress(None)
 
-    # -- tray -----------------------------------------------------------------------------------------------------
-
-    def open_tray(self, kind: str, strip_index: int) -> None:
-        """Open the tray of strips or sheets on this very design."""
-        catalogue, build = self.bench.catalogue, self.bench.design.build
-        self._tray_kind = (kind, strip_index)
-        if kind == "diffuser":
-            title, ids, chosen = tr("Sheets: this design through each"), list(catalogue.diffusers), build.diffuser
-        else:
-            title, ids, chosen = tr("Strips: this design with each"), list(catalogue.strips), build.strips[strip_index].strip
-        self.tray.open_with(title, ids, chosen)
-        self.tray.focus_chosen()
-        self.bench.light_tray(kind, strip_index)
-
-    def _close_tray(self) -> None:
-        self._tray_kind = None
-        self.bench.cancel_tray()
-        self.tray.hide()
-        self.canvas.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def _candidate_lit(self, request: TrayRequest, candidate: Candidate) -> None:
-        if (request.kind, request.strip_index) == self._tray_kind:
-            self.tray.show_candidate(candidate, self.bench.unit)
-
-    def _take_candidate(self, candidate: Candidate) -> None:
-        kind = self._tray_kind[0] if self._tray_kind is not None else "diffuser"
-        self.bench.edit(tr("Sheet") if kind == "diffuser" else tr("Strip"), lambda _design, _layout: candidate.design)
-
-    # -- files and the end ----------------------------------------------------------------------------------------
+    # -- files and the end ---------------------------------------------------------------------------------------
 
     def _export(self, export: Callable[[LightResult], None]) -> None:
         result = self.bench.result
@@ -403,6 +326,10 @@ class MainWindow(QMainWindow):
             self.files.explain(tr("Not yet"), tr("The light is still being computed. Try again in a moment."))
         else:
             export(result)
+
+    def _open_unless_unsaved(self, path: Path) -> None:
+        if self.files.may_leave():
+            self.files.open_path(path)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:  # noqa: N802 - Qt's name
         """Take a design that is dragged in."""
@@ -412,8 +339,8 @@ class MainWindow(QMainWindow):
     def dropEvent(self, event: QDropEvent | None) -> None:  # noqa: N802 - Qt's name
         """Open a design that is dropped."""
         path = _dropped(event) if event is not None else None
-        if path is not None and self.files.may_leave():
-            self.files.open_path(path)
+        if path is not None:
+            self._open_unless_unsaved(path)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:  # noqa: N802 - Qt's name
         """Ask about unsaved work, then end the jobs."""
@@ -423,10 +350,6 @@ class MainWindow(QMainWindow):
             event.accept()
         else:
             event.ignore()
-
-
-def void(_value: object) -> None:
-    """Drop a result that nobody asks for."""
 
 
 def _dropped(event: QDropEvent) -> Path | None:

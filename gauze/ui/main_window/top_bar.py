@@ -9,9 +9,9 @@ from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
 from gauze.ui.view_state import ViewState
 
-_ROOM_LX = (0, 5, 10, 20, 50, 100, 200, 300, 500, 750, 1000, 2000, 5000)  # candle light to a bright window
+ROOM_LX = (0, 5, 10, 20, 50, 100, 200, 300, 500, 750, 1000, 2000, 5000)  # candle light to a bright window
 _STOPS_STEP = 4  # slider steps for one stop
-_MOST_STOPS = 5
+MOST_STOPS = 5
 
 
 class TopBar(QWidget):
@@ -31,8 +31,8 @@ class TopBar(QWidget):
         self.name.setAccessibleName(tr("Name of the design"))
         self.name.setToolTip(tr("Name of the design"))
         self.name.editingFinished.connect(self._rename)
-        self._room = self._slider(tr("Room light"), 0, len(_ROOM_LX) - 1)
-        self._exposure = self._slider(tr("Exposure"), -_MOST_STOPS * _STOPS_STEP, _MOST_STOPS * _STOPS_STEP)
+        self._room = self._slider(tr("Room light"), 0, len(ROOM_LX) - 1)
+        self._exposure = self._slider(tr("Exposure"), -MOST_STOPS * _STOPS_STEP, MOST_STOPS * _STOPS_STEP)
         self._room_text, self._exposure_text = QLabel(), QLabel()
         self._room_text.setFixedWidth(58)
         self._exposure_text.setFixedWidth(62)
@@ -59,7 +59,7 @@ class TopBar(QWidget):
         row.addWidget(self._exposure_text)
         row.addWidget(self._false)
         row.addWidget(self._unit)
-        self._room.valueChanged.connect(lambda index: self._change(room_lx=float(_ROOM_LX[index])))
+        self._room.valueChanged.connect(lambda index: self._change(room_lx=float(ROOM_LX[index])))
         self._exposure.valueChanged.connect(lambda steps: self._change(exposure_stops=steps / _STOPS_STEP))
         self._false.toggled.connect(lambda on: self._change(false_colour=on))
         self.set_theme(theme)
@@ -86,12 +86,14 @@ class TopBar(QWidget):
         self._state = state
         for widget in (self._room, self._exposure, self._false):
             widget.blockSignals(True)
-        self._room.setValue(min(range(len(_ROOM_LX)), key=lambda index: abs(_ROOM_LX[index] - state.room_lx)))
+        self._room.setValue(min(range(len(ROOM_LX)), key=lambda index: abs(ROOM_LX[index] - state.room_lx)))
         self._exposure.setValue(round(state.exposure_stops * _STOPS_STEP))
         self._false.setChecked(state.false_colour)
         for widget in (self._room, self._exposure, self._false):
             widget.blockSignals(False)
-        self._room_text.setText(tr("room {lux} lx").format(lux=f"{state.room_lx:g}") if state.room_lx else tr("dark room"))
+        self._room_text.setText(
+            tr("room {lux} lx").format(lux=f"{state.room_lx:g}") if state.room_lx else tr("dark room")
+        )
         self._exposure_text.setText(tr("{stops} stops").format(stops=f"{state.exposure_stops:+.3g}"))
         self._exposure.setEnabled(not state.false_colour)
         self._room.setEnabled(not state.false_colour)

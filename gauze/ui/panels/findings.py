@@ -3,7 +3,18 @@
 from collections.abc import Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QProgressBar, QPushButton, QScrollArea, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from gauze.core.evaluate import Finding, Fix, State
 from gauze.ui.text import tr
@@ -116,8 +127,8 @@ def _working_html(finding: Finding, theme: Theme) -> str:
             + (f"<br><span style='color:{theme.dim}'>{_escaped(tail)}</span>" if tail else "")
             + "</p>"
         )
-    for caution in finding.cautions:
-        lines.append(f"<p style='margin:7px 0 0 0; color:{theme.watch}'><b>{tr('Caution')}</b>&nbsp; {_escaped(caution.value)}</p>")
+    opening = f"<p style='margin:7px 0 0 0; color:{theme.watch}'><b>{tr('Caution')}</b>&nbsp; "
+    lines += [f"{opening}{_escaped(caution.value)}</p>" for caution in finding.cautions]
     return "".join(lines)
 
 

@@ -76,10 +76,16 @@ class AimPanel(PlacePanel):
             lambda use: bench.edit("Purpose", lambda design, _: edits.with_purpose(design, use=use))
         )
         self.form.add_wide(self._use)
-        self._viewing = self.length_field(tr("Viewing distance"), tr("Seen from"), "Viewing distance", purpose="viewing_distance_mm")
-        self._target = self.length_field(tr("Target distance"), tr("Lights a target at"), "Target distance", purpose="target_distance_mm")
+        self._viewing = self.length_field(
+            tr("Viewing distance"), tr("Seen from"), "Viewing distance", purpose="viewing_distance_mm"
+        )
+        self._target = self.length_field(
+            tr("Target distance"), tr("Lights a target at"), "Target distance", purpose="target_distance_mm"
+        )
         self._lux = self._number(tr("Wanted illuminance"), tr("Wanted there"), "lx", "wanted_illuminance_lx")
-        self._luminance = self._number(tr("Wanted luminance"), tr("Wanted on the face"), "cd/m²", "wanted_luminance_cd_m2")
+        self._luminance = self._number(
+            tr("Wanted luminance"), tr("Wanted on the face"), "cd/m²", "wanted_luminance_cd_m2"
+        )
         self.form.finish()
         self.column.addStretch(1)
 
@@ -185,12 +191,11 @@ class LayPanel(PlacePanel):
             tr("Rows run"), (("along_width", tr("Rows along the width")), ("along_height", tr("along the height")))
         )
         self._direction.chosen.connect(self._turn)
-        self._alternate = EitherOr(
-            tr("Every other row"), (("same", tr("One strip")), ("own", tr("Two, row by row")))
-        )
+        self._alternate = EitherOr(tr("Every other row"), (("same", tr("One strip")), ("own", tr("Two, row by row"))))
         self._alternate.chosen.connect(
             lambda key: bench.edit(
-                "Every other row", lambda design, _: edits.with_alternate_strip(design, bench.catalogue, key == "own")
+                "Every other row",
+                lambda design, _: edits.with_alternate_strip(design, bench.catalogue, alternate=key == "own"),
             )
         )
         self.form.add_wide(self._direction)
@@ -354,8 +359,18 @@ class PlaceStack(QStackedWidget):
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__()
-        self.aim, self.lay, self.soften, self.feed = AimPanel(bench), LayPanel(bench), SoftenPanel(bench), FeedPanel(bench)
-        self._panels: dict[str, PlacePanel] = {"aim": self.aim, "lay": self.lay, "soften": self.soften, "feed": self.feed}
+        self.aim, self.lay, self.soften, self.feed = (
+            AimPanel(bench),
+            LayPanel(bench),
+            SoftenPanel(bench),
+            FeedPanel(bench),
+        )
+        self._panels: dict[str, PlacePanel] = {
+            "aim": self.aim,
+            "lay": self.lay,
+            "soften": self.soften,
+            "feed": self.feed,
+        }
         for panel in self._panels.values():
             self.addWidget(panel)
 

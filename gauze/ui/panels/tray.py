@@ -61,7 +61,11 @@ class Card(QToolButton):
         pixmap.setDevicePixelRatio(ratio)
         self._picture.setPixmap(pixmap)
         distance = evaluation.dots.vanish_distance_mm
-        shows = tr("no dots") if distance == 0 else tr("dots to {distance}").format(distance=format_distance(distance, unit))
+        shows = (
+            tr("no dots")
+            if distance == 0
+            else tr("dots to {distance}").format(distance=format_distance(distance, unit))
+        )
         flux = tr("{flux} lm").format(flux=format_number(evaluation.face.flux_out_lm))
         self._figures.setText(f"{shows} · {flux}")
         self.setToolTip(f"{candidate.name}: {shows}, {flux}")

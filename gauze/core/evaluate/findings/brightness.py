@@ -20,7 +20,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
         f"At {format_distance(purpose.target_distance_mm, unit)} it gives",
         evaluation,
         _target_figure(evaluation, unit),
-        purpose.use == "lighting",
+        asked_for=purpose.use == "lighting",
     )
     on_face = _judge(
         "face brightness",
@@ -29,8 +29,12 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
         "cd/m²",
         "The face glows at",
         evaluation,
-        Figure("Mean luminance", f"{format_number(evaluation.evenness.mean_cd_m2)} cd/m²", "over the face, seen straight on"),
-        purpose.use == "looked_at",
+        Figure(
+            "Mean luminance",
+            f"{format_number(evaluation.evenness.mean_cd_m2)} cd/m²",
+            "over the face, seen straight on",
+        ),
+        asked_for=purpose.use == "looked_at",
     )
     return [at_target, on_face] if purpose.use == "lighting" else [on_face, at_target]
 
@@ -43,6 +47,7 @@ def _judge(
     opening: str,
     evaluation: Evaluation,
     figure: Figure,
+    *,
     asked_for: bool,
 ) -> Finding:
     share = value / wanted

@@ -35,7 +35,11 @@ def _white(evaluation: Evaluation) -> Finding:
     point = white_point(mean)
     reach = _reach(evaluation)
     if point is None:
-        state, sentence, value = State.NOTE, "The light is a colour, too far from white to have a colour temperature.", 0.0
+        state, sentence, value = (
+            State.NOTE,
+            "The light is a colour, too far from white to have a colour temperature.",
+            0.0,
+        )
     else:
         tint = "looks white" if point.looks_white else ("looks greenish" if point.duv > 0 else "looks pinkish")
         state = State.GOOD if point.looks_white else State.WATCH

@@ -19,7 +19,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     viewing_mm = evaluation.design.purpose.viewing_distance_mm
     dots = evaluation.dots
     visibility = dots.visibility(viewing_mm)
-    state = _state(visibility, evaluation.design.purpose.use == "lighting")
+    state = _state(visibility, only_lighting=evaluation.design.purpose.use == "lighting")
     return [
         Finding(
             code="dots",
@@ -35,7 +35,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     ]
 
 
-def _state(visibility: float, only_lighting: bool) -> State:
+def _state(visibility: float, *, only_lighting: bool) -> State:
     if visibility < 1.0:
         return State.GOOD
     if visibility < 2.0 or only_lighting:

@@ -37,7 +37,12 @@ def _figures(evaluation: Evaluation) -> tuple[Figure, ...]:
     even, box = evaluation.evenness, evaluation.layout.box
     balance = max(abs(grid.balance_error) for grid in evaluation.face.light.grids)
     return (
-        Figure("U0", f"{even.min_over_mean:.3f}", f"darkest over mean; {GOOD_MIN_OVER_MEAN:g} is good", "limit: common practice, no source"),
+        Figure(
+            "U0",
+            f"{even.min_over_mean:.3f}",
+            f"darkest over mean; {GOOD_MIN_OVER_MEAN:g} is good",
+            "limit: common practice, no source",
+        ),
         Figure("Ud", f"{even.min_over_max:.3f}", "darkest over brightest"),
         Figure("Nine points", f"{even.nine_min_over_max:.3f}", "least over most, in the middles of nine equal parts"),
         Figure(

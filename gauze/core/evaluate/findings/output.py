@@ -26,9 +26,16 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
             limit=None,
             figures=(
                 Figure("Emitted", f"{format_number(light.flux_lm)} lm", "lm/m of the strips × length × level, typical"),
-                Figure("On the sheet, without a bounce", f"{format_number(direct)} lm", "the rest falls on the walls first"),
+                Figure(
+                    "On the sheet, without a bounce", f"{format_number(direct)} lm", "the rest falls on the walls first"
+                ),
                 Figure("On the sheet in all", f"{format_number(light.lid_flux_lm)} lm", "direct and bounced"),
-                Figure("Out", f"{format_number(face.flux_out_lm)} lm", f"× transmittance {diffuser.transmittance:g}", diffuser.source),
+                Figure(
+                    "Out",
+                    f"{format_number(face.flux_out_lm)} lm",
+                    f"× transmittance {diffuser.transmittance:g}",
+                    diffuser.source,
+                ),
             ),
             cautions=(Caution.EYES,) if bare else (),
         )

@@ -15,10 +15,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     rows = evaluation.layout.rows
     gap_mm = max(max(row.start_gap_mm, row.end_gap_mm) for row in rows)
     share = _end_share(evaluation)
-    if share >= GOOD_END_SHARE:
-        state = State.GOOD
-    else:
-        state = State.WATCH if share >= FAIR_END_SHARE else State.FAILS
+    state = State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS
     if gap_mm < 0.5:
         opening = "Rows end on a cut mark at the margin"
     else:
@@ -70,7 +67,9 @@ def _figures(evaluation: Evaluation, gap_mm: float, share: float, unit: LengthUn
                 "segment: typical",
             )
         )
-    figures.append(Figure("Shortfall", format_length(gap_mm, unit), "end margin to the end of the strip, the worse end"))
+    figures.append(
+        Figure("Shortfall", format_length(gap_mm, unit), "end margin to the end of the strip, the worse end")
+    )
     figures.append(
         Figure(
             "Light at the end",

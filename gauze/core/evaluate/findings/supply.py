@@ -18,7 +18,9 @@ def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Findi
     several = len(evaluation.supplies) > 1
     if school.rating_w is None:
         state = State.FAILS
-        sentence = f"At {volts} it draws {label}: more than any one stocked supply gives. Divide the rows among several."
+        sentence = (
+            f"At {volts} it draws {label}: more than any one stocked supply gives. Divide the rows among several."
+        )
     else:
         state = State.WATCH if several else State.GOOD
         amps = format_number(school.rating_w / need.volts)
@@ -62,6 +64,8 @@ def _figures(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> list
         )
     if evaluation.design.measured_row_current_a is None:
         figures.append(
-            Figure("Measured row", "not measured yet", "read the amps of one full row at the bench and type them in Feed")
+            Figure(
+                "Measured row", "not measured yet", "read the amps of one full row at the bench and type them in Feed"
+            )
         )
     return figures

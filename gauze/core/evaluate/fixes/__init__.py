@@ -24,7 +24,7 @@ def search_fixes(
     design: Design,
     catalogue: Catalogue,
     unit: LengthUnit = LengthUnit.MM,
-    progress: Callable[[float], None] = lambda share: None,
+    progress: Callable[[float], None] = lambda _share: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> list[Fix]:
     """Search all ways out of one finding.

@@ -54,7 +54,8 @@ def dim_down(trial: Trial) -> Fix | None:
         return None
     strips = tuple(
         msgspec.structs.replace(
-            choice, levels=tuple(round(level / share, 3) for level in choice.levels_for(trial.catalogue.strip(choice.strip)))
+            choice,
+            levels=tuple(round(level / share, 3) for level in choice.levels_for(trial.catalogue.strip(choice.strip))),
         )
         for choice in trial.design.build.strips
     )

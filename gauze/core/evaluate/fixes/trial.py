@@ -30,9 +30,7 @@ class Trial:
 
     def changed(self, **build_changes: Any) -> Design:
         """Return the design with other choices of its build."""
-        return msgspec.structs.replace(
-            self.design, build=msgspec.structs.replace(self.design.build, **build_changes)
-        )
+        return msgspec.structs.replace(self.design, build=msgspec.structs.replace(self.design.build, **build_changes))
 
     def attempt(self, design: Design) -> Evaluation | None:
         """Evaluate a changed design, or return None when it cannot stand."""
