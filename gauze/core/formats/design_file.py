@@ -119,7 +119,7 @@ def _check_marks(raw: Any) -> None:
             f"The design was written by a newer Gauze (file version {version}; this one reads up to {VERSION}). "
             "Update Gauze to open it; the file stays as it is."
         )
-    if version != VERSION:
+    if version != VERSION or isinstance(version, bool):
         raise FormatError(f"“format_version” is {version!r}; it must be {VERSION}.")
 
 

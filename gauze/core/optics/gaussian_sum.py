@@ -22,7 +22,7 @@ from scipy.special import chndtr, erf
 from gauze.core.layout.model import FloatArray
 
 STEP = 0.6  # of u = ln t; error of the rule about 3e-5 for the powers in use (see tests)
-_UPPER = 2.8  # u at the nearest distance: what is cut off is exp(-exp(2.8)) = 7e-8
+_UPPER = 7.0  # the cut lies this far, and six widths, beyond the peak of the integrand: what is lost is below 1e-6
 _NEGLIGIBLE = 1e-9  # of the value at the axis; the far terms are this small and still count there
 _LOWER = 9.0  # the cut at the farthest distance is exp(-9) = 1e-4 of a value that is itself small
 
@@ -63,10 +63,11 @@ def inverse_power(power: float, nearest: float, farthest: float) -> GaussianSum:
         Range of R, in mm, nearest > 0.
     """
     half = power / 2.0
+    step = STEP * min(1.0, math.sqrt(4.0 / power))  # a narrow beam makes the integrand narrow
     lowest = -2.0 * math.log(farthest) - _LOWER / half
-    highest = -2.0 * math.log(nearest) + _UPPER
-    rate = np.exp(np.arange(lowest, highest + STEP, STEP))
-    return GaussianSum(STEP * rate**half / math.gamma(half), rate)
+    highest = -2.0 * math.log(nearest) + math.log(half + 6.0 * math.sqrt(half) + _UPPER)
+    rate = np.exp(np.arange(lowest, highest + step, step))
+    return GaussianSum(step * rate**half / math.gamma(half), rate)
 
 
 def gaussian_cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> NDArray[np.float32]:

@@ -140,7 +140,7 @@ class Canvas(QWidget):
         scene, view = self._scene, self._view
         if scene is None or view is None:
             return
-        stop = self._current_stop()
+        stop = self._current_stop() if self.hasFocus() else None
         lively = Lively(
             focused=stop.kind if isinstance(stop, Grip) else None,
             held=self._hold.grip.kind if self._hold is not None else None,
@@ -193,7 +193,7 @@ class Canvas(QWidget):
 
     def _current_stop(self) -> Stop | None:
         stops = tab_stops(self._dimensions, self._grips)
-        return stops[self._stop] if self._stop is not None and self._stop < len(stops) and self.hasFocus() else None
+        return stops[self._stop] if self._stop is not None and self._stop < len(stops) else None
 
     def focusNextPrevChild(self, next: bool) -> bool:  # noqa: N802, A002 - Qt's names
         """Walk through dimensions and grips before the focus leaves the drawing."""

@@ -1,0 +1,112 @@
+"""Designs for tests, and random ones for Hypothesis. Invented data."""
+
+from typing import Any
+
+from hypothesis import strategies as st
+
+from gauze.core.design import Design, Purpose, RowPlan, StripChoice, StripPanel
+from gauze.core.errors import DesignError
+from gauze.core.evaluate.evaluation import lay_out
+from gauze.core.layout import Layout, lay_out_strip_panel
+from gauze.core.materials import load_catalogue
+
+CATALOGUE = load_catalogue()
+
+
+def panel(**changes: Any) -> StripPanel:
+    """A 600 x 400 mm panel with eleven rows of 12 V white strip behind opal acrylic."""
+    choices: dict[str, Any] = {
+        "face_width_mm": 600.0,
+        "face_height_mm": 400.0,
+        "depth_mm": 30.0,
+        "row_direction": "along_width",
+        "rows": RowPlan(count=11, spacing_mm=36.0),
+        "end_margin_mm": 0.0,
+        "strips": (StripChoice(strip="12v-white-60", cct_k=4000.0),),
+        "diffuser": "opal-acrylic-3",
+        "back": "matt-white-paint",
+        "walls": "matt-white-paint",
+    }
+    return StripPanel(**(choices | changes))
+
+
+def purpose(**changes: Any) -> Purpose:
+    """Looked at from 2 m."""
+    choices: dict[str, Any] = {
+        "use": "looked_at",
+        "viewing_distance_mm": 2000.0,
+        "target_distance_mm": 600.0,
+        "wanted_illuminance_lx": 500.0,
+        "wanted_luminance_cd_m2": 1000.0,
+    }
+    return Purpose(**(choices | changes))
+
+
+def design(purpose_changes: dict[str, Any] | None = None, **changes: Any) -> Design:
+    """The panel with its purpose."""
+    return Design(name="Test panel", purpose=purpose(**(purpose_changes or {})), build=panel(**changes))
+
+
+def layout(**changes: Any) -> Layout:
+    """The panel laid out."""
+    return lay_out_strip_panel(panel(**changes), CATALOGUE)
+
+
+def warm_and_cool() -> tuple[StripChoice, StripChoice]:
+    """Two whites for alternate rows."""
+    return (StripChoice(strip="24v-white-120", cct_k=2700.0), StripChoice(strip="24v-white-120", cct_k=6500.0))
+
+
+def _row_plans() -> st.SearchStrategy[RowPlan]:
+    count = st.integers(1, 14)
+    spacing = st.floats(12, 90).map(lambda value: round(value, 3))
+    margin = st.floats(6, 60).map(lambda value: round(value, 3))
+    return st.one_of(
+        st.builds(RowPlan, count=count, spacing_mm=spacing),
+        st.builds(RowPlan, count=count, side_margin_mm=margin),
+        st.builds(RowPlan, spacing_mm=spacing, side_margin_mm=margin),
+    )
+
+
+def _choices() -> st.SearchStrategy[StripChoice]:
+    def choose(strip_id: str, cct_k: int, level: float) -> StripChoice:
+        strip = CATALOGUE.strip(strip_id)
+        levels = tuple(round(level, 4) for _ in strip.channel)
+        return StripChoice(strip=strip_id, cct_k=float(cct_k) if strip.white_cct_k else None, levels=levels)
+
+    return st.builds(choose, st.sampled_from(sorted(CATALOGUE.strips)), st.integers(2200, 6500), st.floats(0, 1))
+
+
+def _stands(candidate: Design) -> bool:
+    try:
+        lay_out(candidate, CATALOGUE)
+    except DesignError:
+        return False
+    return True
+
+
+def designs() -> st.SearchStrategy[Design]:
+    """Random designs that stand."""
+    finishes = st.one_of(st.sampled_from(sorted(CATALOGUE.finishes)), st.floats(0, 0.98))
+    sizes = st.floats(120, 900)
+    builds = st.builds(
+        StripPanel,
+        face_width_mm=sizes,
+        face_height_mm=sizes,
+        depth_mm=st.floats(3, 200),
+        row_direction=st.sampled_from(["along_width", "along_height"]),
+        rows=_row_plans(),
+        end_margin_mm=st.floats(0, 25),
+        strips=st.lists(_choices(), min_size=1, max_size=2).map(tuple),
+        diffuser=st.sampled_from(sorted(CATALOGUE.diffusers)),
+        back=finishes,
+        walls=finishes,
+        alternate_shift_mm=st.sampled_from([0.0, 0.0, 2.5]),
+    )
+    return st.builds(
+        Design,
+        name=st.text(max_size=40),
+        purpose=st.just(purpose()),
+        build=builds,
+        measured_row_current_a=st.one_of(st.none(), st.floats(0.01, 20)),
+    ).filter(_stands)

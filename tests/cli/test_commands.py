@@ -1,0 +1,95 @@
+import io
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from gauze.__main__ import main
+from gauze.cli.commands import parse
+from gauze.core.design import Design
+from gauze.core.formats.design_file import encode_design
+from tests.builders import design
+
+
+@pytest.fixture
+def file(tmp_path: Path) -> Path:
+    return write(tmp_path, design())
+
+
+def write(folder: Path, what: Design) -> Path:
+    path = folder / "panel.gauze"
+    path.write_bytes(encode_design(what))
+    return path
+
+
+def test_check_prints_every_finding_and_fails_where_one_fails(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["check", str(file)]) == 1
+    out = capsys.readouterr().out
+    assert "FAIL  Rows show nearer than" in out
+    assert "Barten" in out
+    assert "Caution: Mains" in out
+
+
+def test_check_is_fine_where_nothing_fails(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    good = write(tmp_path, design({"wanted_luminance_cd_m2": 2600.0}, depth_mm=70.0))
+    assert main(["check", str(good), "--json"]) == 0
+    body = json.loads(capsys.readouterr().out)
+    assert {finding["state"] for finding in body["findings"]} <= {"good", "watch", "note"}
+    assert main(["check", str(good), "--unit", "in"]) == 0
+
+
+def test_map_writes_the_arrays_that_it_promises(file: Path, tmp_path: Path) -> None:
+    assert main(["map", str(file), "--out", str(tmp_path / "m.npz"), "--pixels", "20000"]) == 0
+    with np.load(tmp_path / "m.npz") as arrays:
+        shape = (len(arrays["y_mm"]), len(arrays["x_mm"]))
+        assert arrays["illuminance_lx"].shape == arrays["luminance_cd_m2"].shape == shape
+        assert arrays["XYZ"].shape == (*shape, 3)
+        assert (arrays["XYZ"][..., 1] == arrays["luminance_cd_m2"]).all()
+        assert arrays["x_mm"].min() > 0
+        assert arrays["x_mm"].max() < 600
+        assert arrays["illuminance_lx"].mean() > 1000
+
+
+def test_render_writes_the_face(file: Path, tmp_path: Path) -> None:
+    for name, options in (("t", []), ("f", ["--false-colour"]), ("r", ["--room-lx", "500", "--exposure", "1"])):
+        out = tmp_path / f"{name}.png"
+        assert main(["render", str(file), "--out", str(out), *options]) == 0
+        picture = Image.open(io.BytesIO(out.read_bytes()))
+        assert picture.width / picture.height == pytest.approx(1.5, rel=0.02)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "message"),
+    [
+        (["check", "{dir}/none.gauze"], "does not exist"),
+        (["check", "{dir}/bad.gauze"], "truncated"),
+        (["check", "{dir}/wide.gauze"], "do not fit"),
+        (["map", "{file}", "--out", "{dir}/nowhere/m.npz"], "does not exist"),
+        (["map", "{file}", "--out", "{dir}/m.npz", "--pixels", "3"], "--pixels"),
+        (["render", "{file}", "--out", "{dir}"], "folder"),
+        (["render", "{file}", "--out", "{dir}/p.png", "--exposure", "99"], "--exposure"),
+    ],
+)
+def test_bad_input_is_explained_with_exit_code_2(
+    arguments: list[str], message: str, file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    (tmp_path / "bad.gauze").write_bytes(b'{"format": ')
+    wide = file.read_text().replace('"count": 11', '"count": 110')
+    (tmp_path / "wide.gauze").write_text(wide)
+    assert main([word.format(dir=tmp_path, file=file) for word in arguments]) == 2
+    assert message in capsys.readouterr().err
+
+
+def test_schema_is_printed(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["schema"]) == 0
+    assert json.loads(capsys.readouterr().out)["title"] == "Gauze design, version 1"
+
+
+def test_a_bare_file_opens_the_window() -> None:
+    assert parse(["a.gauze"]).command == "open"
+    assert parse([]).command == "open"
+    assert parse(["demo", "--theme", "light"]).theme == "light"
+    with pytest.raises(SystemExit):
+        parse(["--no-such-option"])

@@ -1,0 +1,188 @@
+import json
+
+import msgspec
+import pytest
+
+from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.errors import Cancelled
+from gauze.core.evaluate import Caution, Finding, State, evaluate, find, search_fixes
+from gauze.core.evaluate.candidates import light_candidate
+from gauze.core.formats.report import report_json, report_text
+from gauze.core.units import LengthUnit
+from tests.builders import CATALOGUE, design, warm_and_cool
+
+
+def findings(what: Design, unit: LengthUnit = LengthUnit.MM) -> dict[str, Finding]:
+    return {finding.code: finding for finding in find(evaluate(what, CATALOGUE), unit)}
+
+
+def test_every_figure_can_say_how_it_was_got() -> None:
+    for finding in findings(design(strips=warm_and_cool())).values():
+        assert finding.sentence.endswith(".")
+        assert finding.figures
+        for figure in finding.figures:
+            assert figure.name
+            assert figure.value
+            assert figure.how or figure.source
+
+
+def test_dots_are_judged_from_the_viewing_distance() -> None:
+    plain = findings(design(depth_mm=20.0))["dots"]
+    assert plain.state is State.FAILS
+    assert plain.value > plain.limit == 2.0
+    assert plain.fixable
+    assert "Rows show nearer than" in plain.sentence
+    assert findings(design(depth_mm=70.0))["dots"].state is State.GOOD
+    assert findings(design({"use": "lighting"}, depth_mm=20.0))["dots"].state is State.WATCH
+
+
+def test_brightness_is_judged_where_it_is_wanted() -> None:
+    lamp = findings(design({"use": "lighting", "wanted_illuminance_lx": 100_000.0}))
+    assert lamp["target brightness"].state is State.FAILS
+    assert lamp["face brightness"].state is State.NOTE
+    sign = findings(design({"use": "looked_at", "wanted_luminance_cd_m2": 2500.0}))
+    assert sign["face brightness"].state is State.GOOD
+    assert sign["target brightness"].state is State.NOTE
+    glare = findings(design({"use": "looked_at", "wanted_luminance_cd_m2": 100.0}))["face brightness"]
+    assert glare.state is State.WATCH
+    assert "times" in glare.sentence
+
+
+def test_two_whites_tell_their_range_and_their_stripes() -> None:
+    both = findings(design(strips=warm_and_cool(), rows=RowPlan(count=6, spacing_mm=60)))
+    assert "2700 K to 6500 K" in both["colour"].sentence
+    assert both["colour evenness"].state is State.FAILS
+    assert "colour evenness" not in findings(design())
+    pixels = findings(design(strips=(StripChoice(strip="5v-rgb-pixel-60", levels=(0.0, 0.0, 1.0)),)))
+    assert "is a colour" in pixels["colour"].sentence
+
+
+def test_supply_names_size_and_dangers() -> None:
+    supply = findings(design())["supply"]
+    assert supply.limit is not None
+    assert supply.limit >= 1.2 * supply.value
+    assert set(supply.cautions) == {Caution.MAINS, Caution.CURRENT}
+    mixed = (StripChoice(strip="12v-white-60", cct_k=4000), StripChoice(strip="24v-white-60", cct_k=4000))
+    both = findings(design(strips=mixed))
+    assert both["supply 12 V"].state is both["supply 24 V"].state is State.WATCH
+    huge = findings(
+        design(
+            face_width_mm=3000.0,
+            face_height_mm=2000.0,
+            strips=(StripChoice(strip="24v-white-240", cct_k=4000),),
+            rows=RowPlan(count=30, side_margin_mm=30),
+            depth_mm=60.0,
+        )
+    )
+    assert huge["supply"].state is State.FAILS
+    assert huge["supply"].limit is None
+
+
+def test_row_ends_tell_what_the_cut_marks_leave() -> None:
+    short = findings(design(face_width_mm=645.0))["row ends"]
+    assert short.value == pytest.approx(22.5)
+    assert "22.5 mm short" in short.sentence
+    assert short.fixable
+    assert not findings(design())["row ends"].fixable
+    assert "0.886 in short" in findings(design(face_width_mm=645.0), LengthUnit.INCH)["row ends"].sentence
+
+
+def test_a_bare_sheet_brings_the_caution_for_eyes() -> None:
+    assert findings(design(diffuser="clear-acrylic-3"))["output"].cautions == (Caution.EYES,)
+    assert findings(design())["output"].cautions == ()
+
+
+def test_fixes_for_dots_do_what_they_say() -> None:
+    start = design(depth_mm=32.0)
+    assert findings(start)["dots"].state is State.FAILS
+    shares: list[float] = []
+    fixes = search_fixes("dots", start, CATALOGUE, progress=shares.append)
+    assert shares == sorted(shares)
+    assert shares[-1] == 1.0
+    titles = " | ".join(fix.title for fix in fixes)
+    assert "Depth" in titles
+    assert "rows" in titles
+    for fix in fixes:
+        assert findings(fix.design)["dots"].state is State.GOOD, fix.title
+    deeper = next(fix for fix in fixes if fix.title.startswith("Depth")).design
+    half_a_step_less = msgspec.structs.replace(
+        deeper, build=msgspec.structs.replace(deeper.build, depth_mm=deeper.build.depth_mm - 1.5)
+    )
+    assert findings(half_a_step_less)["dots"].state is not State.GOOD  # it is the least depth
+
+
+def test_a_sheet_is_found_that_hides_the_dots() -> None:
+    start = design(depth_mm=45.0, diffuser="satin-acrylic-3")
+    sheet = [fix for fix in search_fixes("dots", start, CATALOGUE) if fix.design.build.diffuser != "satin-acrylic-3"]
+    assert len(sheet) == 1
+    assert findings(sheet[0].design)["dots"].state is State.GOOD
+
+
+@pytest.mark.parametrize("code", ["target brightness", "face brightness"])
+def test_fixes_for_brightness_reach_what_is_wanted(code: str) -> None:
+    use = "lighting" if code == "target brightness" else "looked_at"
+    wanted = {"use": use, "wanted_illuminance_lx": 2000.0, "wanted_luminance_cd_m2": 3800.0}
+    start = design(wanted)
+    assert findings(start)[code].state in (State.FAILS, State.WATCH)
+    fixes = search_fixes(code, start, CATALOGUE)
+    assert fixes
+    for fix in fixes:
+        assert findings(fix.design)[code].state is State.GOOD, fix.title
+
+
+def test_too_much_light_is_dimmed() -> None:
+    start = design({"wanted_luminance_cd_m2": 300.0})
+    dimmed = search_fixes("face brightness", start, CATALOGUE)[0]
+    assert dimmed.design.build.strips[0].levels[0] < 0.2
+    assert findings(dimmed.design)["face brightness"].state in (State.GOOD, State.WATCH)
+
+
+def test_fixes_for_evenness_lift_the_darkest_place() -> None:
+    start = design(walls="matt-black-paint", depth_mm=50.0)
+    before = findings(start)["evenness"].value
+    fixes = search_fixes("evenness", start, CATALOGUE)
+    assert any("white paint" in fix.title for fix in fixes)
+    for fix in fixes:
+        assert findings(fix.design)["evenness"].value > before
+
+
+def test_fixes_for_row_ends_close_the_gap() -> None:
+    for fix in search_fixes("row ends", design(face_width_mm=625.0, end_margin_mm=10.0), CATALOGUE):
+        assert findings(fix.design)["row ends"].value < 0.5
+
+
+def test_colours_are_mixed_by_depth() -> None:
+    start = design(strips=warm_and_cool(), rows=RowPlan(count=12, spacing_mm=33), depth_mm=40.0)
+    fixes = search_fixes("colour evenness", start, CATALOGUE)
+    for fix in fixes:
+        assert findings(fix.design)["colour evenness"].state is State.GOOD
+        assert fix.design.build.depth_mm > 40
+
+
+def test_a_search_can_be_stopped() -> None:
+    with pytest.raises(Cancelled):
+        search_fixes("dots", design(), CATALOGUE, cancelled=lambda: True)
+    assert search_fixes("no such finding", design(), CATALOGUE) == []
+
+
+def test_candidates_show_the_design_or_say_why_not() -> None:
+    sheet = light_candidate(design(), CATALOGUE, "diffuser", "tracing-paper", 0, lambda: False)
+    assert sheet.evaluation is not None
+    assert sheet.design.build.diffuser == "tracing-paper"
+    strip = light_candidate(design(), CATALOGUE, "strip", "5v-rgb-pixel-60", 0, lambda: False)
+    assert strip.design.build.strips[0].cct_k is None
+    narrow = design(face_width_mm=55.0)
+    refused = light_candidate(narrow, CATALOGUE, "strip", "24v-white-60", 0, lambda: False)
+    assert refused.evaluation is None
+    assert "segment" in refused.refusal
+
+
+def test_reports_carry_everything() -> None:
+    what = design()
+    found = list(findings(what).values())
+    body = json.loads(report_json(what, found))
+    assert [finding["code"] for finding in body["findings"]] == [finding.code for finding in found]
+    assert {"value", "unit", "limit", "state", "figures", "sentence"} <= set(body["findings"][0])
+    text = report_text(what, found)
+    for finding in found:
+        assert finding.sentence in text

@@ -1,0 +1,144 @@
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given
+
+from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.errors import DesignError
+from gauze.core.evaluate.evaluation import lay_out
+from gauze.core.layout.rows import resolve_rows
+from tests.builders import CATALOGUE, designs, layout, panel, warm_and_cool
+
+
+def test_count_and_margin_give_the_spacing() -> None:
+    grid = resolve_rows(RowPlan(count=5, side_margin_mm=20), 400, 8)
+    assert (grid.count, grid.spacing_mm, grid.side_margin_mm) == (5, 90.0, 20)
+    assert grid.across_mm() == [20, 110, 200, 290, 380]
+
+
+def test_spacing_and_margin_give_the_count_and_centre_the_rows() -> None:
+    grid = resolve_rows(RowPlan(spacing_mm=50, side_margin_mm=20), 400, 8)
+    assert grid.count == 8  # 7 gaps of 50 in the 360 between the margins
+    assert grid.side_margin_mm == 25
+    assert resolve_rows(RowPlan(spacing_mm=500, side_margin_mm=20), 400, 8).count == 1
+
+
+def test_count_and_spacing_give_the_margin() -> None:
+    assert resolve_rows(RowPlan(count=3, spacing_mm=100), 400, 8).side_margin_mm == 100
+
+
+@pytest.mark.parametrize(
+    ("plan", "field"),
+    [
+        (RowPlan(count=60, side_margin_mm=20), "build.rows.count"),  # more rows than fit at all
+        (RowPlan(count=48, side_margin_mm=20), "build.rows.count"),  # than fit between the margins
+        (RowPlan(count=6, spacing_mm=100), "build.rows.spacing_mm"),
+        (RowPlan(count=3, spacing_mm=5), "build.rows.spacing_mm"),  # strip wider than the spacing
+        (RowPlan(spacing_mm=5, side_margin_mm=20), "build.rows.spacing_mm"),
+        (RowPlan(count=3, side_margin_mm=1), "build.rows.side_margin_mm"),  # strip in the wall
+        (RowPlan(count=3, side_margin_mm=300), "build.rows.side_margin_mm"),
+    ],
+)
+def test_rows_that_do_not_fit_are_refused(plan: RowPlan, field: str) -> None:
+    with pytest.raises(DesignError) as refusal:
+        resolve_rows(plan, 400, 8)
+    assert refusal.value.field == field
+
+
+def test_rows_snap_to_cut_marks_and_show_the_shortfall() -> None:
+    row = layout(face_width_mm=587.0, end_margin_mm=10.0).rows[0]
+    assert row.segments == 11  # 567 mm wanted, 50 mm a segment
+    assert row.length_mm == pytest.approx(550)
+    assert row.start_gap_mm == pytest.approx(8.5)
+    assert row.end_gap_mm == pytest.approx(8.5)
+    assert row.start_mm == pytest.approx(18.5)
+
+
+def test_a_row_that_fits_exactly_is_not_lost_to_rounding() -> None:
+    assert layout(face_width_mm=23.6220472441 * 25.4, end_margin_mm=0.0).rows[0].segments == 12
+
+
+BAD: list[tuple[dict[str, Any], str]] = [
+    ({"face_width_mm": 45.0, "face_height_mm": 400.0}, "build.face_width_mm"),  # smaller than one segment
+    ({"end_margin_mm": 300.0}, "build.end_margin_mm"),
+    ({"end_margin_mm": 280.0}, "build.face_width_mm"),
+    ({"alternate_shift_mm": 60.0, "face_width_mm": 640.0}, "build.alternate_shift_mm"),
+]
+
+
+@pytest.mark.parametrize(("changes", "field"), BAD)
+def test_layouts_that_cannot_be_built_are_refused(changes: dict[str, Any], field: str) -> None:
+    with pytest.raises(DesignError) as refusal:
+        layout(**changes)
+    assert refusal.value.field == field
+
+
+def test_every_other_row_is_shifted() -> None:
+    rows = layout(face_width_mm=640.0, alternate_shift_mm=8.0).rows
+    assert rows[1].start_mm - rows[0].start_mm == pytest.approx(8.0)
+    assert rows[2].start_mm == rows[0].start_mm
+
+
+def test_two_strips_take_turns() -> None:
+    laid = layout(strips=warm_and_cool(), rows=RowPlan(count=4, spacing_mm=90))
+    assert [row.strip_index for row in laid.rows] == [0, 1, 0, 1]
+    assert [emitters.channel.cct_k for emitters in laid.emitters] == [2700.0, 6500.0]
+    assert len(np.unique(laid.emitters[0].y_mm)) == 2
+
+
+def test_channels_of_a_pixel_share_its_place_and_interleaved_ones_take_turns() -> None:
+    pixels = layout(strips=(StripChoice(strip="5v-rgb-pixel-60"),), rows=RowPlan(count=3, spacing_mm=90))
+    assert len(pixels.emitters) == 3
+    assert (pixels.emitters[0].x_mm == pixels.emitters[2].x_mm).all()
+    both = layout(strips=(StripChoice(strip="24v-two-white-240"),), rows=RowPlan(count=3, spacing_mm=90))
+    warm, cool = both.emitters
+    assert not set(warm.x_mm) & set(cool.x_mm)
+    assert np.diff(
+        np.sort(np.concatenate([warm.x_mm[warm.y_mm == 110], cool.x_mm[cool.y_mm == 110]]))
+    ) == pytest.approx(1000 / 240)
+
+
+def test_turned_rows_exchange_the_axes() -> None:
+    along, turned = layout(), layout(row_direction="along_height", rows=RowPlan(count=11, spacing_mm=50.0))
+    assert len(np.unique(along.emitters[0].y_mm)) == len(np.unique(turned.emitters[0].x_mm)) == 11
+
+
+def test_levels_scale_the_flux() -> None:
+    full = layout().emitters[0].flux_lm.sum()
+    half = layout(strips=(StripChoice(strip="12v-white-60", cct_k=4000, levels=(0.5,)),)).emitters[0].flux_lm.sum()
+    assert half == pytest.approx(full / 2)
+
+
+@given(designs())
+def test_everything_stays_inside_and_no_lumen_is_lost(candidate: Design) -> None:
+    laid = lay_out(candidate, CATALOGUE)
+    box, build = laid.box, candidate.build
+    for row in laid.rows:
+        assert row.segments >= 1
+        assert row.length_mm == pytest.approx(row.segments * row.strip.segment_mm)
+        assert row.start_mm >= -1e-5
+        assert row.end_mm <= build.row_extent_mm + 1e-5
+        assert row.strip.width_mm / 2 <= row.across_mm + 1e-5 <= build.across_extent_mm - row.strip.width_mm / 2 + 2e-5
+    for emitters in laid.emitters:
+        assert (emitters.x_mm > 0).all()
+        assert (emitters.x_mm < box.width_mm).all()
+        assert (emitters.y_mm > 0).all()
+        assert (emitters.y_mm < box.height_mm).all()
+    wanted = sum(
+        level * channel.flux_lm_per_m * row.length_mm / 1000
+        for row in laid.rows
+        for level, channel in zip(build.strips[row.strip_index].levels_for(row.strip), row.strip.channel, strict=True)
+    )
+    assert sum(emitters.flux_lm.sum() for emitters in laid.emitters) == pytest.approx(wanted)
+
+
+def test_far_too_many_leds_are_refused() -> None:
+    with pytest.raises(DesignError, match="more than"):
+        layout(
+            face_width_mm=5000.0,
+            face_height_mm=5000.0,
+            strips=(StripChoice(strip="24v-chip-on-board", cct_k=4000),),
+            rows=RowPlan(count=300, side_margin_mm=10),
+        )
+    assert panel().across_extent_mm == 400
