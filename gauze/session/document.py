@@ -34,7 +34,7 @@ class Document:
         self._catalogue = catalogue
         self._layout = lay_out(design, catalogue)
         self._design = design
-        self._saved = design
+        self._saved: Design | None = design
         self.path = path
         self._done: list[Edit] = []
         self._undone: list[Edit] = []
@@ -120,9 +120,8 @@ class Document:
 
     def mark_unsaved(self) -> None:
         """Treat the design as differing from any file, as after a recovery."""
-        self._saved = Design(
-            name="", purpose=self._design.purpose, build=self._design.build, measured_row_current_a=None
-        )
+        self._saved = None
+        self.on_change()
 
     def _restore(self, design: Design) -> None:
         self._design, self._layout = design, lay_out(design, self._catalogue)

@@ -10,7 +10,7 @@ from gauze.core.errors import DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate
 from gauze.core.materials import Catalogue, Strip
 
-_DETAIL = Detail(fineness=0.4, most_pixels=40_000)
+_DETAIL = Detail(fineness=1.0, most_pixels=40_000)  # as exact as the findings beside it
 
 
 @dataclass(frozen=True)

@@ -136,9 +136,12 @@ def _wall_gathers(box: LightBox, fine: BoxMesh, points: Points) -> tuple[WallGat
 def lid_points(box: LightBox, fineness: float) -> Points:
     """Return the Chebyshev points along x and y at which the bounced light on the lid is gathered."""
 
+    # few points cost little, and too few would lose the pattern of the rows while dragging
+    density = max(fineness, 0.8)
+
     def count(extent_mm: float) -> int:
-        wanted = 1.8 * fineness * extent_mm / box.inner_depth_mm
-        return even_count(wanted, even_count(28 * fineness, 12, 64), even_count(112 * fineness, 16, 224))
+        wanted = 1.8 * density * extent_mm / box.inner_depth_mm
+        return even_count(wanted, even_count(28 * fineness, 12, 64), even_count(112 * density, 16, 224))
 
     return (
         chebyshev_points(box.width_mm, count(box.width_mm)),

@@ -73,6 +73,7 @@ def paint_lid(
     if line is not None:
         painter.save()
         painter.setClipRect(lid.intersected(QRectF(seam_x, lid.y(), view.width, height)))
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
         painter.drawImage(QRectF(cut.x, lid.y(), cut.width, height), line)
         painter.restore()
     painter.setBrush(Qt.BrushStyle.NoBrush)

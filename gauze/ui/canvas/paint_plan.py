@@ -1,5 +1,7 @@
 """Paints the plan: the bare strips on the back, and the lit face."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
@@ -29,10 +31,14 @@ def to_qimage(picture: Picture) -> QImage:
     return QImage(opaque.tobytes(), columns, rows, 4 * columns, QImage.Format.Format_RGB32).copy()
 
 
-def emitter_colour(emitters: EmitterSet) -> QColor:
-    """Colour of an emitter as seen dimmed down to the screen's range."""
-    xyz = np.asarray(channel_xyz(emitters.channel), dtype=np.float32)[:, None, None]
-    red, green, blue = (int(value) for value in true_colour(xyz, Viewing(1.25, 0.0, 0.0))[0, 0])
+def package_colour(channels: Sequence[EmitterSet]) -> QColor:
+    """Colour of a package as its channels make it at their levels, dimmed to the screen's range; grey when it is dark."""
+    weights = [float(emitters.flux_lm.sum()) for emitters in channels]
+    if sum(weights) <= 0:
+        return QColor(110, 110, 110)
+    mixed = sum(w * channel_xyz(emitters.channel) for w, emitters in zip(weights, channels, strict=True)) / sum(weights)
+    pixel = true_colour(np.asarray(mixed, dtype=np.float32)[:, None, None], Viewing(1.25, 0.0, 0.0))[0, 0]
+    red, green, blue = (int(value) for value in pixel)
     return QColor(red, green, blue)
 
 
@@ -68,19 +74,26 @@ def _paint_strip(painter: QPainter, view: View, layout: Layout, row: Row) -> Non
 def _paint_emitters(painter: QPainter, view: View, layout: Layout) -> None:
     if layout.emitter_count > _MOST_EMITTERS_DRAWN:
         return
-    seen: set[tuple[int, bool]] = set()
-    for emitters in layout.emitters:
-        shares_places = (emitters.channel.strip_index, layout.rows[0].strip.interleaved)
-        if shares_places in seen and not shares_places[1]:
-            continue  # the channels of one package are drawn once
-        seen.add(shares_places)
+    for channels in _packages(layout):
+        emitters = channels[0]
         width, height = (max(size * view.scale, 1.5) for size in emitters.package_mm)
-        colour = emitter_colour(emitters)
-        painter.setPen(QPen(colour.darker(170), 1.0) if min(width, height) > 5.0 else Qt.PenStyle.NoPen)
+        colour = package_colour(channels)
+        painter.setPen(QPen(colour.darker(170), 1.0) if min(width, height) > 5.0 else QPen(Qt.PenStyle.NoPen))
         painter.setBrush(colour)
         left = view.left + emitters.x_mm * view.scale - width / 2
         top = view.plan_bottom - emitters.y_mm * view.scale - height / 2
         painter.drawRects(*(QRectF(x, y, width, height) for x, y in zip(left.tolist(), top.tolist(), strict=True)))
+
+
+def _packages(layout: Layout) -> list[list[EmitterSet]]:
+    """Emitter sets by package: the channels that share one, or each for itself where they take turns."""
+    interleaved = {row.strip_index for row in layout.rows if row.strip.interleaved}
+    groups: dict[tuple[int, int], list[EmitterSet]] = {}
+    for emitters in layout.emitters:
+        strip_index = emitters.channel.strip_index
+        own = emitters.channel.channel_index if strip_index in interleaved else 0
+        groups.setdefault((strip_index, own), []).append(emitters)
+    return list(groups.values())
 
 
 def paint_face_border(painter: QPainter, view: View, theme: Theme) -> None:

@@ -10,8 +10,9 @@ from gauze.ui.text import tr
 
 def show_shortcuts(parent: QWidget) -> None:
     """Show every shortcut, in two columns."""
+    text_style, keys_style = "padding-right:14px; white-space:nowrap", "padding-right:34px; white-space:nowrap"
     cells = [
-        f"<td style='padding-right:14px'>{text}</td><td style='padding-right:34px'><b>{keys}</b></td>"
+        f"<td style='{text_style}'>{text}</td><td style='{keys_style}'><b>{keys}</b></td>"
         for text, keys in shortcut_rows()
     ]
     half = (len(cells) + 1) // 2

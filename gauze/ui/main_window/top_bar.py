@@ -34,7 +34,7 @@ class TopBar(QWidget):
         self._room = self._slider(tr("Room light"), 0, len(ROOM_LX) - 1)
         self._exposure = self._slider(tr("Exposure"), -MOST_STOPS * _STOPS_STEP, MOST_STOPS * _STOPS_STEP)
         self._room_text, self._exposure_text = QLabel(), QLabel()
-        self._room_text.setFixedWidth(58)
+        self._room_text.setFixedWidth(82)
         self._exposure_text.setFixedWidth(62)
         self._false = QToolButton()
         self._false.setCheckable(True)

@@ -1,6 +1,6 @@
 """The tray: this very design through each candidate, ranked, with what each costs in lumens."""
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
@@ -154,13 +154,19 @@ class Tray(QWidget):
         for index, card in enumerate(sorted(self._cards.values(), key=weight)):
             if self._row.indexOf(card) != index:
                 self._row.insertWidget(index, card)
+        QTimer.singleShot(0, self._show_chosen)  # once the cards stand in their new places
+
+    def _show_chosen(self) -> None:
+        card = self._group.checkedButton()
+        if card is not None:
+            self._scroll.ensureWidgetVisible(card)
 
     def focus_chosen(self) -> None:
         """Put the keyboard on the chosen card and bring it into sight."""
         card = self._group.checkedButton()
         if card is not None:
             card.setFocus(Qt.FocusReason.OtherFocusReason)
-            self._scroll.ensureWidgetVisible(card)
+            self._show_chosen()
 
     def _choose(self, card: Card) -> None:
         if card.candidate is not None and card.candidate.evaluation is not None:

@@ -6,7 +6,6 @@ import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.layout.model import FloatArray
 from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
 from gauze.core.units import LengthUnit
 
@@ -20,14 +19,18 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     if evaluation.evenness.mean_cd_m2 <= 0:
         return []
     findings = [_white(evaluation)]
-    if len({tuple(np.round(uv_1976(xyz), 5)) for xyz in _lit_colours(evaluation)}) > 1:
+    if _colours_stand_apart(evaluation):
         findings.append(_colour_evenness(evaluation))
     return findings
 
 
-def _lit_colours(evaluation: Evaluation) -> list[FloatArray]:
+def _colours_stand_apart(evaluation: Evaluation) -> bool:
+    """Whether light of different colours comes from different places; the channels of one package always mix."""
     face = evaluation.face
-    return [xyz for share, xyz in zip(face.light.shares, face.xyz_per_lumen, strict=True) if share.flux_lm > 0]
+    lit = [(share, xyz) for share, xyz in zip(face.light.shares, face.xyz_per_lumen, strict=True) if share.flux_lm > 0]
+    places = {share.grid_index for share, _ in lit}
+    colours = {tuple(np.round(uv_1976(xyz), 5)) for _, xyz in lit}
+    return len(places) > 1 and len(colours) > 1
 
 
 def _white(evaluation: Evaluation) -> Finding:

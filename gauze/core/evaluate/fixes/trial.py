@@ -12,7 +12,7 @@ from gauze.core.evaluate.finding import Fix
 from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
 
-_DETAIL = Detail(fineness=0.6, most_pixels=14_000)
+_DETAIL = Detail(fineness=1.0, most_pixels=14_000)
 
 
 class Trial:
@@ -51,7 +51,7 @@ class Trial:
 
     def _cost(self, after: Evaluation) -> str:
         flux = _change(self.now.face.flux_out_lm, after.face.flux_out_lm)
-        watts = _change(sum(need.label_w for need in self.now.supplies), sum(need.label_w for need in after.supplies))
+        watts = _change(sum(need.set_w for need in self.now.supplies), sum(need.set_w for need in after.supplies))
         return f"light out {flux}, watts {watts}"
 
 
