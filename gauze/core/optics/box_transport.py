@@ -135,7 +135,6 @@ def _wall_gathers(box: LightBox, fine: BoxMesh, points: Points) -> tuple[WallGat
 
 def lid_points(box: LightBox, fineness: float) -> Points:
     """Return the Chebyshev points along x and y at which the bounced light on the lid is gathered."""
-
     # few points cost little, and too few would lose the pattern of the rows while dragging
     density = max(fineness, 0.8)
 
