@@ -133,6 +133,22 @@ def test_flattest_square_of_four(power: float) -> None:
     assert second_derivative(square, depth) == pytest.approx(0.0, abs=0.02)
 
 
+@pytest.mark.parametrize("power", [1.0, 4.0])
+def test_flattest_ring(power: float) -> None:
+    """Ring of many emitters: r0 = sqrt(2 / (M + 2)) z."""
+    depth, m = 30.0, power + 1
+    radius = math.sqrt(2 / (m + 2)) * depth
+    angles = np.arange(12) * math.pi / 6
+    step = 0.02 * depth
+    places = np.array([-step, 0.0, step])
+    total = np.zeros(3)
+    for angle in angles:  # each its own grid: a ring has no rows
+        one = grid(np.array([radius * math.cos(angle)]), np.array([radius * math.sin(angle)]), power)
+        total += plane_points(one, plane_kernel(power, depth, 10 * depth), places, np.array([0.0]))[0].astype(float)
+    curvature = (total[0] - 2 * total[1] + total[2]) / step**2 / total[1] * depth**2
+    assert curvature == pytest.approx(0.0, abs=0.03)
+
+
 def test_a_lambertian_disc_on_its_axis() -> None:
     """E = pi L sin^2 alpha for a uniform Lambertian disc of luminance L seen from its axis."""
     radius, depth, step = 60.0, 45.0, 1.0

@@ -14,12 +14,13 @@ Distance = Annotated[float, msgspec.Meta(ge=20, le=100_000)]
 LONGEST_NAME = 120  # characters
 
 
-class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """What the light is for.
 
     ``use`` says whether people look at the face or the face lights something; the other distance is
     kept all the same, since most lamps are also looked at. ``wanted_illuminance_lx`` holds at the target,
-    ``wanted_luminance_cd_m2`` on the face.
+    ``wanted_luminance_cd_m2`` on the face. ``viewer`` says who looks: an eye, by its contrast sensitivity, or a
+    camera, by a plain limit of contrast, ``camera_contrast_limit``.
     """
 
     use: Literal["looked_at", "lighting"]
@@ -27,6 +28,8 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     target_distance_mm: Distance
     wanted_illuminance_lx: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
     wanted_luminance_cd_m2: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
+    viewer: Literal["eye", "camera"] = "eye"
+    camera_contrast_limit: Annotated[float, msgspec.Meta(ge=0.001, le=0.5)] = 0.02
 
 
 class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

@@ -63,6 +63,10 @@ class Evaluation:
         return float(self.xyz[1, row, column])
 
 
+def _camera_limit(design: Design) -> float | None:
+    return design.purpose.camera_contrast_limit if design.purpose.viewer == "camera" else None
+
+
 def lay_out(design: Design, catalogue: Catalogue) -> Layout:
     """Check a design and lay it out; raises :class:`gauze.core.errors.DesignError`."""
     check_design(design, catalogue)
@@ -109,7 +113,7 @@ def evaluate(
         y_mm=y_mm,
         xyz=xyz,
         evenness=evenness,
-        dots=dot_visibility(ripples(face, layout), evenness.mean_cd_m2, face_mm),
+        dots=dot_visibility(ripples(face, layout), evenness.mean_cd_m2, face_mm, _camera_limit(design)),
         target_lx=target_illuminance_lx(face, design.purpose.target_distance_mm),
         supplies=tuple(supply_needs(design, layout, catalogue)),
     )

@@ -27,6 +27,14 @@ def target_illuminance_lx(face: LitFace, distance_mm: float) -> float:
     return _even_part(face, distance_mm) + _directed_part(face, distance_mm)
 
 
+def exposure_f_number(illuminance_lx: float, exposure_s: float, iso_speed: float, calibration: float = 250.0) -> float:
+    """F-number of a right exposure by incident light: E = C N^2 / (t S), so N = sqrt(E t S / C).
+
+    ISO 2720 allows a calibration constant C of 240 to 400 (from memory).
+    """
+    return math.sqrt(illuminance_lx * exposure_s * iso_speed / calibration)
+
+
 def _even_part(face: LitFace, distance_mm: float) -> float:
     box = face.light.box
     step_mm = max(max(box.width_mm, box.height_mm) / _CELLS, min(box.width_mm, box.height_mm) / 400)

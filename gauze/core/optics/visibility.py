@@ -74,7 +74,8 @@ class DotVisibility:
     """How far the ripples of a face can be seen.
 
     ``vanish_distance_mm`` is the distance beyond which no ripple is visible, 0 when none ever is;
-    ``worst`` is the ripple that stays visible longest.
+    ``worst`` is the ripple that stays visible longest. With a ``camera_limit`` a camera looks: no model of the
+    eye, but a plain limit of the modulation, whatever the distance.
     """
 
     modulations: tuple[Modulation, ...]
@@ -82,9 +83,12 @@ class DotVisibility:
     face_mm: tuple[float, float]
     vanish_distance_mm: float
     worst: Modulation | None
+    camera_limit: float | None = None
 
     def sensitivity(self, modulation: Modulation, distance_mm: FloatArray | float) -> FloatArray:
-        """Contrast sensitivity for a ripple from a distance."""
+        """Contrast sensitivity for a ripple from a distance; a camera's is its limit's reciprocal, from anywhere."""
+        if self.camera_limit is not None:
+            return np.full_like(np.asarray(distance_mm, dtype=float), 1.0 / self.camera_limit)
         return contrast_sensitivity(
             cycles_per_degree(modulation.pitch_mm, distance_mm),
             self.mean_luminance_cd_m2,
@@ -97,15 +101,16 @@ class DotVisibility:
 
 
 def dot_visibility(
-    modulations: Sequence[Modulation], mean_luminance_cd_m2: float, face_mm: tuple[float, float]
+    modulations: Sequence[Modulation],
+    mean_luminance_cd_m2: float,
+    face_mm: tuple[float, float],
+    camera_limit: float | None = None,
 ) -> DotVisibility:
     """Find the distance beyond which no ripple is seen."""
-    blank = DotVisibility(tuple(modulations), max(mean_luminance_cd_m2, 1e-6), face_mm, 0.0, None)
+    blank = DotVisibility(tuple(modulations), max(mean_luminance_cd_m2, 1e-6), face_mm, 0.0, None, camera_limit)
     distances = [(_vanish_distance_mm(blank, modulation), modulation) for modulation in modulations]
-    farthest, worst = max(distances, key=lambda pair: pair[0], default=(0.0, None))
-    if worst is None and modulations:
-        worst = max(modulations, key=lambda modulation: modulation.amplitude)
-    return DotVisibility(blank.modulations, blank.mean_luminance_cd_m2, face_mm, farthest, worst)
+    farthest, worst = max(distances, key=lambda pair: (pair[0], pair[1].amplitude), default=(0.0, None))
+    return DotVisibility(blank.modulations, blank.mean_luminance_cd_m2, face_mm, farthest, worst, camera_limit)
 
 
 def _vanish_distance_mm(face: DotVisibility, modulation: Modulation) -> float:

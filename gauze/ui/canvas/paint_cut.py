@@ -121,8 +121,8 @@ def paint_profile(
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     words = tr("luminance along the cut")
     if profile.threshold > 0.0:
-        words += tr("; band: ripple unseen from {distance}, ±{share} %").format(
-            distance=seen_from, share=format_number(100.0 * profile.threshold, 2)
+        words += tr("; band: ripple unseen {whence}, ±{share} %").format(
+            whence=seen_from, share=format_number(100.0 * profile.threshold, 2)
         )
     painter.setPen(theme.colour("ink_dim"))
     painter.drawText(QPointF(150.0, view.cut_top + 18.0), words)

@@ -103,7 +103,10 @@ class ScenePainter:
             thickness_mm = evaluation.face.diffuser.thickness_mm
             line = self._layers.line(evaluation, state, state.cut_share)
             lid_top = view.cut.y - max(thickness_mm * view.scale, 4.0)
-            seen_from = format_distance(scene.design.purpose.viewing_distance_mm, unit)
+            purpose = scene.design.purpose
+            distance = format_distance(purpose.viewing_distance_mm, unit)
+            by_camera = purpose.viewer == "camera"
+            seen_from = tr("by the camera") if by_camera else tr("from {distance}").format(distance=distance)
             paint_profile(painter, view, theme, self._current_profile(evaluation, state), lid_top, seen_from)
         active = "lid" in (lively.focused, lively.held) or lively.lid_hovered
         paint_lid(painter, view, theme, seam_x, thickness_mm, line, active=active)

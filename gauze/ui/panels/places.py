@@ -76,6 +76,11 @@ class AimPanel(PlacePanel):
             lambda use: bench.edit("Purpose", lambda design, _: edits.with_purpose(design, use=use))
         )
         self.form.add_wide(self._use)
+        self._viewer = EitherOr(tr("Who looks"), (("eye", tr("Seen by eyes")), ("camera", tr("by a camera"))))
+        self._viewer.chosen.connect(
+            lambda viewer: bench.edit("Who looks", lambda design, _: edits.with_purpose(design, viewer=viewer))
+        )
+        self.form.add_wide(self._viewer)
         self._viewing = self.length_field(
             tr("Viewing distance"), tr("Seen from"), "Viewing distance", purpose="viewing_distance_mm"
         )
@@ -83,9 +88,17 @@ class AimPanel(PlacePanel):
             tr("Target distance"), tr("Lights a target at"), "Target distance", purpose="target_distance_mm"
         )
         self._lux = self._number(tr("Wanted illuminance"), tr("Wanted there"), "lx", "wanted_illuminance_lx")
+        self._limit = QuantityField(tr("Ripple that passes on camera"), lambda text: parse_number(text, "%") / 100.0)
+        self._limit.wrong.connect(self.form.say)
+        self._limit.taken.connect(
+            lambda value: bench.edit(
+                "Ripple on camera", lambda design, _: edits.with_purpose(design, camera_contrast_limit=value)
+            )
+        )
         self._luminance = self._number(
             tr("Wanted luminance"), tr("Wanted on the face"), "cd/m²", "wanted_luminance_cd_m2"
         )
+        self.form.add(tr("Camera passes ripple of"), self._limit)
         self.form.finish()
         self.column.addStretch(1)
 
@@ -105,6 +118,9 @@ class AimPanel(PlacePanel):
         self._viewing.show_text(format_length(purpose.viewing_distance_mm, unit))
         self._target.show_text(format_length(purpose.target_distance_mm, unit))
         self._lux.show_text(f"{format_number(purpose.wanted_illuminance_lx, 6)} lx")
+        self._viewer.show_choice(purpose.viewer)
+        self._limit.setEnabled(purpose.viewer == "camera")
+        self._limit.show_text(f"{100 * purpose.camera_contrast_limit:g} %")
         self._luminance.show_text(f"{format_number(purpose.wanted_luminance_cd_m2, 6)} cd/m²")
 
 

@@ -8,6 +8,7 @@ from gauze.core.errors import Cancelled
 from gauze.core.evaluate import Caution, Finding, State, evaluate, find, search_fixes
 from gauze.core.evaluate.candidates import light_candidate
 from gauze.core.formats.report import report_json, report_text
+from gauze.core.optics.target import exposure_f_number
 from gauze.core.units import LengthUnit
 from tests.builders import CATALOGUE, design, warm_and_cool
 
@@ -34,6 +35,31 @@ def test_dots_are_judged_from_the_viewing_distance() -> None:
     assert "Rows show nearer than" in plain.sentence
     assert findings(design(depth_mm=70.0))["dots"].state is State.GOOD
     assert findings(design({"use": "lighting"}, depth_mm=20.0))["dots"].state is State.WATCH
+
+
+def test_a_camera_judges_by_a_plain_limit() -> None:
+    plain = findings(design({"viewer": "camera", "camera_contrast_limit": 0.01}, depth_mm=30.0))["dots"]
+    assert plain.state is State.FAILS
+    assert "to the camera" in plain.sentence
+    patient = findings(design({"viewer": "camera", "camera_contrast_limit": 0.05}, depth_mm=30.0))["dots"]
+    assert patient.state is State.GOOD
+    assert "do not show" in patient.sentence
+    fixes = search_fixes("dots", design({"viewer": "camera", "camera_contrast_limit": 0.01}), CATALOGUE)
+    assert all(findings(fix.design)["dots"].state is State.GOOD for fix in fixes)
+
+
+def test_exposure_by_incident_light() -> None:
+    """E = C N^2 / (t S): 2500 lx at 1/50 s and ISO 100 with C = 250 is f/4.47; four times the light is one more doubling."""
+    assert exposure_f_number(2500, 1 / 50, 100) == pytest.approx(4.472, abs=1e-3)
+    assert exposure_f_number(10_000, 1 / 50, 100) == pytest.approx(2 * exposure_f_number(2500, 1 / 50, 100))
+
+
+def test_label_watts_name_every_strip() -> None:
+    mixed = (StripChoice(strip="24v-white-60", cct_k=4000), StripChoice(strip="24v-white-120", cct_k=4000))
+    supply = findings(design(strips=mixed))["supply"]
+    label = next(figure for figure in supply.figures if figure.name == "Label watts")
+    assert "× 4.8 W/m + " in label.how
+    assert "× 9.6 W/m" in label.how
 
 
 def test_brightness_is_judged_where_it_is_wanted() -> None:

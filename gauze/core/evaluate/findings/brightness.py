@@ -2,10 +2,12 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.optics.target import exposure_f_number
 from gauze.core.units import LengthUnit, format_number
 from gauze.core.units.length import format_distance
 
 LEAST_SHARE = 0.75  # of the wanted value: below this even the spread of the catalogue does not reach it
+_CAMERA_EXPOSURE_S, _CAMERA_ISO_SPEED = 1 / 50, 400.0  # a usual setting for film, common practice, no source
 MOST_SHARE = 2.5  # of the wanted value: above this half of the LEDs would do; common practice, no source
 
 
@@ -19,7 +21,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
         "lx",
         f"At {format_distance(purpose.target_distance_mm, unit)} it gives",
         evaluation,
-        _target_figure(evaluation, unit),
+        _target_figures(evaluation, unit),
         asked_for=purpose.use == "lighting",
     )
     on_face = _judge(
@@ -29,10 +31,12 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
         "cd/m²",
         "The face glows at",
         evaluation,
-        Figure(
-            "Mean luminance",
-            f"{format_number(evaluation.evenness.mean_cd_m2)} cd/m²",
-            "over the face, seen straight on",
+        (
+            Figure(
+                "Mean luminance",
+                f"{format_number(evaluation.evenness.mean_cd_m2)} cd/m²",
+                "over the face, seen straight on",
+            ),
         ),
         asked_for=purpose.use == "looked_at",
     )
@@ -46,7 +50,7 @@ def _judge(
     unit: str,
     opening: str,
     evaluation: Evaluation,
-    figure: Figure,
+    figures: tuple[Figure, ...],
     *,
     asked_for: bool,
 ) -> Finding:
@@ -62,7 +66,7 @@ def _judge(
         value=value,
         unit=unit,
         limit=wanted if asked_for else None,
-        figures=(figure, *_flux_figures(evaluation)),
+        figures=(*figures, *_flux_figures(evaluation)),
         fixable=asked_for and state in (State.WATCH, State.FAILS),
     )
 
@@ -78,13 +82,28 @@ def _state(share: float, wanted: float, unit: str) -> tuple[State, str]:
     return State.GOOD, f": the {asked} you want is reached."
 
 
-def _target_figure(evaluation: Evaluation, unit: LengthUnit) -> Figure:
+def _target_figures(evaluation: Evaluation, unit: LengthUnit) -> tuple[Figure, ...]:
     distance = format_distance(evaluation.design.purpose.target_distance_mm, unit)
-    return Figure(
-        "Illuminance at the target",
-        f"{format_number(evaluation.target_lx)} lx",
-        f"sum over the face of L cos² θ dA / R², {distance} in front of its middle",
-        "near field, inverse-square law; your local standard says what a task needs",
+    f_number = exposure_f_number(evaluation.target_lx, _CAMERA_EXPOSURE_S, _CAMERA_ISO_SPEED)
+    return (
+        Figure(
+            "Illuminance at the target",
+            f"{format_number(evaluation.target_lx)} lx",
+            f"sum over the face of L cos² θ dA / R², {distance} in front of its middle",
+            "near field, inverse-square law",
+        ),
+        Figure(
+            "What tasks ask for",
+            "500 lx reading and writing, 750 technical drawing, 1000 fine inspection",
+            "to compare with; the standard and your local code say what holds",
+            "EN 12464-1, from memory",
+        ),
+        Figure(
+            "Camera at the target",
+            f"f/{format_number(f_number, 2)}",
+            f"a right exposure at 1/{1 / _CAMERA_EXPOSURE_S:.0f} s and ISO {_CAMERA_ISO_SPEED:g}: N = √(E t S / C), C = 250",
+            "ISO 2720 allows C from 240 to 400, from memory",
+        ),
     )
 
 

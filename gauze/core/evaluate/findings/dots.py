@@ -47,9 +47,12 @@ def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
     dots = evaluation.dots
     if dots.worst is None:
         return "There is a single LED: no dots to tell apart."
+    noun = _NOUNS[dots.worst.kind]
+    if dots.camera_limit is not None:
+        words = "show" if dots.vanish_distance_mm > 0.0 else "do not show"
+        return f"{noun} {words} to the camera: {dots.worst.amplitude:.2%} of ripple, {dots.camera_limit:.2%} passes."
     if dots.vanish_distance_mm == 0.0:
         return "No dots show, from any distance."
-    noun = _NOUNS[dots.worst.kind]
     if dots.vanish_distance_mm >= FARTHEST_MM:
         return f"{noun} show from any distance."
     farthest = format_distance(dots.vanish_distance_mm, unit)
@@ -60,20 +63,13 @@ def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
 
 
 def _figures(evaluation: Evaluation, unit: LengthUnit) -> list[Figure]:
-    dots, purpose = evaluation.dots, evaluation.design.purpose
-    viewing_mm = purpose.viewing_distance_mm
+    dots = evaluation.dots
     figures = []
     for ripple in dots.modulations:
         figures += _ripple_figures(evaluation, ripple, unit)
     diffuser = evaluation.face.diffuser
     figures += [
-        Figure(
-            "Visibility from " + format_distance(viewing_mm, unit),
-            format_number(dots.visibility(viewing_mm)),
-            "modulation × contrast sensitivity of the plainest ripple: below 1 nobody sees it, from 2 on it is plain. "
-            "A lit room only makes it less.",
-            "P. G. J. Barten, Proc. SPIE 5294 (2004), from memory",
-        ),
+        _visibility_figure(evaluation, unit),
         Figure(
             "Mean luminance",
             f"{format_number(dots.mean_luminance_cd_m2)} cd/m²",
@@ -90,16 +86,37 @@ def _figures(evaluation: Evaluation, unit: LengthUnit) -> list[Figure]:
     return figures
 
 
+def _visibility_figure(evaluation: Evaluation, unit: LengthUnit) -> Figure:
+    dots, viewing_mm = evaluation.dots, evaluation.design.purpose.viewing_distance_mm
+    value = format_number(dots.visibility(viewing_mm))
+    if dots.camera_limit is not None:
+        how = f"largest modulation over the limit of {dots.camera_limit:.2%} that you set; above 1 the camera shows it"
+        return Figure("Visibility to the camera", value, how, "a plain limit of contrast, no model")
+    return Figure(
+        "Visibility from " + format_distance(viewing_mm, unit),
+        value,
+        "modulation × contrast sensitivity of the plainest ripple: below 1 nobody sees it, from 2 on it is plain. "
+        "A lit room only makes it less.",
+        "P. G. J. Barten, Proc. SPIE 5294 (2004), from memory",
+    )
+
+
 def _ripple_figures(evaluation: Evaluation, ripple: Modulation, unit: LengthUnit) -> list[Figure]:
     viewing_mm = evaluation.design.purpose.viewing_distance_mm
     sensitivity = float(evaluation.dots.sensitivity(ripple, viewing_mm))
     frequency = float(cycles_per_degree(ripple.pitch_mm, viewing_mm))
+    seen = f"{format_number(100 / sensitivity, 2)} %"
+    where = (
+        f"the camera shows {seen}"
+        if evaluation.dots.camera_limit is not None
+        else f"from {format_distance(viewing_mm, unit)} that is {format_number(frequency, 2)} cycles per degree, "
+        f"where the eye sees {seen}"
+    )
     return [
         Figure(
             f"Modulation of the {ripple.kind}",
             f"{ripple.amplitude:.2%} at {format_length(ripple.pitch_mm, unit)}",
-            f"first harmonic over the mean, the median over the face; from {format_distance(viewing_mm, unit)} that is "
-            f"{format_number(frequency, 2)} cycles per degree, where the eye sees {format_number(100 / sensitivity, 2)} %",
+            f"first harmonic over the mean, the median over the face; {where}",
             "luminance of the lit face, computed",
         )
     ]

@@ -40,15 +40,28 @@ def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Findi
     )
 
 
+def _label_terms(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> str:
+    """Write length times watts per metre for each kind of strip on this voltage."""
+    lengths_mm: dict[str, float] = {}
+    strips = {row.strip.id: row.strip for row in evaluation.layout.rows if row.strip.volts == need.volts}
+    for row in evaluation.layout.rows:
+        if row.strip.id in strips:
+            lengths_mm[row.strip.id] = lengths_mm.get(row.strip.id, 0.0) + row.length_mm
+    terms = [
+        f"{format_length(length_mm, unit)} × {format_number(strips[strip_id].power_w_per_m)} W/m"
+        for strip_id, length_mm in lengths_mm.items()
+    ]
+    return f"{' + '.join(terms)}, typical ±{max(strip.power_spread for strip in strips.values()):.0%}"
+
+
+def _source(evaluation: Evaluation) -> str:
+    return evaluation.layout.rows[0].strip.source
+
+
 def _figures(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> list[Figure]:
-    strip = next(row.strip for row in evaluation.layout.rows if row.strip.volts == need.volts)
     figures = [
         Figure(
-            "Label watts",
-            f"{format_number(need.label_w)} W",
-            f"{format_length(need.length_m * 1000.0, unit)} of strip × {format_number(strip.power_w_per_m)} W/m, "
-            f"typical ±{strip.power_spread:.0%}",
-            strip.source,
+            "Label watts", f"{format_number(need.label_w)} W", _label_terms(evaluation, need, unit), _source(evaluation)
         ),
         Figure("At the set levels", f"{format_number(need.set_w)} W", "label watts × level, channel by channel"),
     ]
