@@ -16,7 +16,7 @@ import time
 
 # the bench must neither read nor write anybody's settings
 _HOME = tempfile.mkdtemp()
-os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = _HOME
+os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = os.environ["XDG_DATA_HOME"] = _HOME
 
 from PyQt6.QtCore import QEvent, QEventLoop, QPointF, Qt, QTimer
 from PyQt6.QtGui import QMouseEvent

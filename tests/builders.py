@@ -77,6 +77,11 @@ def _choices() -> st.SearchStrategy[StripChoice]:
     return st.builds(choose, st.sampled_from(sorted(CATALOGUE.strips)), st.integers(2200, 6500), st.floats(0, 1))
 
 
+def _sheets() -> st.SearchStrategy[str | tuple[str, ...]]:
+    names = st.sampled_from(sorted(CATALOGUE.diffusers))
+    return st.one_of(names, st.lists(names, min_size=2, max_size=3).map(tuple))
+
+
 def _stands(candidate: Design) -> bool:
     try:
         lay_out(candidate, CATALOGUE)
@@ -98,7 +103,7 @@ def designs() -> st.SearchStrategy[Design]:
         rows=_row_plans(),
         end_margin_mm=st.floats(0, 25),
         strips=st.lists(_choices(), min_size=1, max_size=2).map(tuple),
-        diffuser=st.sampled_from(sorted(CATALOGUE.diffusers)),
+        diffuser=_sheets(),
         back=finishes,
         walls=finishes,
         alternate_shift_mm=st.sampled_from([0.0, 0.0, 2.5]),

@@ -30,6 +30,7 @@ settings.load_profile("gauze")
 @pytest.fixture(autouse=True)
 def _own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
 
 
@@ -60,7 +61,9 @@ def open_bench(qapp: object, tmp_path: Path) -> Iterator[Callable[..., Workbench
 
     def make(what: Design | None = None) -> Workbench:
         document = Document(what if what is not None else design(), CATALOGUE)
-        bench = Workbench(document, Settings(), tmp_path / "settings.json", tmp_path / "recovery")
+        bench = Workbench(
+            document, Settings(), tmp_path / "settings.json", tmp_path / "recovery", tmp_path / "shelf.json"
+        )
         benches.append(bench)
         return bench
 

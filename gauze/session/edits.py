@@ -4,14 +4,17 @@ Each keeps what a builder would expect to stay: a typed spacing keeps the margin
 """
 
 import math
+from collections.abc import Collection, Sequence
 from typing import Any, Literal
 
 import msgspec
 
 from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.design.design import OWN_PREFIX
+from gauze.core.design.limits import check_limits
 from gauze.core.errors import DesignError
 from gauze.core.layout import Layout
-from gauze.core.materials import Catalogue
+from gauze.core.materials import Catalogue, OwnDiffuser
 
 WARM_CCT_K, COOL_CCT_K = 2700.0, 6500.0
 
@@ -29,6 +32,68 @@ def with_purpose(design: Design, **changes: Any) -> Design:
 def with_reading(design: Design, current_a: float | None) -> Design:
     """Take down the measured current of one full row, or forget it."""
     return msgspec.structs.replace(design, measured_row_current_a=current_a)
+
+
+def with_shelf(design: Design, shelf: Sequence[OwnDiffuser]) -> Design:
+    """Let a design know every own sheet on the shelf; its own readings of the same sheet come first."""
+    known = {sheet.id for sheet in design.own_diffusers}
+    added = tuple(sheet for sheet in shelf if sheet.id not in known)
+    return msgspec.structs.replace(design, own_diffusers=(*design.own_diffusers, *added))
+
+
+def with_used_sheets_only(design: Design) -> Design:
+    """Forget the own sheets that the build does not name; they stay on the shelf."""
+    used = tuple(sheet for sheet in design.own_diffusers if sheet.id in design.build.layers)
+    return msgspec.structs.replace(design, own_diffusers=used)
+
+
+def with_layer(design: Design, index: int, layer: str) -> Design:
+    """Put a sheet in place of one layer."""
+    layers = design.build.layers
+    return _with_layers(design, (*layers[:index], layer, *layers[index + 1 :]))
+
+
+def with_layer_added(design: Design) -> Design:
+    """Lay the outermost sheet once more on the outside, to be exchanged for another."""
+    return _with_layers(design, (*design.build.layers, design.build.layers[-1]))
+
+
+def with_layer_removed(design: Design, index: int) -> Design:
+    """Take one layer away."""
+    layers = design.build.layers
+    return with_used_sheets_only(_with_layers(design, (*layers[:index], *layers[index + 1 :])))
+
+
+def with_own_sheet(design: Design, index: int, sheet: OwnDiffuser) -> Design:
+    """Take an own sheet into the design and lay it in place of one layer."""
+    others = tuple(other for other in design.own_diffusers if other.id != sheet.id)
+    known = msgspec.structs.replace(design, own_diffusers=(*others, sheet))
+    return with_used_sheets_only(with_layer(known, index, sheet.id))
+
+
+def own_sheet(
+    name: str, like: str, lux_without: float, lux_with: float, taken: Collection[str], catalogue: Catalogue
+) -> OwnDiffuser:
+    """Make an own sheet from two readings, with an id of its own.
+
+    Raises
+    ------
+    DesignError
+        When it has no name or the readings cannot be; ``field`` is ``"name"`` or ``"lux_with"``.
+    """
+    words = "-".join("".join(letter if letter.isalnum() else " " for letter in name.lower()).split())[:40]
+    if not words:
+        raise DesignError("name", "Give the sheet a name.")
+    number, sheet_id = 2, OWN_PREFIX + words
+    while sheet_id in taken:
+        sheet_id, number = f"{OWN_PREFIX}{words}-{number}", number + 1
+    sheet = OwnDiffuser(id=sheet_id, name=name.strip()[:80], like=like, lux_without=lux_without, lux_with=lux_with)
+    check_limits(sheet, "own")
+    try:
+        sheet.diffuser(catalogue.diffuser(like))
+    except ValueError as error:
+        raise DesignError("lux_with", str(error)[0].upper() + str(error)[1:]) from None
+    return sheet
 
 
 def with_name(design: Design, name: str) -> Design:
@@ -119,6 +184,10 @@ def with_level(design: Design, catalogue: Catalogue, index: int, channel: int, l
 def with_cct(design: Design, index: int, cct_k: float) -> Design:
     """Choose the white of one strip."""
     return _with_choice(design, index, msgspec.structs.replace(design.build.strips[index], cct_k=cct_k))
+
+
+def _with_layers(design: Design, layers: tuple[str, ...]) -> Design:
+    return with_build(design, diffuser=layers[0] if len(layers) == 1 else layers)
 
 
 def _with_choice(design: Design, index: int, choice: StripChoice) -> Design:

@@ -20,6 +20,7 @@ from gauze.demo import demo_design_bytes
 from gauze.session.autosave import find_recoverable
 from gauze.session.document import Document
 from gauze.session.settings import load_settings, recovery_folder, settings_path
+from gauze.session.shelf import shelf_path
 from gauze.ui.main_window import MainWindow
 from gauze.ui.theme import apply_theme, theme_named
 from gauze.ui.workbench import Workbench
@@ -68,7 +69,7 @@ def run_application(arguments: argparse.Namespace) -> int:
 def open_window(document: Document, theme: str | None) -> MainWindow:
     """Make the window on a document and start to light it."""
     file = settings_path()
-    bench = Workbench(document, load_settings(file), file, recovery_folder())
+    bench = Workbench(document, load_settings(file), file, recovery_folder(), shelf_path())
     window = MainWindow(bench, theme)
     bench.start()
     # what is loaded by now stays: without this the collector walks all of it, 40 ms, in the middle of a drag

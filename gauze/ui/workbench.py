@@ -8,16 +8,19 @@ import msgspec
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from gauze.core.design import Design
+from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
 from gauze.core.evaluate.candidates import Candidate, light_candidate
 from gauze.core.layout import Layout
-from gauze.core.materials import load_catalogue
+from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit
 from gauze.session.autosave import Autosave
 from gauze.session.document import Document
+from gauze.session.edits import with_own_sheet, with_shelf
 from gauze.session.jobs import NewestJob, Outcome
 from gauze.session.settings import Settings, save_settings
+from gauze.session.shelf import load_shelf, put_on_shelf, save_shelf
 
 REST_DELAY_MS = 60  # after the last movement of the hand
 AUTOSAVE_DELAY_MS = 1500
@@ -51,11 +54,11 @@ class FixRequest:
 
 @dataclass(frozen=True)
 class TrayRequest:
-    """A design to be shown through every candidate of one kind; ``strip_index`` for strips."""
+    """A design to be shown through every candidate of one kind; ``index`` is that of the layer or the strip."""
 
     design: Design
     kind: str
-    strip_index: int
+    index: int
 
 
 class Workbench(QObject):
@@ -75,12 +78,16 @@ class Workbench(QObject):
     _tray_reported = pyqtSignal(object)
     _export_reported = pyqtSignal(object)
 
-    def __init__(self, document: Document, settings: Settings, settings_file: Path, recovery: Path) -> None:
+    def __init__(
+        self, document: Document, settings: Settings, settings_file: Path, recovery: Path, shelf_file: Path
+    ) -> None:
         super().__init__()
         self.catalogue = load_catalogue()
         self.document = document
         self.settings = settings
         self.result: LightResult | None = None
+        self.shelf: tuple[OwnDiffuser, ...] = ()
+        self._shelf_file = shelf_file
         self._settings_file = settings_file
         self._autosave = Autosave(recovery)
         self._recovery = recovery
@@ -134,7 +141,11 @@ class Workbench(QObject):
         self._document_changed()
 
     def start(self) -> None:
-        """Light the document for the first time."""
+        """Light the document for the first time, and take the shelf down."""
+        try:
+            self.shelf = load_shelf(self._shelf_file)
+        except GauzeError as error:
+            self.failed.emit(str(error))
         self._light_at_rest()
 
     def close(self) -> None:
@@ -256,19 +267,33 @@ class Workbench(QObject):
         if outcome.error is not None:
             self._report(outcome.error)
 
-    def light_tray(self, kind: str, strip_index: int) -> None:
+    def light_tray(self, kind: str, index: int) -> None:
         """Show this design through every candidate of a kind, ``"diffuser"`` or ``"strip"``."""
-        self._tray.submit(TrayRequest(self.design, kind, strip_index))
+        self._tray.submit(TrayRequest(with_shelf(self.design, self.shelf), kind, index))
+
+    def sheets(self) -> Catalogue:
+        """Return the catalogue with every own sheet, of the design and of the shelf."""
+        return catalogue_of(with_shelf(self.design, self.shelf), self.catalogue)
+
+    def keep_own_sheet(self, sheet: OwnDiffuser, layer: int) -> None:
+        """Put an own sheet on the shelf and lay it in place of one layer."""
+        self.shelf = put_on_shelf(self.shelf, sheet)
+        try:
+            save_shelf(self.shelf, self._shelf_file)
+        except GauzeError as error:
+            self.failed.emit(str(error))
+        self.edit("Own sheet", lambda design, _: with_own_sheet(design, layer, sheet))
 
     def cancel_tray(self) -> None:
         """Stop lighting candidates."""
         self._tray.cancel()
 
     def _do_tray(self, request: TrayRequest, cancelled: Callable[[], bool]) -> None:
-        ids = self.catalogue.diffusers if request.kind == "diffuser" else self.catalogue.strips
+        sheets = catalogue_of(request.design, self.catalogue).diffusers
+        ids = sheets if request.kind == "diffuser" else self.catalogue.strips
         for candidate_id in ids:
             candidate: Candidate = light_candidate(
-                request.design, self.catalogue, request.kind, candidate_id, request.strip_index, cancelled
+                request.design, self.catalogue, request.kind, candidate_id, request.index, cancelled
             )
             self.candidate_lit.emit(request, candidate)
 

@@ -6,16 +6,18 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QPushButton
 from pytestqt.qtbot import QtBot
 
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, State
 from gauze.core.formats.design_file import encode_design
+from gauze.session.shelf import load_shelf
 from gauze.ui.canvas.inline_editor import Bubble, InlineEditor
 from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.actions import ACTIONS
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.panels.findings import FindingView
+from gauze.ui.panels.own_sheet import OwnSheetDialog
 from gauze.ui.panels.tray import Card
 from tests.builders import design, warm_and_cool
 
@@ -363,7 +365,7 @@ def test_every_menu_entry_can_be_chosen(open_window: Open, monkeypatch: pytest.M
         if row.key and row.key not in {"quit", "recent"}:
             window.actions_by_key[row.key].trigger()
             QApplication.processEvents()
-            for box in window.findChildren(QMessageBox):
+            for box in window.findChildren(QDialog):
                 box.close()
     shortcuts = [row.shortcut for row in ACTIONS if row.shortcut]
     assert len(set(shortcuts)) == len(shortcuts)
@@ -466,3 +468,61 @@ def test_the_name_is_edited_in_the_bar(open_window: Open, qtbot: QtBot) -> None:
     qtbot.keyClick(window.top_bar.name, Qt.Key.Key_Return)
     assert window.bench.design.name == "Tide board"
     assert "Tide board" in window.windowTitle()
+
+
+def test_layers_are_added_exchanged_and_taken_away(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window()
+    soften = window.places.soften
+    with qtbot.waitSignal(window.bench.tray_done, timeout=60_000):
+        soften._add.click()
+    assert window.bench.design.build.layers == ("opal-acrylic-3", "opal-acrylic-3")
+    card = next(c for c in window.tray.findChildren(Card) if c.candidate_id == "screen-film")
+    with qtbot.waitSignal(window.bench.lit, timeout=10_000):
+        card.click()
+    assert window.bench.design.build.layers == ("opal-acrylic-3", "screen-film")
+    dots = next(f for f in window.bench.result.findings if f.code == "dots")
+    assert [figure.name for figure in dots.figures][-3:] == ["Layer 1", "Layer 2", "All layers"]
+    soften._add.click()
+    assert not soften._add.isEnabled()  # three are enough
+    soften._rows[1].removed.emit()
+    soften._rows[1].removed.emit()
+    assert window.bench.design.build.diffuser == "opal-acrylic-3"
+    qtbot.waitUntil(lambda: not window.tray.isVisible(), timeout=10_000)  # the layer that it stood for is gone
+
+
+def test_an_own_sheet_is_measured_laid_in_and_kept(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lit=False)
+    window.actions_by_key["own_sheet"].trigger()
+    dialog = window.findChild(OwnSheetDialog)
+    dialog.accept()
+    assert "Nothing was typed" in dialog.form._error.text()
+    dialog.name.setText("Opal offcut")
+    dialog.without.setText("1000")
+    dialog.with_sheet.setText("1200")
+    dialog.accept()
+    assert "no sheet lets through more" in dialog.form._error.text()
+    dialog.with_sheet.setText("620 lx")
+    assert "62.0%" in dialog._result.text()
+    dialog.accept()
+    assert window.bench.design.build.diffuser == "own-opal-offcut"
+    assert window.bench.sheets().sheet(("own-opal-offcut",)).transmittance == pytest.approx(0.62)
+    assert "measured" in window.places.soften._about.text()
+    window.bench.document.undo()
+    assert window.bench.design == design()
+    assert load_shelf(window.bench._shelf_file) == window.bench.shelf  # kept for the next design
+    with qtbot.waitSignal(window.bench.tray_done, timeout=60_000):
+        window.actions_by_key["tray_diffuser"].trigger()
+    own = next(c for c in window.tray.findChildren(Card) if c.candidate_id == "own-opal-offcut")
+    own.click()
+    assert [sheet.id for sheet in window.bench.design.own_diffusers] == ["own-opal-offcut"]
+
+
+def test_a_damaged_shelf_is_told_and_put_aside(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lit=False)
+    said = []
+    window.files.explain = lambda _what, why: said.append(why)
+    window.bench._shelf_file.write_text("{")
+    with qtbot.waitSignal(window.bench.lit, timeout=10_000):
+        window.bench.start()
+    assert "put aside" in said[0]
+    assert window.bench._shelf_file.with_suffix(".damaged").read_text() == "{"

@@ -6,12 +6,13 @@ import msgspec
 
 from gauze.core.design.limits import check_limits
 from gauze.core.design.strip_panel import StripPanel, check_strip_panel
-from gauze.core.errors import DesignError
-from gauze.core.materials import Catalogue
+from gauze.core.errors import CatalogueError, DesignError
+from gauze.core.materials import Catalogue, OwnDiffuser
 
 Distance = Annotated[float, msgspec.Meta(ge=20, le=100_000)]
 
 LONGEST_NAME = 120  # characters
+OWN_PREFIX = "own-"  # of the ids of own sheets, so that they never meet one of the catalogue
 
 
 class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -32,16 +33,18 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     camera_contrast_limit: Annotated[float, msgspec.Meta(ge=0.001, le=0.5)] = 0.02
 
 
-class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """The document: one build with its purpose.
 
     ``build`` is a tagged union over the families; a family is added by its class here.
+    ``own_diffusers`` are the builder's own sheets that the build may name, so that a file stands by itself.
     ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None.
     """
 
     name: str
     purpose: Purpose
     build: StripPanel
+    own_diffusers: tuple[OwnDiffuser, ...] = ()
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
 
 
@@ -51,4 +54,24 @@ def check_design(design: Design, catalogue: Catalogue) -> None:
         raise DesignError("name", f"The name is longer than {LONGEST_NAME} characters. Shorten it.")
     check_limits(design, "design")
     check_limits(design.purpose, "purpose")
-    check_strip_panel(design.build, catalogue)
+    check_strip_panel(design.build, catalogue_of(design, catalogue))
+
+
+def catalogue_of(design: Design, catalogue: Catalogue) -> Catalogue:
+    """Return the catalogue with the design's own sheets in it.
+
+    Raises
+    ------
+    DesignError
+        When an own sheet has the id of another, is like none, or has impossible readings.
+    """
+    ids = [sheet.id for sheet in design.own_diffusers]
+    for index, sheet in enumerate(design.own_diffusers):
+        path = f"own_diffusers[{index}]"
+        check_limits(sheet, path)
+        if not sheet.id.startswith(OWN_PREFIX) or ids.count(sheet.id) > 1:
+            raise DesignError(f"{path}.id", f"“{sheet.id}” will not do: own ids begin with “{OWN_PREFIX}” and differ.")
+    try:
+        return catalogue.with_own(design.own_diffusers)
+    except CatalogueError as error:
+        raise DesignError("own_diffusers", str(error)) from None

@@ -18,6 +18,8 @@ Spacing = Annotated[float, msgspec.Meta(gt=0, le=2500)]
 RowCount = Annotated[int, msgspec.Meta(ge=1, le=400)]
 Level = Annotated[float, msgspec.Meta(ge=0, le=1)]
 Reflectance = Annotated[float, msgspec.Meta(ge=0, le=0.98)]
+MOST_LAYERS = 3
+Layers = Annotated[tuple[str, ...], msgspec.Meta(min_length=1, max_length=MOST_LAYERS)]
 WhiteCct = Annotated[float, msgspec.Meta(ge=1800, le=12000)]
 
 T = TypeVar("T")
@@ -60,8 +62,9 @@ class StripPanel(
 ):
     """Everything chosen of a strip panel. Lengths in mm, inside the body.
 
-    ``strips`` has one entry, or two that take turns from row to row. ``back`` and ``walls`` are a
-    finish of the catalogue or a total reflectance. ``alternate_shift_mm`` moves every other row along itself.
+    ``diffuser`` is one sheet, or up to three laid on each other, the inner one first. ``strips`` has one entry, or two
+    that take turns from row to row. ``back`` and ``walls`` are a finish of the catalogue or a total reflectance.
+    ``alternate_shift_mm`` moves every other row along itself.
     """
 
     face_width_mm: FaceLength
@@ -71,10 +74,15 @@ class StripPanel(
     rows: RowPlan
     end_margin_mm: Margin
     strips: tuple[StripChoice, ...]
-    diffuser: str
+    diffuser: str | Layers
     back: str | Reflectance
     walls: str | Reflectance
     alternate_shift_mm: Annotated[float, msgspec.Meta(ge=-1000, le=1000)] = 0.0
+
+    @property
+    def layers(self) -> tuple[str, ...]:
+        """Layers of the diffuser, the inner one first."""
+        return (self.diffuser,) if isinstance(self.diffuser, str) else self.diffuser
 
     @property
     def row_extent_mm(self) -> float:
@@ -108,7 +116,10 @@ def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "buil
                 f"Depth {panel.depth_mm:g} mm is less than the height of the LEDs ({strip.emitter_height_mm:g} mm): "
                 f"the diffuser would rest on them. Give at least {strip.emitter_height_mm:g} mm.",
             )
-    _in_catalogue(f"{path}.diffuser", catalogue.diffuser, panel.diffuser)
+    if not 1 <= len(panel.layers) <= MOST_LAYERS:
+        raise DesignError(f"{path}.diffuser", f"Choose one sheet, or up to {MOST_LAYERS} laid on each other.")
+    for layer in panel.layers:
+        _in_catalogue(f"{path}.diffuser", catalogue.diffuser, layer)
     for face in ("back", "walls"):
         finish = getattr(panel, face)
         if isinstance(finish, str):

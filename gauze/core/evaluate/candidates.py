@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import msgspec
 
 from gauze.core.design import Design, StripChoice
+from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate
 from gauze.core.materials import Catalogue, Strip
@@ -29,7 +30,7 @@ def light_candidate(
     catalogue: Catalogue,
     kind: str,
     candidate_id: str,
-    strip_index: int,
+    index: int,
     cancelled: Callable[[], bool],
 ) -> Candidate:
     """Light the design with a candidate in place of what it has.
@@ -38,8 +39,8 @@ def light_candidate(
     ----------
     kind:
         ``"diffuser"`` or ``"strip"``.
-    strip_index:
-        Which of the design's strips a candidate strip replaces.
+    index:
+        Which of the design's layers or strips the candidate replaces.
 
     Raises
     ------
@@ -47,19 +48,25 @@ def light_candidate(
         When ``cancelled()`` says so.
     """
     if kind == "diffuser":
-        name = catalogue.diffuser(candidate_id).name
-        build = msgspec.structs.replace(design.build, diffuser=candidate_id)
+        name = catalogue_of(design, catalogue).diffuser(candidate_id).name
+        build = msgspec.structs.replace(design.build, diffuser=with_layer(design.build.layers, index, candidate_id))
     else:
         strip = catalogue.strip(candidate_id)
         name = strip.name
         choices = list(design.build.strips)
-        choices[strip_index] = choice_for(strip, choices[strip_index])
+        choices[index] = choice_for(strip, choices[index])
         build = msgspec.structs.replace(design.build, strips=tuple(choices))
     changed = msgspec.structs.replace(design, build=build)
     try:
         return Candidate(candidate_id, name, changed, evaluate(changed, catalogue, _DETAIL, cancelled), "")
     except DesignError as error:
         return Candidate(candidate_id, name, changed, None, str(error))
+
+
+def with_layer(layers: tuple[str, ...], index: int, layer: str) -> str | tuple[str, ...]:
+    """Put a layer in place of another; a single one is written as a plain name."""
+    changed = (*layers[:index], layer, *layers[index + 1 :])
+    return changed[0] if len(changed) == 1 else changed
 
 
 NEUTRAL_CCT_K = 4000.0

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from gauze.core.design import Design
-from gauze.core.design.design import check_design
+from gauze.core.design.design import catalogue_of, check_design
 from gauze.core.electrical.supply import SupplyNeed, supply_needs
 from gauze.core.layout import Layout, lay_out_strip_panel
 from gauze.core.layout.model import FloatArray
@@ -70,7 +70,7 @@ def _camera_limit(design: Design) -> float | None:
 def lay_out(design: Design, catalogue: Catalogue) -> Layout:
     """Check a design and lay it out; raises :class:`gauze.core.errors.DesignError`."""
     check_design(design, catalogue)
-    return lay_out_strip_panel(design.build, catalogue)
+    return lay_out_strip_panel(design.build, catalogue_of(design, catalogue))
 
 
 def light_face(
@@ -79,7 +79,7 @@ def light_face(
     """Light a laid-out design."""
     light = light_box(layout.box, layout.emitters, fineness, cancelled)
     colours = np.array([channel_xyz(emitters.channel) for emitters in layout.emitters])
-    return LitFace(light, catalogue.diffuser(design.build.diffuser), colours)
+    return LitFace(light, catalogue_of(design, catalogue).sheet(design.build.layers), colours)
 
 
 def evaluate(
@@ -105,7 +105,7 @@ def evaluate(
     face_mm = (layout.box.width_mm, layout.box.height_mm)
     return Evaluation(
         design=design,
-        catalogue=catalogue,
+        catalogue=catalogue_of(design, catalogue),
         detail=detail,
         layout=layout,
         face=face,

@@ -52,7 +52,7 @@ def _box(panel: StripPanel, catalogue: Catalogue, plane_mm: float) -> LightBox:
         inner_depth_mm=plane_mm + panel.depth_mm,
         back_reflectance=finish_of(panel.back, catalogue).reflectance,
         wall_reflectance=finish_of(panel.walls, catalogue).reflectance,
-        lid_reflectance=catalogue.diffuser(panel.diffuser).reflectance,
+        lid_reflectance=catalogue.sheet(panel.layers).reflectance,
     )
 
 

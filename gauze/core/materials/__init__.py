@@ -3,14 +3,20 @@
 from gauze.core.materials.catalogue import Catalogue, load_catalogue
 from gauze.core.materials.diffuser import Diffuser, TransmissionSplit
 from gauze.core.materials.finish import Finish
+from gauze.core.materials.own import OwnDiffuser
+from gauze.core.materials.stack import Lobe, Stack, stacked
 from gauze.core.materials.strip import Strip, StripChannel
 
 __all__ = [
     "Catalogue",
     "Diffuser",
     "Finish",
+    "Lobe",
+    "OwnDiffuser",
+    "Stack",
     "Strip",
     "StripChannel",
     "TransmissionSplit",
     "load_catalogue",
+    "stacked",
 ]

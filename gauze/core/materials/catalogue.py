@@ -2,8 +2,8 @@
 
 import functools
 import tomllib
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from importlib import resources
 from typing import Any, TypeVar
 
@@ -12,6 +12,8 @@ import msgspec
 from gauze.core.errors import CatalogueError
 from gauze.core.materials.diffuser import Diffuser
 from gauze.core.materials.finish import Finish
+from gauze.core.materials.own import OwnDiffuser
+from gauze.core.materials.stack import Stack, stacked
 from gauze.core.materials.strip import Strip
 
 T = TypeVar("T")
@@ -34,6 +36,30 @@ class Catalogue:
     def diffuser(self, diffuser_id: str) -> Diffuser:
         """Return a diffuser; raises :class:`CatalogueError` when it is unknown."""
         return _look_up(self.diffusers, diffuser_id, "diffuser")
+
+    def sheet(self, layers: Sequence[str]) -> Stack:
+        """Return layers of diffuser laid on each other, the inner one first; raises :class:`CatalogueError`."""
+        return stacked([self.diffuser(layer) for layer in layers])
+
+    def with_own(self, own: Sequence[OwnDiffuser]) -> "Catalogue":
+        """Return the catalogue with a builder's own sheets after its own rows; the same object for none.
+
+        Raises
+        ------
+        CatalogueError
+            When an own sheet is like none of the catalogue, or its readings cannot be.
+        """
+        if not own:
+            return self
+        diffusers = dict(self.diffusers)
+        for sheet in own:
+            like = self.diffuser(sheet.like)
+            try:
+                diffusers[sheet.id] = sheet.diffuser(like)
+                diffusers[sheet.id].split()
+            except ValueError as error:
+                raise CatalogueError(f"Own sheet “{sheet.name}”: {error}") from None
+        return replace(self, diffusers=diffusers)
 
     def finish(self, finish_id: str) -> Finish:
         """Return a finish; raises :class:`CatalogueError` when it is unknown."""

@@ -1,6 +1,6 @@
 """The lit face: what the diffuser makes of the light behind it, seen straight on.
 
-Four parts add up (tau_d, tau_s, tau_r the diffuse, lobe and regular transmittance, tau their sum):
+Four parts add up (tau_d, tau_s, tau_r the diffuse, lobe and regular transmittance, tau their sum; stacks have several lobes):
 
     L = tau_d E_direct / pi  +  tau_s * lobe of every emitter  +  tau_r * the emitters themselves  +  tau E_bounced / pi
 """
@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from gauze.core.layout.model import FloatArray
-from gauze.core.materials import Diffuser
+from gauze.core.materials import Stack
 from gauze.core.optics.box_light import BoxLight, GridLight, Map
 from gauze.core.optics.direct import plane_points
 from gauze.core.optics.distribution import axial_intensity_cd
@@ -29,7 +29,7 @@ class LitFace:
     """
 
     light: BoxLight
-    diffuser: Diffuser
+    diffuser: Stack
     xyz_per_lumen: FloatArray
 
     @property
@@ -45,17 +45,18 @@ class LitFace:
 
     def luminance_per_lumen(self, grid: GridLight, x_mm: FloatArray, y_mm: FloatArray) -> Map:
         """Luminance straight on of one source grid, in cd/m^2 per lumen, shape (len(y_mm), len(x_mm))."""
-        split, spread_mm = self.diffuser.split(), self.diffuser.sideways_spread_mm
+        sheet, spread_mm = self.diffuser, self.diffuser.sideways_spread_mm
         total = (self.diffuser.transmittance / math.pi) * self.light.bounced(grid, x_mm, y_mm)
         kernels = []
-        if split.diffuse > 0:
-            kernels.append(self.light.kernel(grid).scaled(split.diffuse / math.pi))
-        if split.lobe > 0:
-            kernels.append(lobe_kernel(grid.source.power, self.diffuser.lobe_sigma, grid.depth_mm).scaled(split.lobe))
+        if sheet.diffuse > 0:
+            kernels.append(self.light.kernel(grid).scaled(sheet.diffuse / math.pi))
+        kernels += [
+            lobe_kernel(grid.source.power, lobe.sigma, grid.depth_mm).scaled(lobe.transmittance) for lobe in sheet.lobes
+        ]
         if kernels:
             total += plane_points(grid.source, joined(kernels), x_mm, y_mm, spread_mm)
-        if split.regular > 0:
-            total += split.regular * _emitters_seen(grid.source, x_mm, y_mm)
+        if sheet.regular > 0:
+            total += sheet.regular * _emitters_seen(grid.source, x_mm, y_mm)
         return np.asarray(total * np.float32(TO_CD_M2))
 
     def xyz(self, x_mm: FloatArray, y_mm: FloatArray) -> Map:
@@ -103,11 +104,10 @@ def _overlap(points: FloatArray, middles: FloatArray, width: float) -> FloatArra
 def map_step_mm(face: LitFace, most_pixels: int) -> float:
     """Return a pixel size that resolves the sharpest light on the face, within a budget of pixels."""
     depth_mm = min(grid.depth_mm for grid in face.light.grids)
-    split = face.diffuser.split()
     finest = depth_mm / 8.0
-    if split.lobe > 0:
-        finest = min(finest, face.diffuser.lobe_sigma * depth_mm / 2.5)
-    if split.regular > 0:
+    for lobe in face.diffuser.lobes:
+        finest = min(finest, lobe.sigma * depth_mm / 2.5)
+    if face.diffuser.regular > 0:
         finest = min(finest, min(min(grid.source.package_mm) for grid in face.light.grids) / 1.5)
     box = face.light.box
     return max(finest, math.sqrt(box.width_mm * box.height_mm / most_pixels))

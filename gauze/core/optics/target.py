@@ -42,18 +42,18 @@ def _even_part(face: LitFace, distance_mm: float) -> float:
     squared = (y_mm[:, None] - box.height_mm / 2) ** 2 + (x_mm[None, :] - box.width_mm / 2) ** 2
     weight = distance_mm**2 / (squared + distance_mm**2) ** 2
     cell_mm2 = box.width_mm * box.height_mm / (len(x_mm) * len(y_mm))
-    split, total = face.diffuser.split(), 0.0
+    total = 0.0
     for index, grid in enumerate(face.light.grids):
         flux_lm = _flux_of(face, index)
         exitance = face.diffuser.transmittance * face.light.bounced(grid, x_mm, y_mm)
         # widened by the cell, so that a coarse grid neither misses nor doubles a dot
-        exitance = exitance + split.diffuse * face.light.direct(grid, x_mm, y_mm, spread_mm=step_mm / 2)
+        exitance = exitance + face.diffuser.diffuse * face.light.direct(grid, x_mm, y_mm, spread_mm=step_mm / 2)
         total += flux_lm * float((weight * exitance).sum()) * cell_mm2 / math.pi
     return total * 1e6
 
 
 def _directed_part(face: LitFace, distance_mm: float) -> float:
-    box, split = face.light.box, face.diffuser.split()
+    box, sheet = face.light.box, face.diffuser
     total = 0.0
     for index, grid in enumerate(face.light.grids):
         source = grid.source
@@ -62,9 +62,9 @@ def _directed_part(face: LitFace, distance_mm: float) -> float:
         radius2 = squared + reach_mm**2
         sine = np.sqrt(squared / radius2)
         cosine = reach_mm / np.sqrt(radius2)
-        intensity = split.regular * axial_intensity_cd(1.0, source.power) * cosine**source.power
-        if split.lobe > 0:
-            intensity = intensity + split.lobe * lobe_intensity(sine, source.power, face.diffuser.lobe_sigma)
+        intensity = sheet.regular * axial_intensity_cd(1.0, source.power) * cosine**source.power
+        for lobe in sheet.lobes:
+            intensity = intensity + lobe.transmittance * lobe_intensity(sine, source.power, lobe.sigma)
         total += _flux_of(face, index) * float((source.flux * intensity * cosine / radius2).sum())
     return total * 1e6
 

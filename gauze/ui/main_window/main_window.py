@@ -158,7 +158,7 @@ class MainWindow(QMainWindow):
         self.findings.fix_chosen.connect(self._apply_fix)
         self.findings.search_stopped.connect(self._stop_search)
         self.places.lay.tray_wanted.connect(lambda index: self.tray_keeper.open("strip", index))
-        self.places.soften.tray_wanted.connect(lambda: self.tray_keeper.open("diffuser", 0))
+        self.places.soften.tray_wanted.connect(lambda index: self.tray_keeper.open("diffuser", index))
 
     def _slots(self) -> dict[str, Callable[[], object]]:
         files = self.files
@@ -175,6 +175,7 @@ class MainWindow(QMainWindow):
             "undo": lambda: self.bench.document.undo(),
             "redo": lambda: self.bench.document.redo(),
             "turn_rows": self._turn_rows,
+            "own_sheet": self.places.soften.measure_own_sheet,
             "tray_strip": lambda: self.tray_keeper.open("strip", 0),
             "tray_diffuser": lambda: self.tray_keeper.open("diffuser", 0),
             "fit": self.canvas.fit,

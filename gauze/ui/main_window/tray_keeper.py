@@ -3,6 +3,7 @@
 from PyQt6.QtCore import QObject, Qt
 
 from gauze.core.evaluate.candidates import Candidate
+from gauze.session.edits import with_used_sheets_only
 from gauze.ui.canvas.canvas import Canvas
 from gauze.ui.panels.tray import Tray
 from gauze.ui.text import tr
@@ -22,17 +23,18 @@ class TrayKeeper(QObject):
         tray.closed.connect(self.close)
         tray.hide()
 
-    def open(self, kind: str, strip_index: int) -> None:
+    def open(self, kind: str, index: int) -> None:
         """Open the tray of ``"strip"`` or ``"diffuser"`` on this very design."""
-        self._open = (kind, strip_index)
-        self._lay_out(kind, strip_index)
+        self._open = (kind, index)
+        self._lay_out(kind, index)
         self._tray.focus_chosen()
-        self._bench.light_tray(kind, strip_index)
+        self._bench.light_tray(kind, index)
 
     def follow(self) -> None:
         """Light the candidates anew: the design has come to rest."""
         if self._open is not None:
             self._lay_out(*self._open)
+        if self._open is not None:  # laying out closes a tray that has nothing to stand for
             self._bench.light_tray(*self._open)
 
     def close(self) -> None:
@@ -42,20 +44,22 @@ class TrayKeeper(QObject):
         self._tray.hide()
         self._canvas.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _lay_out(self, kind: str, strip_index: int) -> None:
-        catalogue, build = self._bench.catalogue, self._bench.design.build
-        if kind == "diffuser":
-            self._tray.open_with(tr("Sheets: this design through each"), list(catalogue.diffusers), build.diffuser)
-        elif strip_index < len(build.strips):
-            chosen = build.strips[strip_index].strip
-            self._tray.open_with(tr("Strips: this design with each"), list(catalogue.strips), chosen)
-        else:  # the second strip was taken back while its tray was open
+    def _lay_out(self, kind: str, index: int) -> None:
+        build = self._bench.design.build
+        if kind == "diffuser" and index < len(build.layers):
+            which = "" if len(build.layers) == 1 else tr(", as layer {number}").format(number=index + 1)
+            title = tr("Sheets: this design through each{which}").format(which=which)
+            self._tray.open_with(title, list(self._bench.sheets().diffusers), build.layers[index])
+        elif kind == "strip" and index < len(build.strips):
+            chosen = build.strips[index].strip
+            self._tray.open_with(tr("Strips: this design with each"), list(self._bench.catalogue.strips), chosen)
+        else:  # the layer or strip was taken away while its tray was open
             self.close()
 
     def _show(self, request: TrayRequest, candidate: Candidate) -> None:
-        if (request.kind, request.strip_index) == self._open:
+        if (request.kind, request.index) == self._open:
             self._tray.show_candidate(candidate, self._bench.unit)
 
     def _take(self, candidate: Candidate) -> None:
         name = "Sheet" if self._open is not None and self._open[0] == "diffuser" else "Strip"
-        self._bench.edit(name, lambda _design, _layout: candidate.design)
+        self._bench.edit(name, lambda _design, _layout: with_used_sheets_only(candidate.design))

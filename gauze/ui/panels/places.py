@@ -4,16 +4,17 @@ from dataclasses import dataclass
 from typing import Literal
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from gauze.core.design import Design
 from gauze.core.electrical.supply import SupplyNeed
-from gauze.core.errors import QuantityError
 from gauze.core.evaluate import Caution
 from gauze.core.materials import Strip
-from gauze.core.units import LengthUnit, format_length, format_number, parse_length, parse_number
+from gauze.core.units import LengthUnit, format_length, format_number, parse_number
 from gauze.session import edits
 from gauze.ui.panels.fields import EitherOr, Form, LevelField, QuantityField
+from gauze.ui.panels.place_panel import PlacePanel
+from gauze.ui.panels.soften import SoftenPanel
 from gauze.ui.text import tr
 from gauze.ui.workbench import Workbench
 
@@ -34,36 +35,6 @@ PLACES = (
     Place("soften", "Soften", "layers", "Sheet, depth and inner faces"),
     Place("feed", "Feed", "plug-zap", "Power"),
 )
-
-
-class PlacePanel(QWidget):
-    """What one place has to choose."""
-
-    def __init__(self, bench: Workbench, title: str) -> None:
-        super().__init__()
-        self.bench = bench
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(12, 8, 12, 10)
-        self.column.setSpacing(6)
-        heading = QLabel(title)
-        heading.setObjectName("heading")
-        self.column.addWidget(heading)
-        self.form = Form()
-        self.column.addWidget(self.form)
-
-    def refresh(self) -> None:
-        """Show the design as it stands."""
-
-    def length_field(self, name: str, label: str, edit_name: str, **target: str) -> QuantityField:
-        """Add a length that edits one field of the purpose."""
-        field = QuantityField(name, lambda text: parse_length(text, self.bench.unit))
-        field.wrong.connect(self.form.say)
-        key = target["purpose"]
-        field.taken.connect(
-            lambda value: self.bench.edit(edit_name, lambda design, _: edits.with_purpose(design, **{key: value}))
-        )
-        self.form.add(label, field)
-        return field
 
 
 class AimPanel(PlacePanel):
@@ -244,78 +215,6 @@ class LayPanel(PlacePanel):
                 self._strip_column.addWidget(controls)
         for controls in self._strips:
             controls.refresh(self.bench.design)
-
-
-class SoftenPanel(PlacePanel):
-    """Sheet and inner faces."""
-
-    tray_wanted = pyqtSignal()
-
-    def __init__(self, bench: Workbench) -> None:
-        super().__init__(bench, tr("Sheet and inner faces"))
-        self._pick = QPushButton()
-        self._pick.setToolTip(tr("Choose another sheet from the tray"))
-        self._pick.clicked.connect(self.tray_wanted)
-        self.form.add_wide(self._pick)
-        self._about = QLabel()
-        self._about.setObjectName("dim")
-        self._about.setWordWrap(True)
-        self.form.add_wide(self._about)
-        self._back = self._finish(tr("Back"), "back")
-        self._walls = self._finish(tr("Walls"), "walls")
-        self.form.finish()
-        self.column.addStretch(1)
-
-    def _finish(self, label: str, key: str) -> QComboBox:
-        box = QComboBox()
-        box.setEditable(True)
-        box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        box.setAccessibleName(tr("{label}: finish, or reflectance in percent").format(label=label))
-        box.setToolTip(tr("Choose a finish, or type a reflectance such as 82 %"))
-        for finish in self.bench.catalogue.finishes.values():
-            box.addItem(f"{finish.name}, {finish.reflectance:.0%}", finish.id)
-        box.activated.connect(lambda index: self._choose(key, box.itemData(index)))
-        edit = box.lineEdit()
-        assert edit is not None
-        edit.returnPressed.connect(lambda: self._type(key, box))
-        self.form.add(label, box)
-        return box
-
-    def _choose(self, key: str, finish: str | float) -> None:
-        self.bench.edit("Finish", lambda design, _: edits.with_build(design, **{key: finish}))
-
-    def _type(self, key: str, box: QComboBox) -> None:
-        index = box.findText(box.currentText())
-        if index >= 0:
-            self._choose(key, box.itemData(index))
-            return
-        try:
-            value = parse_number(box.currentText(), "%")
-        except QuantityError as error:
-            self.form.say(str(error))
-            self.refresh()
-            return
-        self.form.say("")
-        self._choose(key, value / 100.0 if value > 1.0 else value)
-
-    def refresh(self) -> None:
-        """Show sheet and finishes."""
-        build, catalogue = self.bench.design.build, self.bench.catalogue
-        diffuser = catalogue.diffuser(build.diffuser)
-        self._pick.setText(diffuser.name)
-        self._about.setText(
-            tr("passes {tau}, reflects {rho}, haze {haze}; typical ±{spread}").format(
-                tau=f"{diffuser.transmittance:.0%}",
-                rho=f"{diffuser.reflectance:.0%}",
-                haze=f"{diffuser.haze:.1%}",
-                spread=f"{diffuser.spread:.0%}",
-            )
-        )
-        for box, value in ((self._back, build.back), (self._walls, build.walls)):
-            index = box.findData(value)
-            box.setCurrentIndex(index)
-            if index < 0:
-                box.setEditText(tr("own finish, {share}").format(share=f"{value:.0%}"))
 
 
 class FeedPanel(PlacePanel):

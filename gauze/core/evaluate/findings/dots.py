@@ -67,7 +67,6 @@ def _figures(evaluation: Evaluation, unit: LengthUnit) -> list[Figure]:
     figures = []
     for ripple in dots.modulations:
         figures += _ripple_figures(evaluation, ripple, unit)
-    diffuser = evaluation.face.diffuser
     figures += [
         _visibility_figure(evaluation, unit),
         Figure(
@@ -75,14 +74,33 @@ def _figures(evaluation: Evaluation, unit: LengthUnit) -> list[Figure]:
             f"{format_number(dots.mean_luminance_cd_m2)} cd/m²",
             "over the face, seen straight on",
         ),
-        Figure(
-            "Sheet",
-            diffuser.name,
-            f"transmittance {diffuser.transmittance:g}, reflectance {diffuser.reflectance:g}, haze {diffuser.haze:g}, "
-            f"evenly scattered {diffuser.diffuse_share:.0%}; spread ±{diffuser.spread:.0%}",
-            diffuser.source,
-        ),
+        *_sheet_figures(evaluation),
     ]
+    return figures
+
+
+def _sheet_figures(evaluation: Evaluation) -> list[Figure]:
+    sheet = evaluation.face.diffuser
+    figures = [
+        Figure(
+            "Sheet" if len(sheet.layers) == 1 else f"Layer {index}",
+            layer.name,
+            f"transmittance {layer.transmittance:.2g}, reflectance {layer.reflectance:.2g}, haze {layer.haze:g}, "
+            f"evenly scattered {layer.diffuse_share:.0%}; spread ±{layer.spread:.0%}",
+            layer.source,
+        )
+        for index, layer in enumerate(sheet.layers, start=1)
+    ]
+    if len(sheet.layers) > 1:
+        figures.append(
+            Figure(
+                "All layers",
+                f"transmittance {sheet.transmittance:.2g}, reflectance {sheet.reflectance:.2g}",
+                "τ = τ₁ τ₂ / (1 − ρ₁ ρ₂), ρ = ρ₁ + τ₁² ρ₂ / (1 − ρ₁ ρ₂): light goes to and fro between two layers; "
+                f"spread ±{sheet.spread:.0%}",
+                "adding method, for layers alike on both sides",
+            )
+        )
     return figures
 
 

@@ -13,7 +13,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     face, light = evaluation.face, evaluation.face.light
     diffuser = face.diffuser
     direct = sum(share.flux_lm * light.grids[share.grid_index].direct_share for share in light.shares)
-    bare = diffuser.split().regular >= _GLARE_REGULAR_SHARE
+    bare = diffuser.regular >= _GLARE_REGULAR_SHARE
     sentence = f"{format_number(face.flux_out_lm)} lm leave the face, {face.efficiency:.0%} of what the LEDs give."
     return [
         Finding(
@@ -33,8 +33,8 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
                 Figure(
                     "Out",
                     f"{format_number(face.flux_out_lm)} lm",
-                    f"× transmittance {diffuser.transmittance:g}",
-                    diffuser.source,
+                    f"× transmittance {diffuser.transmittance:.2g}",
+                    diffuser.layers[0].source,
                 ),
             ),
             cautions=(Caution.EYES,) if bare else (),

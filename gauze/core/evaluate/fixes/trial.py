@@ -6,6 +6,7 @@ from typing import Any
 import msgspec
 
 from gauze.core.design import Design
+from gauze.core.design.design import catalogue_of
 from gauze.core.errors import Cancelled, DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate
 from gauze.core.evaluate.finding import Fix
@@ -22,7 +23,7 @@ class Trial:
         self, design: Design, catalogue: Catalogue, code: str, unit: LengthUnit, cancelled: Callable[[], bool]
     ) -> None:
         self.design = design
-        self.catalogue = catalogue
+        self.catalogue = catalogue_of(design, catalogue)
         self.code = code
         self.unit = unit
         self._cancelled = cancelled

@@ -1,0 +1,38 @@
+"""What the panels of all places share."""
+
+from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from gauze.core.units import parse_length
+from gauze.session import edits
+from gauze.ui.panels.fields import Form, QuantityField
+from gauze.ui.workbench import Workbench
+
+
+class PlacePanel(QWidget):
+    """What one place has to choose."""
+
+    def __init__(self, bench: Workbench, title: str) -> None:
+        super().__init__()
+        self.bench = bench
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(12, 8, 12, 10)
+        self.column.setSpacing(6)
+        heading = QLabel(title)
+        heading.setObjectName("heading")
+        self.column.addWidget(heading)
+        self.form = Form()
+        self.column.addWidget(self.form)
+
+    def refresh(self) -> None:
+        """Show the design as it stands."""
+
+    def length_field(self, name: str, label: str, edit_name: str, **target: str) -> QuantityField:
+        """Add a length that edits one field of the purpose."""
+        field = QuantityField(name, lambda text: parse_length(text, self.bench.unit))
+        field.wrong.connect(self.form.say)
+        key = target["purpose"]
+        field.taken.connect(
+            lambda value: self.bench.edit(edit_name, lambda design, _: edits.with_purpose(design, **{key: value}))
+        )
+        self.form.add(label, field)
+        return field
