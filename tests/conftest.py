@@ -22,7 +22,11 @@ from gauze.ui.workbench import Workbench
 from tests.builders import CATALOGUE, design
 
 settings.register_profile(
-    "gauze", deadline=None, max_examples=25, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much]
+    "gauze",
+    deadline=None,
+    derandomize=True,
+    max_examples=25,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much],
 )
 settings.load_profile("gauze")
 

@@ -92,6 +92,7 @@ class Workbench(QObject):
         self._autosave = Autosave(recovery)
         self._recovery = recovery
         self._dragging = False
+        self._autosave_failed = False
         self._light: NewestJob[LightRequest, LightResult] = NewestJob(
             self._do_light, self._light_reported.emit, "light", lambda running: running.detail == AT_REST
         )
@@ -216,7 +217,11 @@ class Workbench(QObject):
         try:
             self._autosave.keep(self.design, self.document.path)
         except GauzeError as error:
-            self.failed.emit(str(error))
+            if not self._autosave_failed:  # told once, not with every edit
+                self.failed.emit(f"Unsaved work cannot be kept against a crash; save often. {error}")
+            self._autosave_failed = True
+        else:
+            self._autosave_failed = False
 
     # -- light ----------------------------------------------------------------------------------------------------
 

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QPushButton
 from pytestqt.qtbot import QtBot
 
+from gauze.core.errors import StorageError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, State
 from gauze.core.formats.design_file import encode_design
 from gauze.session.shelf import load_shelf
@@ -444,6 +445,29 @@ def test_exports(open_window: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: p
     window.actions_by_key["export_picture"].trigger()
     qtbot.waitUntil(lambda: bool(said), timeout=10_000)
     assert "does not exist" in said[0]
+
+
+def test_findings_and_picture_go_to_the_clipboard(open_window: Open) -> None:
+    window = open_window()
+    window.actions_by_key["copy_findings"].trigger()
+    assert "Rows show" in QApplication.clipboard().text()
+    window.actions_by_key["copy_picture"].trigger()
+    assert QApplication.clipboard().image().width() > 50
+
+
+def test_a_disk_that_refuses_the_autosave_is_told_once(open_window: Open, monkeypatch: pytest.MonkeyPatch) -> None:
+    window = open_window(lit=False)
+    said = []
+    window.files.explain = lambda _what, why: said.append(why)
+
+    def refuse(*_: object) -> None:
+        raise StorageError("Could not write: the disk is full.")
+
+    monkeypatch.setattr(window.bench._autosave, "keep", refuse)
+    for _ in range(3):
+        window.bench._autosave_now()
+    assert len(said) == 1
+    assert "disk is full" in said[0]
 
 
 def test_unsaved_work_is_offered_after_a_crash(

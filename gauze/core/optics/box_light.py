@@ -74,7 +74,8 @@ class BoxLight:
         values = grid.bounced_at_points
         spread_x = chebyshev_matrix(self.box.width_mm, values.shape[0], x_mm).astype(np.float32)
         spread_y = chebyshev_matrix(self.box.height_mm, values.shape[1], y_mm).astype(np.float32)
-        return np.asarray(spread_y @ values.T.astype(np.float32) @ spread_x.T)
+        # interpolation swings a trace below zero where it is all but dark
+        return np.asarray(np.maximum(spread_y @ values.T.astype(np.float32) @ spread_x.T, np.float32(0.0)))
 
     def illuminance_lx(self, x_mm: FloatArray, y_mm: FloatArray) -> Map:
         """Total illuminance on the inner face, shape (len(y_mm), len(x_mm))."""

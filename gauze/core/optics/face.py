@@ -18,6 +18,7 @@ from gauze.core.optics.distribution import axial_intensity_cd
 from gauze.core.optics.gaussian_sum import joined, lobe_kernel
 from gauze.core.optics.sources import SourceGrid
 
+_LEAST_PIXELS = 60  # along the shorter side: a soft face still wants a smooth picture
 TO_CD_M2 = 1e6  # lm/(mm^2 sr) to cd/m^2
 
 
@@ -57,7 +58,8 @@ class LitFace:
             total += plane_points(grid.source, joined(kernels), x_mm, y_mm, spread_mm)
         if sheet.regular > 0:
             total += sheet.regular * _emitters_seen(grid.source, x_mm, y_mm)
-        return np.asarray(total * np.float32(TO_CD_M2))
+        # interpolation and fit leave a trace below zero where it is all but dark
+        return np.asarray(np.maximum(total, np.float32(0.0)) * np.float32(TO_CD_M2))
 
     def xyz(self, x_mm: FloatArray, y_mm: FloatArray) -> Map:
         """CIE XYZ with Y in cd/m^2, shape (3, len(y_mm), len(x_mm))."""
@@ -110,4 +112,5 @@ def map_step_mm(face: LitFace, most_pixels: int) -> float:
     if face.diffuser.regular > 0:
         finest = min(finest, min(min(grid.source.package_mm) for grid in face.light.grids) / 1.5)
     box = face.light.box
+    finest = min(finest, min(box.width_mm, box.height_mm) / _LEAST_PIXELS)
     return max(finest, math.sqrt(box.width_mm * box.height_mm / most_pixels))

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Evaluation, Finding
@@ -11,11 +11,13 @@ from gauze.core.formats.design_file import EXTENSION, decode_design
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
+from gauze.core.optics.appearance import Picture
 from gauze.demo import demo_design_bytes
 from gauze.session.autosave import Recovered, discard
 from gauze.session.document import Document
 from gauze.session.edits import with_name
 from gauze.session.storage import write_file
+from gauze.ui.canvas.paint_plan import to_qimage
 from gauze.ui.text import tr
 from gauze.ui.view_state import ViewState
 from gauze.ui.workbench import Workbench
@@ -118,18 +120,12 @@ class Files:
 
     def export_picture(self, evaluation: Evaluation, state: ViewState) -> None:
         """Write the lit face as it is looked at."""
-
-        def write() -> bytes:
-            return encode_png(
-                face_picture(
-                    evaluation,
-                    room_lx=state.room_lx,
-                    exposure_stops=state.exposure_stops,
-                    false=state.false_colour,
-                )
-            )
-
-        self._export(tr("Export the lit face"), ".png", tr("PNG picture (*.png)"), write)
+        self._export(
+            tr("Export the lit face"),
+            ".png",
+            tr("PNG picture (*.png)"),
+            lambda: encode_png(_picture(evaluation, state)),
+        )
 
     def export_map(self, evaluation: Evaluation) -> None:
         """Write the light as arrays."""
@@ -146,6 +142,18 @@ class Files:
                 else report_text(evaluation.design, findings).encode()
             )
             self._write(path, data)
+
+    def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
+        """Put the findings with their working on the clipboard, as text."""
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText(report_text(evaluation.design, findings))
+
+    def copy_picture(self, evaluation: Evaluation, state: ViewState) -> None:
+        """Put the lit face on the clipboard as it is looked at."""
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setImage(to_qimage(_picture(evaluation, state)))
 
     def _export(self, title: str, suffix: str, kinds: str, write: Callable[[], bytes]) -> None:
         path = self._ask(title, suffix, kinds)
@@ -180,6 +188,12 @@ class Files:
 
     def _filter(self) -> str:
         return tr("Gauze designs (*{extension})").format(extension=EXTENSION)
+
+
+def _picture(evaluation: Evaluation, state: ViewState) -> Picture:
+    return face_picture(
+        evaluation, room_lx=state.room_lx, exposure_stops=state.exposure_stops, false=state.false_colour
+    )
 
 
 def _file_name(name: str) -> str:

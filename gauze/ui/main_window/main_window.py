@@ -171,6 +171,8 @@ class MainWindow(QMainWindow):
             "export_picture": lambda: self._export(lambda r: files.export_picture(r.evaluation, self.canvas.state)),
             "export_map": lambda: self._export(lambda r: files.export_map(r.evaluation)),
             "export_findings": lambda: self._export(lambda r: files.export_findings(r.evaluation, r.findings)),
+            "copy_findings": lambda: self._export(lambda r: files.copy_findings(r.evaluation, r.findings)),
+            "copy_picture": lambda: self._export(lambda r: files.copy_picture(r.evaluation, self.canvas.state)),
             "quit": self.close,
             "undo": lambda: self.bench.document.undo(),
             "redo": lambda: self.bench.document.redo(),

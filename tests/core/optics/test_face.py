@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from gauze.core.design import RowPlan, StripChoice
-from gauze.core.evaluate import AT_REST, Evaluation, evaluate
+from gauze.core.evaluate import AT_REST, Evaluation, evaluate, find
 from gauze.core.evaluate.profile import profile_along_x
 from gauze.core.optics.appearance import Viewing, colour_scale, false_colour, room_luminance_cd_m2, true_colour
 from gauze.core.optics.evenness import evenness_of
@@ -72,6 +72,7 @@ def test_a_dark_design_is_dark_and_harms_nothing() -> None:
     assert dark.evenness.mean_cd_m2 == 0
     assert dark.target_lx == 0
     assert dark.face.efficiency == 0
+    assert "dark" in next(finding.sentence for finding in find(dark) if finding.code == "evenness")
 
 
 def test_warm_and_cool_rows_stripe_at_their_own_pitch() -> None:

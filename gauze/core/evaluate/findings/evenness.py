@@ -12,6 +12,8 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the darkest place against the mean."""
     del unit  # no length in it
     even = evaluation.evenness
+    if even.mean_cd_m2 <= 0.0:
+        return [_dark(evaluation)]
     if even.min_over_mean >= GOOD_MIN_OVER_MEAN:
         state, words = State.GOOD, "The face is even"
     elif even.min_over_mean >= FAIR_MIN_OVER_MEAN:
@@ -31,6 +33,11 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
             fixable=state is not State.GOOD,
         )
     ]
+
+
+def _dark(evaluation: Evaluation) -> Finding:
+    sentence = "The face is dark: every level is at nothing."
+    return Finding("evenness", "lay", State.FAILS, sentence, 0.0, "", None, _figures(evaluation))
 
 
 def _figures(evaluation: Evaluation) -> tuple[Figure, ...]:
