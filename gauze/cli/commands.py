@@ -11,6 +11,7 @@ from gauze import __version__
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Detail, Evaluation, State, evaluate, find
 from gauze.core.formats.design_file import design_schema
+from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
@@ -20,8 +21,9 @@ from gauze.session.document import Document
 from gauze.session.storage import write_file
 
 FINE, FAILS, BAD_INPUT = 0, 1, 2
-WINDOWLESS = ("check", "map", "render", "schema")
+WINDOWLESS = ("check", "map", "render", "ies", "schema")
 _MOST_PIXELS = 4_000_000
+_USUAL_PIXELS = 160_000
 
 
 def build_parser() -> argparse.ArgumentParser:
@@ -47,7 +49,9 @@ def build_parser() -> argparse.ArgumentParser:
     render.add_argument("--room-lx", type=float, default=0.0, help="the room's light on the face")
     render.add_argument("--exposure", type=float, default=0.0, help="stops brighter (or darker) than just white")
     render.add_argument("--false-colour", action="store_true", help="luminance on a colour scale")
-    for command in (check, light_map, render):
+    distribution = commands.add_parser("ies", help="write the light distribution as IES LM-63")
+    distribution.add_argument("--out", type=Path, required=True, metavar="FILE.ies")
+    for command in (check, light_map, render, distribution):
         command.add_argument("file", type=Path, metavar="FILE.gauze")
     for command in (light_map, render):
         command.add_argument("--pixels", type=int, default=400_000, help="most pixels of the map")
@@ -58,7 +62,9 @@ def build_parser() -> argparse.ArgumentParser:
 def run(arguments: argparse.Namespace) -> int:
     """Run one windowless command and return its exit code."""
     try:
-        return {"check": _check, "map": _map, "render": _render, "schema": _schema}[arguments.command](arguments)
+        return {"check": _check, "map": _map, "render": _render, "ies": _ies, "schema": _schema}[arguments.command](
+            arguments
+        )
     except GauzeError as error:
         print(f"gauze: {error}", file=sys.stderr)
         return BAD_INPUT
@@ -72,7 +78,7 @@ def _evaluate(file: Path, pixels: int) -> Evaluation:
 
 
 def _check(arguments: argparse.Namespace) -> int:
-    evaluation = _evaluate(arguments.file, 160_000)
+    evaluation = _evaluate(arguments.file, _USUAL_PIXELS)
     findings = find(evaluation, LengthUnit(arguments.unit))
     if arguments.json:
         sys.stdout.write(report_json(evaluation.design, findings).decode())
@@ -97,6 +103,11 @@ def _render(arguments: argparse.Namespace) -> int:
         false=arguments.false_colour,
     )
     write_file(arguments.out, encode_png(picture))
+    return FINE
+
+
+def _ies(arguments: argparse.Namespace) -> int:
+    write_file(arguments.out, encode_ies(_evaluate(arguments.file, _USUAL_PIXELS)))
     return FINE
 
 

@@ -12,6 +12,7 @@ from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
 from gauze.core.evaluate.candidates import Candidate, light_candidate
+from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.layout import Layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit
@@ -72,11 +73,14 @@ class Workbench(QObject):
     fixes_progress = pyqtSignal(float)
     candidate_lit = pyqtSignal(object, object)  # TrayRequest, Candidate
     tray_done = pyqtSignal(object)  # TrayRequest
+    field_lit = pyqtSignal(object)  # TradeOff
+    field_progress = pyqtSignal(float)
     settings_changed = pyqtSignal()
     _light_reported = pyqtSignal(object)
     _fixes_reported = pyqtSignal(object)
     _tray_reported = pyqtSignal(object)
     _export_reported = pyqtSignal(object)
+    _field_reported = pyqtSignal(object)
 
     def __init__(
         self, document: Document, settings: Settings, settings_file: Path, recovery: Path, shelf_file: Path
@@ -102,6 +106,8 @@ class Workbench(QObject):
             lambda write, _cancelled: write(), self._export_reported.emit, "export", lambda _running: False
         )
         self._export_reported.connect(self._on_background)
+        self._field: NewestJob[Design, TradeOff] = NewestJob(self._do_field, self._field_reported.emit, "field")
+        self._field_reported.connect(self._on_field)
         self._light_reported.connect(self._on_light)
         self._fixes_reported.connect(self._on_background)
         self._tray_reported.connect(self._on_tray)
@@ -153,7 +159,7 @@ class Workbench(QObject):
         """End the jobs; a document that is saved or discarded leaves nothing behind."""
         self._rest.stop()
         self._keep.stop()
-        for job in (self._light, self._fixes, self._tray, self._export):
+        for job in (self._light, self._fixes, self._tray, self._export, self._field):
             job.close()
         self._autosave.drop()
 
@@ -263,6 +269,23 @@ class Workbench(QObject):
 
             found: list[Fix] = search_fixes(code, request.design, self.catalogue, request.unit, progress, cancelled)
             self.fixes_found.emit(request.design, code, found)
+
+    def light_field(self) -> None:
+        """Light the whole field of designs around this one, of other depths and row counts."""
+        self._field.submit(self.design)
+
+    def cancel_field(self) -> None:
+        """Stop lighting the field."""
+        self._field.cancel()
+
+    def _do_field(self, design: Design, cancelled: Callable[[], bool]) -> TradeOff:
+        return trade_off(design, self.catalogue, self.field_progress.emit, cancelled)
+
+    def _on_field(self, outcome: Outcome[Design, TradeOff]) -> None:
+        if outcome.error is not None:
+            self._report(outcome.error)
+        elif outcome.result is not None:
+            self.field_lit.emit(outcome.result)
 
     def run_export(self, write: Callable[[], None]) -> None:
         """Write a file off the interface thread; an error is told through ``failed``."""

@@ -93,3 +93,8 @@ def test_a_bare_file_opens_the_window() -> None:
     assert parse(["demo", "--theme", "light"]).theme == "light"
     with pytest.raises(SystemExit):
         parse(["--no-such-option"])
+
+
+def test_ies_is_written(file: Path, tmp_path: Path) -> None:
+    assert main(["ies", str(file), "--out", str(tmp_path / "a.ies")]) == 0
+    assert (tmp_path / "a.ies").read_bytes().startswith(b"IES:LM-63-2019\r\n")

@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 from gauze.core.errors import StorageError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, State
 from gauze.core.formats.design_file import encode_design
+from gauze.session import edits
 from gauze.session.shelf import load_shelf
 from gauze.ui.canvas.inline_editor import Bubble, InlineEditor
 from gauze.ui.main_window import MainWindow
@@ -19,6 +20,7 @@ from gauze.ui.main_window.actions import ACTIONS
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.panels.findings import FindingView
 from gauze.ui.panels.own_sheet import OwnSheetDialog
+from gauze.ui.panels.tradeoff import Point
 from gauze.ui.panels.tray import Card
 from tests.builders import design, warm_and_cool
 
@@ -435,7 +437,12 @@ def test_unsaved_work_is_asked_about(open_window: Open, qtbot: QtBot, monkeypatc
 
 def test_exports(open_window: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     window = open_window()
-    for key, name in (("export_picture", "a.png"), ("export_map", "a.npz"), ("export_findings", "a.json")):
+    for key, name in (
+        ("export_picture", "a.png"),
+        ("export_map", "a.npz"),
+        ("export_ies", "a.ies"),
+        ("export_findings", "a.json"),
+    ):
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, name=name: (str(tmp_path / name), ""))
         window.actions_by_key[key].trigger()
         qtbot.waitUntil(lambda name=name: (tmp_path / name).exists(), timeout=10_000)
@@ -550,3 +557,31 @@ def test_a_damaged_shelf_is_told_and_put_aside(open_window: Open, qtbot: QtBot) 
         window.bench.start()
     assert "put aside" in said[0]
     assert window.bench._shelf_file.with_suffix(".damaged").read_text() == "{"
+
+
+def test_the_trade_off_is_charted_and_the_design_is_its_point(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window()
+    chart = window.chart_panel.chart
+    with qtbot.waitSignal(window.bench.field_lit, timeout=60_000):
+        window.actions_by_key["chart"].trigger()
+    assert window.chart_panel.isVisible()
+    here = chart.place_of(Point(30.0, 11)).toPoint()
+    there = chart.place_of(Point(45.0, 14)).toPoint()
+    qtbot.mousePress(chart, Qt.MouseButton.LeftButton, pos=here)
+    assert window.bench.design.build.depth_mm == pytest.approx(30, abs=0.6)
+    qtbot.mouseMove(chart, there)
+    qtbot.mouseRelease(chart, Qt.MouseButton.LeftButton, pos=there)
+    assert window.bench.design.build.depth_mm == pytest.approx(45, abs=1.0)
+    assert len(window.bench.layout.rows) == 14
+    chart.setFocus()
+    qtbot.keyClick(chart, Qt.Key.Key_Up)
+    qtbot.keyClick(chart, Qt.Key.Key_Left)
+    assert len(window.bench.layout.rows) == 15
+    chart.repaint()
+    window.bench.document.undo()
+    window.bench.document.undo()
+    assert window.bench.design == design()  # the drag was one edit, the keys another
+    with qtbot.waitSignal(window.bench.field_lit, timeout=60_000):
+        window.bench.edit("Walls", lambda what, _: edits.with_build(what, walls=0.3))  # another field
+    window.actions_by_key["tray_diffuser"].trigger()  # takes the chart's place
+    assert not window.chart_panel.isVisible()

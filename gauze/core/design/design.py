@@ -18,10 +18,10 @@ OWN_PREFIX = "own-"  # of the ids of own sheets, so that they never meet one of 
 class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """What the light is for.
 
-    ``use`` says whether people look at the face or the face lights something; the other distance is
-    kept all the same, since most lamps are also looked at. ``wanted_illuminance_lx`` holds at the target,
-    ``wanted_luminance_cd_m2`` on the face. ``viewer`` says who looks: an eye, by its contrast sensitivity, or a
-    camera, by a plain limit of contrast, ``camera_contrast_limit``.
+    ``use`` says whether people look at the face or the face lights something; the other distance is kept all the
+    same, since most lamps are also looked at. ``wanted_illuminance_lx`` holds at the target,
+    ``wanted_luminance_cd_m2`` on the face, ``wanted_cct_k`` of the whole where a white is wanted. ``viewer`` says who
+    looks: an eye, by its contrast sensitivity, or a camera, by a plain limit of contrast, ``camera_contrast_limit``.
     """
 
     use: Literal["looked_at", "lighting"]
@@ -29,6 +29,7 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     target_distance_mm: Distance
     wanted_illuminance_lx: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
     wanted_luminance_cd_m2: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
+    wanted_cct_k: Annotated[float, msgspec.Meta(ge=1800, le=12_000)] | None = None
     viewer: Literal["eye", "camera"] = "eye"
     camera_contrast_limit: Annotated[float, msgspec.Meta(ge=0.001, le=0.5)] = 0.02
 

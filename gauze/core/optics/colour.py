@@ -6,12 +6,14 @@ from dataclasses import dataclass
 from importlib import resources
 
 import numpy as np
+from scipy.optimize import brentq, nnls
 
 from gauze.core.layout.model import Channel, FloatArray
 
 SECOND_RADIATION_CONSTANT_M_K = 1.438776877e-2  # exact in the SI since 2019: h c / k
 LEAST_CCT_K, MOST_CCT_K = 1000.0, 25_000.0
 WHITE_DUV = 0.006  # ANSI C78.377, from memory: within this a light passes for white
+_WHITE_RESIDUAL = 0.003  # of the white, below which three channels count as having met it
 _FWHM_TO_SIGMA = 1.0 / (2.0 * math.sqrt(2.0 * math.log(2.0)))
 
 
@@ -73,6 +75,46 @@ def uv_1960(xyz: FloatArray) -> FloatArray:
 def uv_1976(xyz: FloatArray) -> FloatArray:
     """CIE 1976 u', v', in which colour differences are judged; shape (..., 3) to (..., 2)."""
     return np.asarray(uv_1960(xyz) * np.array([1.0, 1.5]))
+
+
+def levels_for_white(channel_xyz_full: FloatArray, cct_k: float) -> FloatArray | None:
+    """Find levels of the channels, the highest 1, whose mixture has a colour temperature.
+
+    Two channels are mixed until the CCT is met (it may lie off the locus); three or more are set to the colour of a black
+    body, by least squares with no level below zero.
+
+    Parameters
+    ----------
+    channel_xyz_full:
+        XYZ of each channel's light at full level, shape (n, 3), n >= 2.
+
+    Returns
+    -------
+    Levels of shape (n,), or None when the channels do not reach that white.
+    """
+    if len(channel_xyz_full) == 2:
+        return _two_levels(channel_xyz_full, cct_k)
+    target = planck_xyz(cct_k)
+    scale = channel_xyz_full[:, 1].sum()
+    levels, residual = nnls(channel_xyz_full.T / scale, target)
+    if residual > _WHITE_RESIDUAL * float(np.linalg.norm(target)) or levels.max() <= 0:
+        return None
+    return np.asarray(levels / levels.max())
+
+
+def _two_levels(channel_xyz_full: FloatArray, cct_k: float) -> FloatArray | None:
+    """Mix by reciprocal CCT, which runs steadily from the one channel's white to the other's."""
+
+    def miss(share: float) -> float:
+        point = white_point((1.0 - share) * channel_xyz_full[0] + share * channel_xyz_full[1])
+        return math.nan if point is None else 1e6 / point.cct_k - 1e6 / cct_k
+
+    first, last = miss(0.0), miss(1.0)
+    if math.isnan(first) or math.isnan(last) or first * last > 0:
+        return None
+    share = float(brentq(miss, 0.0, 1.0, xtol=1e-5))
+    levels = np.array([1.0 - share, share])
+    return np.asarray(levels / levels.max())
 
 
 @functools.cache

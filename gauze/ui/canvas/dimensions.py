@@ -13,6 +13,7 @@ from gauze.ui.canvas.geometry import Rect, View
 TIER = 26.0  # pixels from one row of dimensions to the next
 VERTICAL_TIER = 40.0  # wider, since texts stand across it
 TEXT_HEIGHT = 20.0
+COUNT_WIDTH = 74.0
 GRAB = 6.0  # pixels on either side within which a line can be taken
 
 
@@ -78,7 +79,6 @@ def _row_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
         found.append(
             across("spacing", "build.rows.spacing_mm", "Row spacing", rows[pair].across_mm, rows[pair + 1].across_mm)
         )
-    row = rows[-1] if across_is_x else rows[0]
     end_mm = design.build.end_margin_mm
     if across_is_x:
         found.append(
@@ -92,22 +92,12 @@ def _row_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
                 "end_margin", "build.end_margin_mm", "End margin", end_mm, plan.x, view.x(end_mm), plan.bottom, 1
             )
         )
-    shift_mm = design.build.alternate_shift_mm
-    count_x = plan.right - (0 if across_is_x else 60)
-    found.append(
-        maker.count("row_count", "build.rows.count", "Number of rows", len(rows), count_x, plan.bottom + 2.1 * TIER)
-    )
-    found.append(
-        maker.plain(
-            "shift",
-            "build.alternate_shift_mm",
-            "Shift of every other row",
-            f"every other row shifted {format_length(shift_mm, maker.unit)}",
-            plan.x,
-            plan.bottom + 2.1 * TIER,
-        )
-    )
-    del row
+    words = f"every other row shifted {format_length(design.build.alternate_shift_mm, maker.unit)}"
+    y = plan.bottom + 2.1 * TIER
+    shift = maker.plain("shift", "build.alternate_shift_mm", "Shift of every other row", words, plan.x, y)
+    # on a narrow plan the count moves on to the right of the words
+    right = max(plan.right - (0 if across_is_x else 60), shift.text_rect.right + COUNT_WIDTH)
+    found += [maker.count("row_count", "build.rows.count", "Number of rows", len(rows), right, y), shift]
     return found
 
 

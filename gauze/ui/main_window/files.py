@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Evaluation, Finding
 from gauze.core.formats.design_file import EXTENSION, decode_design
+from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
@@ -130,6 +131,12 @@ class Files:
     def export_map(self, evaluation: Evaluation) -> None:
         """Write the light as arrays."""
         self._export(tr("Export the light"), ".npz", tr("NumPy arrays (*.npz)"), lambda: encode_map(evaluation))
+
+    def export_ies(self, evaluation: Evaluation) -> None:
+        """Write the light distribution for lighting programs."""
+        self._export(
+            tr("Export the light distribution"), ".ies", tr("IES LM-63 (*.ies)"), lambda: encode_ies(evaluation)
+        )
 
     def export_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
         """Write the findings with their working: JSON where the name says so, else text."""

@@ -30,6 +30,7 @@ from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.edits import lid_edit, row_edit, typed_edit
 from gauze.ui.canvas.scene import Scene
 from gauze.ui.main_window.actions import build_menus, theme_actions
+from gauze.ui.main_window.chart_keeper import ChartKeeper
 from gauze.ui.main_window.files import Files
 from gauze.ui.main_window.help import show_about, show_shortcuts
 from gauze.ui.main_window.top_bar import TopBar
@@ -37,6 +38,7 @@ from gauze.ui.main_window.tray_keeper import TrayKeeper
 from gauze.ui.main_window.viewing import Viewing
 from gauze.ui.panels.findings import FindingsPanel
 from gauze.ui.panels.places import PLACES, PlaceStack
+from gauze.ui.panels.tradeoff import TradeOffPanel
 from gauze.ui.panels.tray import Tray
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, apply_theme, icon, theme_named
@@ -62,6 +64,8 @@ class MainWindow(QMainWindow):
         self.places = PlaceStack(bench)
         self.tray = Tray(self._theme)
         self.tray_keeper = TrayKeeper(bench, self.tray, self.canvas)
+        self.chart_panel = TradeOffPanel(self._theme)
+        self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.canvas)
         self._place_buttons: dict[str, QToolButton] = {}
         self._hover, self._detail = QLabel(), QLabel()
         self._put_together()
@@ -83,6 +87,7 @@ class MainWindow(QMainWindow):
         middle.setSpacing(0)
         middle.addWidget(self.canvas, 1)
         middle.addWidget(self.tray)
+        middle.addWidget(self.chart_panel)
         body = QHBoxLayout()
         body.setContentsMargins(0, 0, 0, 0)
         body.setSpacing(0)
@@ -157,8 +162,8 @@ class MainWindow(QMainWindow):
         self.top_bar.unit_toggled.connect(self._toggle_unit)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.findings.search_stopped.connect(self._stop_search)
-        self.places.lay.tray_wanted.connect(lambda index: self.tray_keeper.open("strip", index))
-        self.places.soften.tray_wanted.connect(lambda index: self.tray_keeper.open("diffuser", index))
+        self.places.lay.tray_wanted.connect(lambda index: self._open_tray("strip", index))
+        self.places.soften.tray_wanted.connect(lambda index: self._open_tray("diffuser", index))
 
     def _slots(self) -> dict[str, Callable[[], object]]:
         files = self.files
@@ -170,6 +175,7 @@ class MainWindow(QMainWindow):
             "save_as": files.save_as,
             "export_picture": lambda: self._export(lambda r: files.export_picture(r.evaluation, self.canvas.state)),
             "export_map": lambda: self._export(lambda r: files.export_map(r.evaluation)),
+            "export_ies": lambda: self._export(lambda r: files.export_ies(r.evaluation)),
             "export_findings": lambda: self._export(lambda r: files.export_findings(r.evaluation, r.findings)),
             "copy_findings": lambda: self._export(lambda r: files.copy_findings(r.evaluation, r.findings)),
             "copy_picture": lambda: self._export(lambda r: files.copy_picture(r.evaluation, self.canvas.state)),
@@ -178,8 +184,9 @@ class MainWindow(QMainWindow):
             "redo": lambda: self.bench.document.redo(),
             "turn_rows": self._turn_rows,
             "own_sheet": self.places.soften.measure_own_sheet,
-            "tray_strip": lambda: self.tray_keeper.open("strip", 0),
-            "tray_diffuser": lambda: self.tray_keeper.open("diffuser", 0),
+            "tray_strip": lambda: self._open_tray("strip", 0),
+            "tray_diffuser": lambda: self._open_tray("diffuser", 0),
+            "chart": self._open_chart,
             "fit": self.canvas.fit,
             "zoom_in": lambda: self.canvas.zoom(1.25),
             "zoom_out": lambda: self.canvas.zoom(0.8),
@@ -217,6 +224,7 @@ class MainWindow(QMainWindow):
         evaluation = bench.result.evaluation if bench.result is not None else None
         self.canvas.show_scene(Scene(bench.design, bench.layout, evaluation))
         self.places.refresh()
+        self.chart_keeper.show_point()
         self.findings.forget_fixes()
         self.findings.show_progress(None)
         self.top_bar.show_name(bench.design.name, bench.unit.value)
@@ -241,6 +249,7 @@ class MainWindow(QMainWindow):
             if codes:
                 self.bench.search_fixes(codes)
             self.tray_keeper.follow()
+            self.chart_keeper.follow()
 
     def _apply_look(self) -> None:
         application = QApplication.instance()
@@ -251,6 +260,7 @@ class MainWindow(QMainWindow):
         self.top_bar.set_theme(theme)
         self.findings.set_theme(theme)
         self.tray.set_theme(theme)
+        self.chart_panel.set_theme(theme)
         for place in PLACES:
             self._place_buttons[place.key].setIcon(icon(place.icon, theme))
         theme_actions(self.actions_by_key, theme)
@@ -283,6 +293,14 @@ class MainWindow(QMainWindow):
         for key in _CONTEXT_MENU:
             menu.addAction(self.actions_by_key[key])
         menu.popup(where)
+
+    def _open_chart(self) -> None:
+        self.tray_keeper.close()
+        self.chart_keeper.open()
+
+    def _open_tray(self, kind: str, index: int) -> None:
+        self.chart_keeper.close()
+        self.tray_keeper.open(kind, index)
 
     # -- edits ---------------------------------------------------------------------------------------------------
 

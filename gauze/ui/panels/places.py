@@ -37,6 +37,11 @@ PLACES = (
 )
 
 
+def _read_white(text: str) -> float:
+    """Read a colour temperature; nothing typed means any, 0."""
+    return parse_number(text, "K") if text.strip() else 0.0
+
+
 class AimPanel(PlacePanel):
     """The purpose."""
 
@@ -59,6 +64,14 @@ class AimPanel(PlacePanel):
             tr("Target distance"), tr("Lights a target at"), "Target distance", purpose="target_distance_mm"
         )
         self._lux = self._number(tr("Wanted illuminance"), tr("Wanted there"), "lx", "wanted_illuminance_lx")
+        self._white = QuantityField(tr("Wanted white"), _read_white)
+        self._white.setPlaceholderText(tr("any; or such as 4000 K"))
+        self._white.wrong.connect(self.form.say)
+        self._white.taken.connect(
+            lambda value: bench.edit(
+                "Wanted white", lambda design, _: edits.with_purpose(design, wanted_cct_k=value or None)
+            )
+        )
         self._limit = QuantityField(tr("Ripple that passes on camera"), lambda text: parse_number(text, "%") / 100.0)
         self._limit.wrong.connect(self.form.say)
         self._limit.taken.connect(
@@ -69,6 +82,7 @@ class AimPanel(PlacePanel):
         self._luminance = self._number(
             tr("Wanted luminance"), tr("Wanted on the face"), "cd/m²", "wanted_luminance_cd_m2"
         )
+        self.form.add(tr("Wanted white"), self._white)
         self.form.add(tr("Camera passes ripple of"), self._limit)
         self.form.finish()
         self.column.addStretch(1)
@@ -89,6 +103,7 @@ class AimPanel(PlacePanel):
         self._viewing.show_text(format_length(purpose.viewing_distance_mm, unit))
         self._target.show_text(format_length(purpose.target_distance_mm, unit))
         self._lux.show_text(f"{format_number(purpose.wanted_illuminance_lx, 6)} lx")
+        self._white.show_text("" if purpose.wanted_cct_k is None else f"{purpose.wanted_cct_k:g} K")
         self._viewer.show_choice(purpose.viewer)
         self._limit.setEnabled(purpose.viewer == "camera")
         self._limit.show_text(f"{100 * purpose.camera_contrast_limit:g} %")

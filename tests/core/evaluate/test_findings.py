@@ -185,6 +185,36 @@ def test_colours_are_mixed_by_depth() -> None:
         assert fix.design.build.depth_mm > 40
 
 
+@pytest.mark.parametrize("strips", [warm_and_cool(), (StripChoice(strip="24v-two-white-240"),)])
+@pytest.mark.parametrize("wanted_k", [3000.0, 4000.0, 5500.0])
+def test_levels_are_found_for_a_wanted_white(strips: tuple[StripChoice, ...], wanted_k: float) -> None:
+    start = design({"wanted_cct_k": wanted_k}, strips=strips, rows=RowPlan(count=12, spacing_mm=33))
+    fixes = search_fixes("colour", start, CATALOGUE)
+    assert len(fixes) == 1
+    assert findings(fixes[0].design)["colour"].value == pytest.approx(wanted_k, rel=0.005)
+    levels = [level for choice in fixes[0].design.build.strips for level in choice.levels]
+    assert max(levels) == 1.0
+
+
+def test_red_green_and_blue_make_a_white_on_the_locus() -> None:
+    start = design({"wanted_cct_k": 5000.0}, strips=(StripChoice(strip="5v-rgb-pixel-60"),))
+    before = findings(start)["colour"]
+    assert before.state is State.WATCH
+    assert "you want 5000 K" in before.sentence
+    fixed = findings(search_fixes("colour", start, CATALOGUE)[0].design)["colour"]
+    assert fixed.value == pytest.approx(5000, rel=0.005)
+    assert "looks white" in fixed.sentence
+    assert fixed.state is State.GOOD
+
+
+def test_a_white_out_of_reach_offers_nothing() -> None:
+    assert search_fixes("colour", design({"wanted_cct_k": 9000.0}, strips=warm_and_cool()), CATALOGUE) == []
+    single = design({"wanted_cct_k": 3000.0})
+    assert findings(single)["colour"].state is State.WATCH
+    assert not findings(single)["colour"].fixable
+    assert search_fixes("colour", single, CATALOGUE) == []
+
+
 def test_a_search_can_be_stopped() -> None:
     with pytest.raises(Cancelled):
         search_fixes("dots", design(), CATALOGUE, cancelled=lambda: True)

@@ -10,6 +10,7 @@ from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
 from gauze.core.units import LengthUnit
 
 JUST_SEEN_DELTA_UV = 0.004  # in CIE 1976 u' v'; common practice, no source
+JUST_SEEN_MIRED = 5.0  # of reciprocal megakelvin; common practice, no source
 PLAIN_DELTA_UV = 0.010  # common practice, no source
 
 
@@ -58,7 +59,18 @@ def _white(evaluation: Evaluation) -> Finding:
         )
     ]
     figures += [_channel_figure(evaluation, index) for index in range(len(evaluation.layout.emitters))]
-    return Finding("colour", "aim", state, sentence, value, "K", None, tuple(figures))
+    wanted_k = evaluation.design.purpose.wanted_cct_k
+    missed = wanted_k is not None and not _is_met(value, wanted_k)
+    if missed:
+        state = State.WATCH
+        sentence = f"{sentence[:-1]}; you want {wanted_k:.0f} K."
+    several = len(evaluation.layout.emitters) > 1
+    return Finding("colour", "aim", state, sentence, value, "K", wanted_k, tuple(figures), fixable=missed and several)
+
+
+def _is_met(cct_k: float, wanted_k: float) -> bool:
+    """Whether two whites are as near as neighbouring strips of one order are."""
+    return cct_k > 0 and abs(1e6 / cct_k - 1e6 / wanted_k) < JUST_SEEN_MIRED
 
 
 def _signed(duv: float) -> str:

@@ -1,0 +1,42 @@
+"""The levels of the channels at which the whole has the wanted white."""
+
+import msgspec
+import numpy as np
+
+from gauze.core.design import StripChoice
+from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.optics.colour import levels_for_white
+
+
+def levels_for_wanted_white(trial: Trial) -> Fix | None:
+    """Set every channel so that the mixture has the wanted colour temperature, as bright as that goes."""
+    wanted_k = trial.design.purpose.wanted_cct_k
+    if wanted_k is None:
+        return None
+    full = trial.attempt(trial.changed(strips=tuple(_all_full(choice) for choice in trial.design.build.strips)))
+    if full is None or len(full.layout.emitters) < 2:
+        return None
+    light = full.face.light
+    reaching = [share.flux_lm * light.grids[share.grid_index].lid_share for share in light.shares]
+    levels = levels_for_white(np.array(reaching)[:, None] * full.face.xyz_per_lumen, wanted_k)
+    if levels is None:
+        return None
+    strips = list(trial.design.build.strips)
+    for index, choice in enumerate(strips):
+        own = [
+            round(float(level), 3)
+            for level, emitters in zip(levels, full.layout.emitters, strict=True)
+            if emitters.channel.strip_index == index
+        ]
+        if own:
+            strips[index] = msgspec.structs.replace(choice, levels=tuple(own))
+    evaluation = trial.attempt(trial.changed(strips=tuple(strips)))
+    if evaluation is None:
+        return None
+    shown = ", ".join(f"{level:.0%}" for level in levels)
+    return trial.fix(f"Levels for {wanted_k:.0f} K: {shown}", evaluation)
+
+
+def _all_full(choice: StripChoice) -> StripChoice:
+    return msgspec.structs.replace(choice, levels=())
