@@ -29,6 +29,11 @@ def with_purpose(design: Design, **changes: Any) -> Design:
     return msgspec.structs.replace(design, purpose=msgspec.structs.replace(design.purpose, **changes))
 
 
+def with_target(design: Design, **changes: float) -> Design:
+    """Let the target stand otherwise."""
+    return with_purpose(design, target=msgspec.structs.replace(design.purpose.target, **changes))
+
+
 def with_reading(design: Design, current_a: float | None) -> Design:
     """Take down the measured current of one full row, or forget it."""
     return msgspec.structs.replace(design, measured_row_current_a=current_a)

@@ -585,3 +585,27 @@ def test_the_trade_off_is_charted_and_the_design_is_its_point(open_window: Open,
         window.bench.edit("Walls", lambda what, _: edits.with_build(what, walls=0.3))  # another field
     window.actions_by_key["tray_diffuser"].trigger()  # takes the chart's place
     assert not window.chart_panel.isVisible()
+
+
+def test_the_target_is_set_beside_the_drawing_and_its_light_shown(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window()
+    window.go_to("aim")
+    aim = window.places.aim
+    for field, text in (
+        (aim._beside[0], "20 cm"),
+        (aim._turned[1], "30°"),
+        (aim._size[0], "1 m"),
+        (aim._white, "4000"),
+    ):
+        field.setText(text)
+        field.setModified(True)
+        field.returnPressed.emit()
+    purpose = window.bench.design.purpose
+    assert (purpose.target.offset_x_mm, purpose.target.tilt_deg, purpose.target.width_mm) == (200.0, 30.0, 1000.0)
+    assert purpose.wanted_cct_k == 4000
+    aim._white.setText("")
+    aim._white.setModified(True)
+    aim._white.returnPressed.emit()
+    assert window.bench.design.purpose.wanted_cct_k is None
+    qtbot.waitUntil(lambda: "lx" in aim.target_map.accessibleDescription(), timeout=10_000)
+    aim.target_map.repaint()

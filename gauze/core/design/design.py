@@ -15,6 +15,21 @@ LONGEST_NAME = 120  # characters
 OWN_PREFIX = "own-"  # of the ids of own sheets, so that they never meet one of the catalogue
 
 
+class Target(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """Where and how what is lit stands, beyond its distance.
+
+    Its middle may lie beside the axis; ``turn_deg`` turns it about its upright middle line, ``tilt_deg`` about its level
+    one; its size is that of the map of the light on it.
+    """
+
+    offset_x_mm: Annotated[float, msgspec.Meta(ge=-20_000, le=20_000)] = 0.0
+    offset_y_mm: Annotated[float, msgspec.Meta(ge=-20_000, le=20_000)] = 0.0
+    turn_deg: Annotated[float, msgspec.Meta(ge=-90, le=90)] = 0.0
+    tilt_deg: Annotated[float, msgspec.Meta(ge=-90, le=90)] = 0.0
+    width_mm: Annotated[float, msgspec.Meta(gt=0, le=20_000)] = 400.0
+    height_mm: Annotated[float, msgspec.Meta(gt=0, le=20_000)] = 300.0
+
+
 class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """What the light is for.
 
@@ -27,6 +42,7 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     use: Literal["looked_at", "lighting"]
     viewing_distance_mm: Distance
     target_distance_mm: Distance
+    target: Target = Target()
     wanted_illuminance_lx: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
     wanted_luminance_cd_m2: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
     wanted_cct_k: Annotated[float, msgspec.Meta(ge=1800, le=12_000)] | None = None
@@ -55,6 +71,7 @@ def check_design(design: Design, catalogue: Catalogue) -> None:
         raise DesignError("name", f"The name is longer than {LONGEST_NAME} characters. Shorten it.")
     check_limits(design, "design")
     check_limits(design.purpose, "purpose")
+    check_limits(design.purpose.target, "purpose.target")
     check_strip_panel(design.build, catalogue_of(design, catalogue))
 
 

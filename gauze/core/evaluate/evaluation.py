@@ -15,7 +15,7 @@ from gauze.core.optics.box_light import Map, light_box, map_axes
 from gauze.core.optics.colour import channel_xyz
 from gauze.core.optics.evenness import Evenness, evenness_of
 from gauze.core.optics.face import LitFace, map_step_mm
-from gauze.core.optics.target import target_illuminance_lx
+from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane, target_map
 from gauze.core.optics.visibility import DotVisibility, dot_visibility, ripples
 
 
@@ -28,6 +28,7 @@ class Detail:
 
 
 AT_REST = Detail(fineness=1.0, most_pixels=160_000)
+_COARSE_MAP_POINTS = 3  # of the target while dragging: corners, edges and middle
 WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=14_000)
 
 
@@ -48,8 +49,14 @@ class Evaluation:
     xyz: Map
     evenness: Evenness
     dots: DotVisibility
-    target_lx: float
+    target: TargetMap
     supplies: tuple[SupplyNeed, ...]
+
+    @property
+    def target_lx(self) -> float:
+        """Illuminance at the middle of the target."""
+        rows, columns = self.target.illuminance_lx.shape
+        return float(self.target.illuminance_lx[rows // 2, columns // 2])
 
     @property
     def luminance_cd_m2(self) -> Map:
@@ -61,6 +68,20 @@ class Evaluation:
         column = int(np.abs(self.x_mm - x_mm).argmin())
         row = int(np.abs(self.y_mm - y_mm).argmin())
         return float(self.xyz[1, row, column])
+
+
+def target_plane(design: Design) -> TargetPlane:
+    """Return the target as it stands in front of the face."""
+    target = design.purpose.target
+    return TargetPlane(
+        distance_mm=design.purpose.target_distance_mm,
+        offset_x_mm=target.offset_x_mm,
+        offset_y_mm=target.offset_y_mm,
+        turn_deg=target.turn_deg,
+        tilt_deg=target.tilt_deg,
+        width_mm=target.width_mm,
+        height_mm=target.height_mm,
+    )
 
 
 def _camera_limit(design: Design) -> float | None:
@@ -114,6 +135,6 @@ def evaluate(
         xyz=xyz,
         evenness=evenness,
         dots=dot_visibility(ripples(face, layout), evenness.mean_cd_m2, face_mm, _camera_limit(design)),
-        target_lx=target_illuminance_lx(face, design.purpose.target_distance_mm),
+        target=target_map(face, target_plane(design), MAP_POINTS if detail.fineness >= 1.0 else _COARSE_MAP_POINTS),
         supplies=tuple(supply_needs(design, layout, catalogue)),
     )

@@ -1,12 +1,13 @@
-"""What arrives at a target straight in front of the middle of the face."""
+"""What arrives at a target in front of the face: at a point, or over a plane that may stand beside the axis and be turned."""
 
 import functools
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
 from gauze.core.layout.model import FloatArray
-from gauze.core.optics.box_light import map_axes
+from gauze.core.optics.box_light import GridLight, map_axes
 from gauze.core.optics.distribution import axial_intensity_cd
 from gauze.core.optics.face import LitFace
 from gauze.core.optics.gaussian_sum import lobe_share_inside
@@ -14,17 +15,72 @@ from gauze.core.optics.gaussian_sum import lobe_share_inside
 _CELLS = 48  # of the face along its longer side; the integrand is smooth at any distance in use
 _TABLE_SINES = np.linspace(0.0, 1.0, 65)
 _RINGS, _SPOKES = 160, 96
+MAP_POINTS = 9  # along each side of a target's map
+
+
+@dataclass(frozen=True)
+class TargetPlane:
+    """A rectangle in front of the face.
+
+    ``distance_mm`` is along the axis from the face to its middle, ``offset_x_mm`` and ``offset_y_mm`` how far that
+    lies beside the axis. ``turn_deg`` turns it about its upright middle line (positive: its right edge comes nearer to the
+    face), ``tilt_deg`` about its level one (positive: its upper edge comes nearer). At 0 it is parallel to the face.
+    """
+
+    distance_mm: float
+    offset_x_mm: float = 0.0
+    offset_y_mm: float = 0.0
+    turn_deg: float = 0.0
+    tilt_deg: float = 0.0
+    width_mm: float = 0.0
+    height_mm: float = 0.0
+
+    def axes(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Unit vectors along its width, along its height, and square to it towards the face."""
+        turn, tilt = math.radians(self.turn_deg), math.radians(self.tilt_deg)
+        right = np.array([math.cos(turn), 0.0, -math.sin(turn)])
+        up = np.array([-math.sin(turn) * math.sin(tilt), math.cos(tilt), -math.cos(turn) * math.sin(tilt)])
+        return right, up, -np.cross(right, up)
+
+
+@dataclass(frozen=True)
+class TargetMap:
+    """Illuminance over a target plane: places on it from its middle, shapes (n,) and (m,); lux, shape (m, n)."""
+
+    right_mm: FloatArray
+    up_mm: FloatArray
+    illuminance_lx: FloatArray
+
+    @property
+    def min_over_mean(self) -> float:
+        """Uniformity U0 over the target; 0 in the dark."""
+        mean = float(self.illuminance_lx.mean())
+        return float(self.illuminance_lx.min()) / mean if mean > 0 else 0.0
 
 
 def target_illuminance_lx(face: LitFace, distance_mm: float) -> float:
-    """Illuminance on a plane parallel to the face, on its axis.
+    """Illuminance on a plane parallel to the face, on its axis."""
+    return target_map(face, TargetPlane(distance_mm), points=1).illuminance_lx.item()
+
+
+def target_map(face: LitFace, plane: TargetPlane, points: int = MAP_POINTS) -> TargetMap:
+    """Illuminance at even places over a plane, its edges included (at its middle for ``points`` 1).
 
     What leaves the face evenly (diffuse and bounced light) is summed over the face as it is,
-    E = sum of L cos^2(theta) dA / R^2, good at any distance. What leaves in the lobe or straight on is
-    summed over the emitters, each with the intensity that the sheet leaves it towards the target; its
-    place on the sheet is taken above the emitter, which is good from a few depths on.
+    E = sum of L cos(theta_face) cos(theta_target) dA / R^2, good at any distance. What leaves in the lobe or straight on is
+    summed over the emitters, each with the intensity that the sheet leaves it towards the target, where the straight way
+    passes the sheet; its place on the sheet is taken above the emitter, which is good from a few depths on.
+    What would come from behind the plane, or is behind the face, counts as nothing.
     """
-    return _even_part(face, distance_mm) + _directed_part(face, distance_mm)
+    right, up, normal = plane.axes()
+    share = np.linspace(-0.5, 0.5, points) if points > 1 else np.zeros(1)
+    right_mm, up_mm = share * plane.width_mm, share * plane.height_mm
+    box = face.light.box
+    middle = np.array([box.width_mm / 2 + plane.offset_x_mm, box.height_mm / 2 + plane.offset_y_mm, plane.distance_mm])
+    places = middle + up_mm[:, None, None] * up + right_mm[None, :, None] * right
+    flat = places.reshape(-1, 3)
+    lux = _even_part(face, flat, normal) + _directed_part(face, flat, normal)
+    return TargetMap(right_mm, up_mm, lux.reshape(points, points))
 
 
 def exposure_f_number(illuminance_lx: float, exposure_s: float, iso_speed: float, calibration: float = 250.0) -> float:
@@ -35,38 +91,56 @@ def exposure_f_number(illuminance_lx: float, exposure_s: float, iso_speed: float
     return math.sqrt(illuminance_lx * exposure_s * iso_speed / calibration)
 
 
-def _even_part(face: LitFace, distance_mm: float) -> float:
+def _even_part(face: LitFace, places: FloatArray, normal: FloatArray) -> FloatArray:
     box = face.light.box
     step_mm = max(max(box.width_mm, box.height_mm) / _CELLS, min(box.width_mm, box.height_mm) / 400)
     x_mm, y_mm = map_axes(box, step_mm)
-    squared = (y_mm[:, None] - box.height_mm / 2) ** 2 + (x_mm[None, :] - box.width_mm / 2) ** 2
-    weight = distance_mm**2 / (squared + distance_mm**2) ** 2
     cell_mm2 = box.width_mm * box.height_mm / (len(x_mm) * len(y_mm))
-    total = 0.0
+    exitance = np.zeros((len(y_mm), len(x_mm)))
     for index, grid in enumerate(face.light.grids):
-        flux_lm = _flux_of(face, index)
-        exitance = face.diffuser.transmittance * face.light.bounced(grid, x_mm, y_mm)
+        own = face.diffuser.transmittance * face.light.bounced(grid, x_mm, y_mm)
         # widened by the cell, so that a coarse grid neither misses nor doubles a dot
-        exitance = exitance + face.diffuser.diffuse * face.light.direct(grid, x_mm, y_mm, spread_mm=step_mm / 2)
-        total += flux_lm * float((weight * exitance).sum()) * cell_mm2 / math.pi
+        own = own + face.diffuser.diffuse * face.light.direct(grid, x_mm, y_mm, spread_mm=step_mm / 2)
+        exitance += _flux_of(face, index) * own
+    total = np.zeros(len(places))
+    for index, (x, y, z) in enumerate(places):
+        dx, dy = x - x_mm[None, :], y - y_mm[:, None]
+        squared = dx**2 + dy**2 + z**2
+        # both cosines times R: from the face's axis, and from the target's normal
+        from_face = max(z, 0.0)
+        to_target = np.maximum(-(dx * normal[0] + dy * normal[1] + z * normal[2]), 0.0)
+        total[index] = float((exitance * from_face * to_target / squared**2).sum())
+    return total * (cell_mm2 / math.pi * 1e6)
+
+
+def _directed_part(face: LitFace, places: FloatArray, normal: FloatArray) -> FloatArray:
+    total = np.zeros(len(places))
+    if face.diffuser.regular <= 0 and not face.diffuser.lobes:
+        return total
+    for grid_index, grid in enumerate(face.light.grids):
+        flux_lm = _flux_of(face, grid_index)
+        for index, place in enumerate(places):
+            total[index] += flux_lm * _from_emitters(face, grid, place, normal)
     return total * 1e6
 
 
-def _directed_part(face: LitFace, distance_mm: float) -> float:
-    box, sheet = face.light.box, face.diffuser
-    total = 0.0
-    for index, grid in enumerate(face.light.grids):
-        source = grid.source
-        reach_mm = distance_mm + grid.depth_mm
-        squared = (source.x_mm[:, None] - box.width_mm / 2) ** 2 + (source.y_mm[None, :] - box.height_mm / 2) ** 2
-        radius2 = squared + reach_mm**2
-        sine = np.sqrt(squared / radius2)
-        cosine = reach_mm / np.sqrt(radius2)
-        intensity = sheet.regular * axial_intensity_cd(1.0, source.power) * cosine**source.power
-        for lobe in sheet.lobes:
-            intensity = intensity + lobe.transmittance * lobe_intensity(sine, source.power, lobe.sigma)
-        total += _flux_of(face, index) * float((source.flux * intensity * cosine / radius2).sum())
-    return total * 1e6
+def _from_emitters(face: LitFace, grid: GridLight, place: FloatArray, normal: FloatArray) -> float:
+    """Illuminance per lumen of one grid's emitters at a place, in lm/mm^2."""
+    box, sheet, source = face.light.box, face.diffuser, grid.source
+    rise = place[2] + grid.depth_mm
+    if place[2] <= 0:
+        return 0.0
+    dx, dy = place[0] - source.x_mm[:, None], place[1] - source.y_mm[None, :]
+    squared = dx**2 + dy**2 + rise**2
+    share = grid.depth_mm / rise
+    crossing_x, crossing_y = source.x_mm[:, None] + share * dx, source.y_mm[None, :] + share * dy
+    free = (crossing_x > 0) & (crossing_x < box.width_mm) & (crossing_y > 0) & (crossing_y < box.height_mm)
+    sine = np.sqrt((dx**2 + dy**2) / squared)
+    intensity = sheet.regular * axial_intensity_cd(1.0, source.power) * (rise / np.sqrt(squared)) ** source.power
+    for lobe in sheet.lobes:
+        intensity = intensity + lobe.transmittance * lobe_intensity(sine, source.power, lobe.sigma)
+    to_target = np.maximum(-(dx * normal[0] + dy * normal[1] + rise * normal[2]), 0.0)
+    return float((source.flux * free * intensity * to_target / squared**1.5).sum())
 
 
 def lobe_intensity(sine: FloatArray, power: float, sigma: float) -> FloatArray:

@@ -242,6 +242,7 @@ class MainWindow(QMainWindow):
         self.canvas.show_scene(Scene(self.bench.design, self.bench.layout, result.evaluation))
         self.findings.show_findings(result.findings)
         self.places.feed.show_supplies(result.evaluation.supplies)
+        self.places.aim.target_map.show_map(result.evaluation.target)
         exact = result.evaluation.detail == AT_REST
         self._detail.setText(tr("exact") if exact else tr("following …"))
         if exact and result.evaluation.design == self.bench.design:
@@ -261,6 +262,7 @@ class MainWindow(QMainWindow):
         self.findings.set_theme(theme)
         self.tray.set_theme(theme)
         self.chart_panel.set_theme(theme)
+        self.places.aim.target_map.theme = theme
         for place in PLACES:
             self._place_buttons[place.key].setIcon(icon(place.icon, theme))
         theme_actions(self.actions_by_key, theme)

@@ -153,6 +153,16 @@ class Form(QWidget):
         self._grid.addWidget(text, row, 0)
         self._grid.addWidget(widget, row, 1)
 
+    def add_pair(self, label: str, first: QWidget, second: QWidget) -> None:
+        """Add a row with two inputs."""
+        pair = QWidget()
+        row = QHBoxLayout(pair)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        row.addWidget(first)
+        row.addWidget(second)
+        self.add(label, pair)
+
     def add_wide(self, widget: QWidget) -> None:
         """Add a widget over the whole width."""
         self._grid.addWidget(widget, self._grid.rowCount(), 0, 1, 2)

@@ -1,5 +1,6 @@
 """The places of the working order, and what is picked at each: Aim, Lay, Soften, Feed."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,12 +11,14 @@ from gauze.core.design import Design
 from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate import Caution
 from gauze.core.materials import Strip
-from gauze.core.units import LengthUnit, format_length, format_number, parse_number
+from gauze.core.units import LengthUnit, format_length, format_number, parse_length, parse_number
 from gauze.session import edits
 from gauze.ui.panels.fields import EitherOr, Form, LevelField, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.soften import SoftenPanel
+from gauze.ui.panels.target_map import TargetMapView
 from gauze.ui.text import tr
+from gauze.ui.theme import theme_named
 from gauze.ui.workbench import Workbench
 
 
@@ -64,6 +67,19 @@ class AimPanel(PlacePanel):
             tr("Target distance"), tr("Lights a target at"), "Target distance", purpose="target_distance_mm"
         )
         self._lux = self._number(tr("Wanted illuminance"), tr("Wanted there"), "lx", "wanted_illuminance_lx")
+        self._beside = (
+            self._target_length(tr("Target to the right"), "offset_x_mm"),
+            self._target_length(tr("Target up"), "offset_y_mm"),
+        )
+        self._turned = (
+            self._target_angle(tr("Target turned"), "turn_deg"),
+            self._target_angle(tr("Target tilted"), "tilt_deg"),
+        )
+        self._size = (
+            self._target_length(tr("Target width"), "width_mm"),
+            self._target_length(tr("Target height"), "height_mm"),
+        )
+        self.target_map = TargetMapView(theme_named(bench.settings.theme))
         self._white = QuantityField(tr("Wanted white"), _read_white)
         self._white.setPlaceholderText(tr("any; or such as 4000 K"))
         self._white.wrong.connect(self.form.say)
@@ -83,9 +99,27 @@ class AimPanel(PlacePanel):
             tr("Wanted luminance"), tr("Wanted on the face"), "cd/m²", "wanted_luminance_cd_m2"
         )
         self.form.add(tr("Wanted white"), self._white)
+        self.form.add_pair(tr("Target right, up"), *self._beside)
+        self.form.add_pair(tr("Turned, tilted"), *self._turned)
+        self.form.add_pair(tr("Target size"), *self._size)
+        self.form.add_wide(self.target_map)
         self.form.add(tr("Camera passes ripple of"), self._limit)
         self.form.finish()
         self.column.addStretch(1)
+
+    def _target_length(self, name: str, key: str) -> QuantityField:
+        return self._target_field(name, key, lambda text: parse_length(text, self.bench.unit))
+
+    def _target_angle(self, name: str, key: str) -> QuantityField:
+        return self._target_field(name, key, lambda text: parse_number(text, "°"))
+
+    def _target_field(self, name: str, key: str, read: Callable[[str], float]) -> QuantityField:
+        field = QuantityField(name, read)
+        field.wrong.connect(self.form.say)
+        field.taken.connect(
+            lambda value: self.bench.edit(name, lambda design, _: edits.with_target(design, **{key: value}))
+        )
+        return field
 
     def _number(self, name: str, label: str, unit: str, key: str) -> QuantityField:
         field = QuantityField(name, lambda text: parse_number(text, unit))
@@ -103,6 +137,13 @@ class AimPanel(PlacePanel):
         self._viewing.show_text(format_length(purpose.viewing_distance_mm, unit))
         self._target.show_text(format_length(purpose.target_distance_mm, unit))
         self._lux.show_text(f"{format_number(purpose.wanted_illuminance_lx, 6)} lx")
+        target = purpose.target
+        self._beside[0].show_text(format_length(target.offset_x_mm, unit))
+        self._beside[1].show_text(format_length(target.offset_y_mm, unit))
+        self._turned[0].show_text(f"{target.turn_deg:g}°")
+        self._turned[1].show_text(f"{target.tilt_deg:g}°")
+        self._size[0].show_text(format_length(target.width_mm, unit))
+        self._size[1].show_text(format_length(target.height_mm, unit))
         self._white.show_text("" if purpose.wanted_cct_k is None else f"{purpose.wanted_cct_k:g} K")
         self._viewer.show_choice(purpose.viewer)
         self._limit.setEnabled(purpose.viewer == "camera")

@@ -3,11 +3,12 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.optics.target import exposure_f_number
-from gauze.core.units import LengthUnit, format_number
+from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
 
 LEAST_SHARE = 0.75  # of the wanted value: below this even the spread of the catalogue does not reach it
 _CAMERA_EXPOSURE_S, _CAMERA_ISO_SPEED = 1 / 50, 400.0  # a usual setting for film, common practice, no source
+_CAMERA_TABLE = ((1 / 25, 100.0), (1 / 50, 100.0), (1 / 50, 800.0), (1 / 100, 800.0), (1 / 250, 1600.0))
 MOST_SHARE = 2.5  # of the wanted value: above this half of the LEDs would do; common practice, no source
 
 
@@ -83,14 +84,23 @@ def _state(share: float, wanted: float, unit: str) -> tuple[State, str]:
 
 
 def _target_figures(evaluation: Evaluation, unit: LengthUnit) -> tuple[Figure, ...]:
+    target, lux = evaluation.design.purpose.target, evaluation.target.illuminance_lx
     distance = format_distance(evaluation.design.purpose.target_distance_mm, unit)
     f_number = exposure_f_number(evaluation.target_lx, _CAMERA_EXPOSURE_S, _CAMERA_ISO_SPEED)
+    least, most = (format_number(float(value)) for value in (lux.min(), lux.max()))
+    size = f"{format_length(target.width_mm, unit, with_unit=False)} × {format_length(target.height_mm, unit)}"
     return (
         Figure(
             "Illuminance at the target",
-            f"{format_number(evaluation.target_lx)} lx",
-            f"sum over the face of L cos² θ dA / R², {distance} in front of its middle",
+            f"{format_number(evaluation.target_lx)} lx in its middle",
+            f"sum over the face of L cos θ cos θ′ dA / R², {distance} in front of it{_standing(evaluation, unit)}",
             "near field, inverse-square law",
+        ),
+        Figure(
+            "Over the target",
+            f"{least} to {most} lx, U0 {evaluation.target.min_over_mean:.2f}",
+            f"{lux.shape[1]} × {lux.shape[0]} places over {size}; U0 is least over mean",
+            "near field",
         ),
         Figure(
             "What tasks ask for",
@@ -101,10 +111,27 @@ def _target_figures(evaluation: Evaluation, unit: LengthUnit) -> tuple[Figure, .
         Figure(
             "Camera at the target",
             f"f/{format_number(f_number, 2)}",
-            f"a right exposure at 1/{1 / _CAMERA_EXPOSURE_S:.0f} s and ISO {_CAMERA_ISO_SPEED:g}: N = √(E t S / C), C = 250",
+            f"at 1/{1 / _CAMERA_EXPOSURE_S:.0f} s and ISO {_CAMERA_ISO_SPEED:g}: N = √(E t S / C), C = 250; "
+            + ", ".join(_exposure(evaluation.target_lx, seconds, speed) for seconds, speed in _CAMERA_TABLE),
             "ISO 2720 allows C from 240 to 400, from memory",
         ),
     )
+
+
+def _exposure(illuminance_lx: float, seconds: float, iso_speed: float) -> str:
+    f_number = exposure_f_number(illuminance_lx, seconds, iso_speed)
+    return f"1/{1 / seconds:.0f} s ISO {iso_speed:g} f/{format_number(f_number, 2)}"
+
+
+def _standing(evaluation: Evaluation, unit: LengthUnit) -> str:
+    """Say how the target stands, where it does not stand straight in front."""
+    target, words = evaluation.design.purpose.target, []
+    if target.offset_x_mm or target.offset_y_mm:
+        x, y = (format_length(value, unit) for value in (target.offset_x_mm, target.offset_y_mm))
+        words.append(f"{x} to the right and {y} up")
+    if target.turn_deg or target.tilt_deg:
+        words.append(f"turned {target.turn_deg:g}°, tilted {target.tilt_deg:g}°")
+    return "".join(f", {word}" for word in words)
 
 
 def _flux_figures(evaluation: Evaluation) -> tuple[Figure, ...]:
