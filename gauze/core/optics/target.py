@@ -15,6 +15,7 @@ from gauze.core.optics.gaussian_sum import lobe_share_inside
 _CELLS = 48  # of the face along its longer side; the integrand is smooth at any distance in use
 _TABLE_SINES = np.linspace(0.0, 1.0, 65)
 _RINGS, _SPOKES = 160, 96
+_MOST_AT_ONCE = 400_000  # ways from emitters to places that are held at once
 MAP_POINTS = 9  # along each side of a target's map
 
 
@@ -102,45 +103,48 @@ def _even_part(face: LitFace, places: FloatArray, normal: FloatArray) -> FloatAr
         # widened by the cell, so that a coarse grid neither misses nor doubles a dot
         own = own + face.diffuser.diffuse * face.light.direct(grid, x_mm, y_mm, spread_mm=step_mm / 2)
         exitance += _flux_of(face, index) * own
-    total = np.zeros(len(places))
-    for index, (x, y, z) in enumerate(places):
-        dx, dy = x - x_mm[None, :], y - y_mm[:, None]
-        squared = dx**2 + dy**2 + z**2
-        # both cosines times R: from the face's axis, and from the target's normal
-        from_face = max(z, 0.0)
-        to_target = np.maximum(-(dx * normal[0] + dy * normal[1] + z * normal[2]), 0.0)
-        total[index] = float((exitance * from_face * to_target / squared**2).sum())
-    return total * (cell_mm2 / math.pi * 1e6)
+    dx = places[:, 0, None, None] - x_mm[None, None, :]
+    dy = places[:, 1, None, None] - y_mm[None, :, None]
+    rise = places[:, 2, None, None]
+    squared = dx**2 + dy**2 + rise**2
+    # both cosines times R: from the face's axis, and from the target's normal
+    to_target = np.maximum(-(dx * normal[0] + dy * normal[1] + rise * normal[2]), 0.0)
+    weight = np.maximum(rise, 0.0) * to_target / squared**2
+    return np.asarray(np.einsum("pyx,yx->p", weight, exitance) * (cell_mm2 / math.pi * 1e6))
 
 
 def _directed_part(face: LitFace, places: FloatArray, normal: FloatArray) -> FloatArray:
     total = np.zeros(len(places))
     if face.diffuser.regular <= 0 and not face.diffuser.lobes:
         return total
+    block = max(1, _MOST_AT_ONCE // max(grid.source.flux.size for grid in face.light.grids))
     for grid_index, grid in enumerate(face.light.grids):
         flux_lm = _flux_of(face, grid_index)
-        for index, place in enumerate(places):
-            total[index] += flux_lm * _from_emitters(face, grid, place, normal)
+        for first in range(0, len(places), block):
+            part = slice(first, first + block)
+            total[part] += flux_lm * _from_emitters(face, grid, places[part], normal)
     return total * 1e6
 
 
-def _from_emitters(face: LitFace, grid: GridLight, place: FloatArray, normal: FloatArray) -> float:
-    """Illuminance per lumen of one grid's emitters at a place, in lm/mm^2."""
+def _from_emitters(face: LitFace, grid: GridLight, places: FloatArray, normal: FloatArray) -> FloatArray:
+    """Illuminance per lumen of one grid's emitters at places, in lm/mm^2; nothing at or behind the face."""
     box, sheet, source = face.light.box, face.diffuser, grid.source
-    rise = place[2] + grid.depth_mm
-    if place[2] <= 0:
-        return 0.0
-    dx, dy = place[0] - source.x_mm[:, None], place[1] - source.y_mm[None, :]
+    in_front = places[:, 2] > 0
+    rise = np.where(in_front, places[:, 2] + grid.depth_mm, grid.depth_mm)[:, None, None]
+    dx = places[:, 0, None, None] - source.x_mm[None, :, None]
+    dy = places[:, 1, None, None] - source.y_mm[None, None, :]
     squared = dx**2 + dy**2 + rise**2
     share = grid.depth_mm / rise
-    crossing_x, crossing_y = source.x_mm[:, None] + share * dx, source.y_mm[None, :] + share * dy
+    crossing_x, crossing_y = source.x_mm[None, :, None] + share * dx, source.y_mm[None, None, :] + share * dy
     free = (crossing_x > 0) & (crossing_x < box.width_mm) & (crossing_y > 0) & (crossing_y < box.height_mm)
-    sine = np.sqrt((dx**2 + dy**2) / squared)
     intensity = sheet.regular * axial_intensity_cd(1.0, source.power) * (rise / np.sqrt(squared)) ** source.power
-    for lobe in sheet.lobes:
-        intensity = intensity + lobe.transmittance * lobe_intensity(sine, source.power, lobe.sigma)
+    if sheet.lobes:
+        sine = np.sqrt((dx**2 + dy**2) / squared)
+        for lobe in sheet.lobes:
+            intensity = intensity + lobe.transmittance * lobe_intensity(sine, source.power, lobe.sigma)
     to_target = np.maximum(-(dx * normal[0] + dy * normal[1] + rise * normal[2]), 0.0)
-    return float((source.flux * free * intensity * to_target / squared**1.5).sum())
+    arriving = free * intensity * to_target / squared**1.5
+    return np.asarray(np.where(in_front, np.einsum("pxy,xy->p", arriving, source.flux), 0.0))
 
 
 def lobe_intensity(sine: FloatArray, power: float, sigma: float) -> FloatArray:

@@ -4,7 +4,17 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QWidget
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSizePolicy,
+    QSlider,
+    QWidget,
+)
 
 from gauze.core.errors import QuantityError
 
@@ -159,8 +169,10 @@ class Form(QWidget):
         row = QHBoxLayout(pair)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(4)
-        row.addWidget(first)
-        row.addWidget(second)
+        for widget in (first, second):
+            widget.setMinimumWidth(48)
+            widget.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            row.addWidget(widget, 1)
         self.add(label, pair)
 
     def add_wide(self, widget: QWidget) -> None:
