@@ -12,6 +12,16 @@ Every message says what, where, and what to do about it, in words that a builder
 interface and the command line show it as it stands.
 """
 
+import re
+from collections.abc import Callable
+
+_LENGTH = re.compile("\ue000([^\ue001]*)\ue001")  # private-use signs, which no message has otherwise
+
+
+def length(value_mm: float) -> str:
+    """Mark a length in the message of a :class:`DesignError`, to be written in whatever unit the reader uses."""
+    return f"\ue000{float(value_mm)!r}\ue001"
+
 
 class GauzeError(Exception):
     """Root of all errors that Gauze raises on purpose; ``str(error)`` is fit to be shown."""
@@ -32,8 +42,17 @@ class DesignError(GauzeError):
     """
 
     def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
+        super().__init__(_write_lengths(message, lambda value_mm: f"{value_mm:.4g} mm"))
         self.field = field
+        self._message = message
+
+    def text(self, write_length: Callable[[float], str]) -> str:
+        """Return the message with its lengths (in mm) written by a function; ``str(error)`` writes millimetres."""
+        return _write_lengths(self._message, write_length)
+
+
+def _write_lengths(message: str, write_length: Callable[[float], str]) -> str:
+    return _LENGTH.sub(lambda match: write_length(float(match[1])), message)
 
 
 class CatalogueError(GauzeError):

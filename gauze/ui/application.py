@@ -22,7 +22,7 @@ from gauze.session.document import Document
 from gauze.session.settings import load_settings, recovery_folder, settings_path
 from gauze.session.shelf import shelf_path
 from gauze.ui.main_window import MainWindow
-from gauze.ui.theme import apply_theme, theme_named
+from gauze.ui.theme import apply_theme, icon, theme_named
 from gauze.ui.workbench import Workbench
 
 _LOG = logging.getLogger(__name__)
@@ -43,6 +43,7 @@ def run_application(arguments: argparse.Namespace) -> int:
     application = QApplication(sys.argv[:1])
     application.setApplicationName("gauze")
     application.setApplicationDisplayName("Gauze")
+    application.setWindowIcon(icon("lamp-desk", theme_named("dark"), "accent"))
     apply_theme(application, theme_named(arguments.theme or load_settings(settings_path()).theme))
     sys.excepthook = _show_defect
     path: Path | None = getattr(arguments, "file", None)

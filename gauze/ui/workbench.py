@@ -15,7 +15,7 @@ from gauze.core.evaluate.candidates import Candidate, light_candidate
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.layout import Layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
-from gauze.core.units import LengthUnit
+from gauze.core.units import LengthUnit, format_length
 from gauze.session.autosave import Autosave
 from gauze.session.document import Document
 from gauze.session.edits import with_own_sheet, with_shelf
@@ -172,7 +172,7 @@ class Workbench(QObject):
         try:
             self.document.apply(change(self.design, self.layout), name, gesture)
         except DesignError as error:
-            self.refused.emit(error.field, str(error))
+            self.refused.emit(error.field, error.text(lambda value_mm: format_length(value_mm, self.unit)))
             return False
         except GauzeError as error:
             self.refused.emit(field, str(error))

@@ -129,6 +129,17 @@ def test_bad_values_are_refused_at_the_dimension_and_the_last_good_design_stands
     assert window.bench.design == design()
 
 
+def test_refusals_speak_in_the_unit_in_use(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lit=False)
+    window.actions_by_key["unit"].trigger()
+    type_into(window, qtbot, "depth", "1/100")
+    assert "Depth 0.01 in is less than the height of the LEDs (0.059 in)" in bubble(window).text()
+    type_into(window, qtbot, "depth", "0.059")  # as it says: at least that
+    assert window.bench.design.build.depth_mm == pytest.approx(1.4986)
+    type_into(window, qtbot, "row_count", "200")
+    assert "0.315 in strip do not fit in 15.748 in" in bubble(window).text()
+
+
 def test_dragging_the_lid_changes_the_depth_coarse_then_exact(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
     details = []

@@ -10,7 +10,7 @@ from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
 import msgspec
 
-from gauze.core.errors import DesignError
+from gauze.core.errors import DesignError, length
 
 _UNITS = {
     "_mm": "mm",
@@ -64,14 +64,15 @@ def _meta_of(hint: Any) -> msgspec.Meta | None:
 def _check_number(path: str, name: str, number: float, meta: msgspec.Meta) -> None:
     unit = unit_of(name)
     words = words_for(name).capitalize()
-    shown = f"{number:g} {unit}".strip()
     if not math.isfinite(number):
         raise DesignError(path, f"{words} is not a number. Type digits.")
+
+    def shown(value: float) -> str:
+        return length(value) if unit == "mm" else f"{value:g} {unit}".strip()
+
     if meta.gt is not None and not number > meta.gt:
-        raise DesignError(
-            path, f"{words} {shown} will not do: it must be more than {meta.gt:g} {unit}.".replace(" .", ".")
-        )
+        raise DesignError(path, f"{words} {shown(number)} will not do: it must be more than {shown(meta.gt)}.")
     if meta.ge is not None and not number >= meta.ge:
-        raise DesignError(path, f"{words} {shown} is too small: the least is {meta.ge:g} {unit}.".replace(" .", "."))
+        raise DesignError(path, f"{words} {shown(number)} is too small: the least is {shown(meta.ge)}.")
     if meta.le is not None and not number <= meta.le:
-        raise DesignError(path, f"{words} {shown} is too large: the most is {meta.le:g} {unit}.".replace(" .", "."))
+        raise DesignError(path, f"{words} {shown(number)} is too large: the most is {shown(meta.le)}.")

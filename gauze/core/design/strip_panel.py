@@ -6,7 +6,7 @@ from typing import Annotated, Literal, TypeVar
 import msgspec
 
 from gauze.core.design.limits import check_limits
-from gauze.core.errors import CatalogueError, DesignError
+from gauze.core.errors import CatalogueError, DesignError, length
 from gauze.core.materials import Catalogue, Finish, Strip
 
 FaceLength = Annotated[float, msgspec.Meta(ge=20, le=5000, description="Inner size of the face, mm.")]
@@ -19,6 +19,7 @@ RowCount = Annotated[int, msgspec.Meta(ge=1, le=400)]
 Level = Annotated[float, msgspec.Meta(ge=0, le=1)]
 Reflectance = Annotated[float, msgspec.Meta(ge=0, le=0.98)]
 MOST_LAYERS = 3
+ROUNDING_MM = 0.02  # what a length loses when it is shown in thousandths of an inch and typed back
 Layers = Annotated[tuple[str, ...], msgspec.Meta(min_length=1, max_length=MOST_LAYERS)]
 WhiteCct = Annotated[float, msgspec.Meta(ge=1800, le=12000)]
 
@@ -110,11 +111,11 @@ def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "buil
         raise DesignError(f"{path}.strips", "Choose one strip, or two that take turns from row to row.")
     for index, choice in enumerate(panel.strips):
         strip = check_strip_choice(choice, catalogue, f"{path}.strips[{index}]")
-        if panel.depth_mm < strip.emitter_height_mm:
+        if panel.depth_mm < strip.emitter_height_mm - ROUNDING_MM:
             raise DesignError(
                 f"{path}.depth_mm",
-                f"Depth {panel.depth_mm:g} mm is less than the height of the LEDs ({strip.emitter_height_mm:g} mm): "
-                f"the diffuser would rest on them. Give at least {strip.emitter_height_mm:g} mm.",
+                f"Depth {length(panel.depth_mm)} is less than the height of the LEDs ({length(strip.emitter_height_mm)}): "
+                f"the diffuser would rest on them. Give at least {length(strip.emitter_height_mm)}.",
             )
     if not 1 <= len(panel.layers) <= MOST_LAYERS:
         raise DesignError(f"{path}.diffuser", f"Choose one sheet, or up to {MOST_LAYERS} laid on each other.")

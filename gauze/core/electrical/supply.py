@@ -31,7 +31,6 @@ class SupplyNeed:
     """
 
     volts: float
-    length_m: float
     label_w: float
     set_w: float
     schools: tuple[School, ...]
@@ -103,4 +102,4 @@ def _need(volts: float, design: Design, layout: Layout, ratings_w: Sequence[floa
                 "Measured row", f"{design.measured_row_current_a:g} A read on one row x {len(rows)} rows", measured_w
             )
         )
-    return SupplyNeed(volts, sum(row.length_mm for row in rows) / 1000.0, label_w, set_w, tuple(schools))
+    return SupplyNeed(volts, label_w, set_w, tuple(schools))

@@ -115,8 +115,3 @@ class Layout:
     def emitter_count(self) -> int:
         """Number of LED packages (channels in one package count once)."""
         return sum(row.emitters for row in self.rows)
-
-    @property
-    def strip_length_m(self) -> float:
-        """Length of strip in all rows together."""
-        return sum(row.length_mm for row in self.rows) / 1000.0

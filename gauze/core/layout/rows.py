@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from gauze.core.design import RowPlan
-from gauze.core.errors import DesignError
+from gauze.core.errors import DesignError, length
 
 _SLACK_MM = 1e-6  # rounding of typed inches must not lose a row
 
@@ -40,7 +40,7 @@ def resolve_rows(plan: RowPlan, extent_mm: float, strip_width_mm: float, path: s
     if plan.count is not None and plan.count * strip_width_mm > extent_mm + _SLACK_MM:
         raise DesignError(
             f"{path}.count",
-            f"{plan.count} rows of {strip_width_mm:g} mm strip do not fit in {extent_mm:g} mm: "
+            f"{plan.count} rows of {length(strip_width_mm)} strip do not fit in {length(extent_mm)}: "
             f"at most {int(extent_mm // strip_width_mm)} do.",
         )
     if plan.side_margin_mm is not None:
@@ -60,14 +60,14 @@ def _check_margin(margin_mm: float, extent_mm: float, strip_width_mm: float, pat
     if margin_mm < strip_width_mm / 2 - _SLACK_MM:
         raise DesignError(
             f"{path}.side_margin_mm",
-            f"A side margin of {margin_mm:g} mm puts the outer strip into the wall: "
-            f"the {strip_width_mm:g} mm strip needs at least {strip_width_mm / 2:g} mm.",
+            f"A side margin of {length(margin_mm)} puts the outer strip into the wall: "
+            f"the {length(strip_width_mm)} strip needs at least {length(strip_width_mm / 2)}.",
         )
     if 2 * margin_mm > extent_mm + _SLACK_MM:
         raise DesignError(
             f"{path}.side_margin_mm",
-            f"Two side margins of {margin_mm:g} mm are more than the {extent_mm:g} mm there are: "
-            f"give at most {extent_mm / 2:g} mm.",
+            f"Two side margins of {length(margin_mm)} are more than the {length(extent_mm)} there are: "
+            f"give at most {length(extent_mm / 2)}.",
         )
 
 
@@ -75,8 +75,8 @@ def _check_spacing(spacing_mm: float, strip_width_mm: float, path: str) -> None:
     if spacing_mm < strip_width_mm - _SLACK_MM:
         raise DesignError(
             f"{path}.spacing_mm",
-            f"Rows {spacing_mm:.4g} mm apart overlap: the strip is {strip_width_mm:g} mm wide. "
-            f"Give at least {strip_width_mm:g} mm, or fewer rows.",
+            f"Rows {length(spacing_mm)} apart overlap: the strip is {length(strip_width_mm)} wide. "
+            f"Give at least {length(strip_width_mm)}, or fewer rows.",
         )
 
 
@@ -97,8 +97,8 @@ def _from_count_and_margin(plan: RowPlan, extent_mm: float, strip_width_mm: floa
         most = int((extent_mm - 2 * plan.side_margin_mm) // strip_width_mm) + 1
         raise DesignError(
             f"{path}.count",
-            f"{plan.count} rows between side margins of {plan.side_margin_mm:.4g} mm would be {spacing_mm:.3g} mm apart, "
-            f"less than the strip's width of {strip_width_mm:g} mm: at most {most} fit.",
+            f"{plan.count} rows between side margins of {length(plan.side_margin_mm)} would be {length(spacing_mm)} apart, "
+            f"less than the strip's width of {length(strip_width_mm)}: at most {most} fit.",
         )
     return RowGrid(plan.count, spacing_mm, plan.side_margin_mm)
 
@@ -111,7 +111,7 @@ def _from_count_and_spacing(plan: RowPlan, extent_mm: float, strip_width_mm: flo
         most_mm = (extent_mm - strip_width_mm) / (plan.count - 1)
         raise DesignError(
             f"{path}.spacing_mm",
-            f"{plan.count} rows {plan.spacing_mm:.4g} mm apart do not fit in {extent_mm:g} mm: "
-            f"give at most {most_mm:.4g} mm, or fewer rows.",
+            f"{plan.count} rows {length(plan.spacing_mm)} apart do not fit in {length(extent_mm)}: "
+            f"give at most {length(most_mm)}, or fewer rows.",
         )
     return RowGrid(plan.count, plan.spacing_mm, margin_mm)

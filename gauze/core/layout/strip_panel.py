@@ -6,7 +6,7 @@ import numpy as np
 
 from gauze.core.design import StripChoice, StripPanel
 from gauze.core.design.strip_panel import finish_of
-from gauze.core.errors import DesignError
+from gauze.core.errors import DesignError, length
 from gauze.core.layout.model import Channel, EmitterSet, FloatArray, Layout, LightBox, Row
 from gauze.core.layout.rows import resolve_rows
 from gauze.core.materials import Catalogue, Strip
@@ -60,8 +60,8 @@ def _check_end_margin(panel: StripPanel, path: str) -> None:
     if 2 * panel.end_margin_mm >= panel.row_extent_mm:
         raise DesignError(
             f"{path}.end_margin_mm",
-            f"Two end margins of {panel.end_margin_mm:g} mm leave nothing of {panel.row_extent_mm:g} mm: "
-            f"give less than {panel.row_extent_mm / 2:g} mm.",
+            f"Two end margins of {length(panel.end_margin_mm)} leave nothing of {length(panel.row_extent_mm)}: "
+            f"give less than {length(panel.row_extent_mm / 2)}.",
         )
 
 
@@ -73,8 +73,8 @@ def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, across_mm
         size = "face_width_mm" if panel.row_direction == "along_width" else "face_height_mm"
         raise DesignError(
             f"{path}.{size}",
-            f"Between the end margins there are {wanted_mm:.4g} mm, less than one segment of "
-            f"“{strip.name}” ({strip.segment_mm:.4g} mm). Make the face larger, the end margin smaller, or take "
+            f"Between the end margins there are {length(wanted_mm)}, less than one segment of "
+            f"“{strip.name}” ({length(strip.segment_mm)}). Make the face larger, the end margin smaller, or take "
             "a strip with shorter segments.",
         )
     length_mm = segments * strip.segment_mm
@@ -84,8 +84,8 @@ def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, across_mm
         free_mm = (panel.row_extent_mm - length_mm) / 2
         raise DesignError(
             f"{path}.alternate_shift_mm",
-            f"Shifted by {panel.alternate_shift_mm:g} mm every other row would pass through the wall: "
-            f"there are {free_mm:.4g} mm free at each end.",
+            f"Shifted by {length(panel.alternate_shift_mm)} every other row would pass through the wall: "
+            f"there are {length(free_mm)} free at each end.",
         )
     end_limit_mm = panel.row_extent_mm - panel.end_margin_mm
     return Row(

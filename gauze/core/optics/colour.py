@@ -60,11 +60,6 @@ def channel_xyz(channel: Channel) -> FloatArray:
     return planck_xyz(channel.cct_k)
 
 
-def xy_of(xyz: FloatArray) -> FloatArray:
-    """CIE 1931 x, y; shape (..., 3) to (..., 2)."""
-    return np.asarray(xyz[..., :2] / xyz.sum(axis=-1, keepdims=True))
-
-
 def uv_1960(xyz: FloatArray) -> FloatArray:
     """CIE 1960 u, v, in which CCT and Duv are defined; shape (..., 3) to (..., 2)."""
     x, y, z = np.moveaxis(np.asarray(xyz), -1, 0)

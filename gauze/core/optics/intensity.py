@@ -66,10 +66,3 @@ def _free_share(face: LitFace, grid: GridLight, gamma: FloatArray, plane: FloatA
         inside_y = ((y > 0) & (y < box.height_mm)).astype(float)
         share[row] = np.einsum("xg,xy,yg->g", inside_x, source.flux, inside_y)
     return share
-
-
-def flux_of_table_lm(candela: FloatArray, gamma_deg: FloatArray, c_deg: FloatArray) -> float:
-    """Flux of a candela table by the trapezoidal rule over the solid angle; ``c_deg`` runs round to 360."""
-    gamma, plane = np.radians(gamma_deg), np.radians(c_deg)
-    rings = np.trapezoid(candela, plane, axis=0)
-    return float(np.trapezoid(rings * np.sin(gamma), gamma))

@@ -59,11 +59,6 @@ class TargetMap:
         return float(self.illuminance_lx.min()) / mean if mean > 0 else 0.0
 
 
-def target_illuminance_lx(face: LitFace, distance_mm: float) -> float:
-    """Illuminance on a plane parallel to the face, on its axis."""
-    return target_map(face, TargetPlane(distance_mm), points=1).illuminance_lx.item()
-
-
 def target_map(face: LitFace, plane: TargetPlane, points: int = MAP_POINTS) -> TargetMap:
     """Illuminance at even places over a plane, its edges included (at its middle for ``points`` 1).
 

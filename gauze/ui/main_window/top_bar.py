@@ -44,7 +44,6 @@ class TopBar(QWidget):
         self._unit = QToolButton()
         self._unit.setToolTip(tr("Show lengths in mm or inches; either can be typed at any time"))
         self._unit.clicked.connect(self.unit_toggled)
-        self._icons = {self._false: "palette"}
         self._symbols = (QLabel(), QLabel())
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 5, 12, 5)

@@ -72,7 +72,7 @@ def _figures(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> list
                 school.name,
                 f"{format_number(school.needed_w)} W → {rating}",
                 school.rule,
-                "common practice, no source",
+                f"rule: common practice, no source; sizes: {evaluation.catalogue.supply_source}",
             )
         )
     if evaluation.design.measured_row_current_a is None:
