@@ -18,7 +18,7 @@ import msgspec
 from gauze.core.design import Design, Purpose, RowPlan, StripChoice, StripPanel
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, evaluate, find
 from gauze.core.materials import load_catalogue
-from gauze.core.optics.box_transport import transport_of
+from gauze.core.optics.box_transport import forget_transports
 
 CATALOGUE = load_catalogue()
 REPEATS = 15
@@ -76,7 +76,7 @@ def update(design: Design, detail: Detail, *, lid_moves: bool) -> tuple[float, f
     def work(index: int) -> None:
         build = design.build
         if lid_moves:
-            transport_of.cache_clear()
+            forget_transports()
             build = msgspec.structs.replace(build, depth_mm=build.depth_mm + 0.5 * index)
         else:
             spacing_mm = (build.rows.spacing_mm or 0.0) - 0.02 * index

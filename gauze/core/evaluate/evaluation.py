@@ -29,7 +29,7 @@ class Detail:
 
 AT_REST = Detail(fineness=1.0, most_pixels=160_000)
 _COARSE_MAP_POINTS = 3  # of the target while dragging: corners, edges and middle
-WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=14_000)
+WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000)
 
 
 @dataclass(frozen=True)

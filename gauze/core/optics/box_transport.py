@@ -24,6 +24,7 @@ from gauze.core.optics.box_mesh import (
 from gauze.core.optics.gather import PlaneGather, Points, WallGather
 from gauze.core.optics.radiosity import BoxExchange, BoxFaces
 
+_COARSE = 0.75  # fineness below which a transport is one of a drag
 FINE_PASSES = 2  # of the pattern of the rows between lid and back; the next would change it by less than 1e-3
 
 _GRIDS = {
@@ -102,9 +103,29 @@ def _from_walls(gather: tuple[WallGather, WallGather], walls: tuple[FloatArray, 
     return np.asarray(gather[0](walls[0], walls[1]) + gather[1](walls[2], walls[3]).T)
 
 
-@functools.lru_cache(maxsize=4)
 def transport_of(box: LightBox, fineness: float) -> BoxTransport:
     """Return the transport of a box, kept while the box stays as it is; ``fineness`` 1 is exact at rest."""
+    return _coarse_transport(box, fineness) if fineness < _COARSE else _exact_transport(box, fineness)
+
+
+def forget_transports() -> None:
+    """Drop every kept transport, as a benchmark wants it."""
+    _coarse_transport.cache_clear()
+    _exact_transport.cache_clear()
+
+
+@functools.lru_cache(maxsize=64)
+def _coarse_transport(box: LightBox, fineness: float) -> BoxTransport:
+    """A hand that drags the lid comes by the same depths again and again; coarse ones take half a megabyte each."""
+    return _make_transport(box, fineness)
+
+
+@functools.lru_cache(maxsize=4)
+def _exact_transport(box: LightBox, fineness: float) -> BoxTransport:
+    return _make_transport(box, fineness)
+
+
+def _make_transport(box: LightBox, fineness: float) -> BoxTransport:
     coarse = coarse_mesh(box, fineness)
     fine = fine_mesh(coarse, fineness)
     nodes = (fine.x_nodes, fine.y_nodes)

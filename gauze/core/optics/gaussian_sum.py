@@ -77,9 +77,9 @@ def gaussian_cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> 
     -------
     Array of shape (len(rate), len(nodes) - 1, len(centres)).
     """
-    root = np.sqrt(rate)[:, None, None]
-    primitive = erf((root * (nodes[None, :, None] - centres[None, None, :])).astype(np.float32))
-    scale = (math.sqrt(math.pi) / (2.0 * root)).astype(np.float32)
+    root = np.sqrt(rate).astype(np.float32)[:, None, None]
+    primitive = erf(root * (nodes[:, None] - centres[None, :]).astype(np.float32))
+    scale = np.float32(math.sqrt(math.pi) / 2.0) / root
     return np.asarray((primitive[:, 1:] - primitive[:, :-1]) * scale)
 
 

@@ -12,7 +12,7 @@ from gauze.core.optics.distribution import axial_intensity_cd
 from gauze.core.optics.face import LitFace
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 
-_CELLS = 48  # of the face along its longer side; the integrand is smooth at any distance in use
+_CELLS = 32  # of the face along its longer side; the integrand is smooth at any distance in use
 _TABLE_SINES = np.linspace(0.0, 1.0, 65)
 _RINGS, _SPOKES = 160, 96
 _MOST_AT_ONCE = 400_000  # ways from emitters to places that are held at once

@@ -13,7 +13,7 @@ from gauze.core.optics.face import LitFace
 
 NEAREST_MM, FARTHEST_MM = 50.0, 1_000_000.0
 SAMPLES_PER_PITCH = 6
-_MOST_PITCHES = 16  # of a line that are read, about its middle
+_MOST_PITCHES = 12  # of a line that are read, about its middle
 _MOST_PERIODS = 4  # in the window over which a modulation is read
 _MOST_LINES = 3  # rows, and places along the rows, that are read
 

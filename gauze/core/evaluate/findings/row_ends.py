@@ -1,12 +1,11 @@
 """Do the rows reach the rim, cut at their marks?"""
 
-import numpy as np
-
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.units import LengthUnit, format_length
 
 GOOD_END_SHARE = 0.70  # luminance at the row's end over its middle; common practice, no source
+_RIM_SHARE = 0.01  # of the face's size along the rows: so near the rim the light at the end is read
 FAIR_END_SHARE = 0.50  # common practice, no source
 
 
@@ -37,21 +36,13 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 def _end_share(evaluation: Evaluation) -> float:
     """Luminance at the rim over that in the middle of the rows, each averaged over the rows' middle part."""
-    layout = evaluation.layout
-    along_width = layout.row_direction == "along_width"
-    extent = layout.box.width_mm if along_width else layout.box.height_mm
-    rim_mm = 0.01 * extent
-    ends = np.array([rim_mm, extent - rim_mm])
-    middle = np.linspace(0.42, 0.58, 9) * extent
-    across_extent = layout.box.height_mm if along_width else layout.box.width_mm
-    across = np.linspace(0.35, 0.65, 13) * across_extent
-    along = np.concatenate([ends[:1], middle, ends[1:]])
-    if along_width:
-        light = evaluation.face.luminance_cd_m2(along, across).mean(axis=0)
-    else:
-        light = evaluation.face.luminance_cd_m2(across, along).mean(axis=1)
-    inner = float(light[1:-1].mean())
-    return float(min(light[0], light[-1]) / inner) if inner > 0 else 0.0
+    along_width = evaluation.layout.row_direction == "along_width"
+    light = evaluation.luminance_cd_m2 if along_width else evaluation.luminance_cd_m2.T
+    rows, columns = light.shape
+    across = light[round(0.35 * rows) : max(round(0.65 * rows), round(0.35 * rows) + 1)].mean(axis=0)
+    rim = int(_RIM_SHARE * columns)
+    inner = float(across[round(0.42 * columns) : round(0.58 * columns)].mean())
+    return float(min(across[rim], across[-1 - rim])) / inner if inner > 0 else 0.0
 
 
 def _figures(evaluation: Evaluation, gap_mm: float, share: float, unit: LengthUnit) -> tuple[Figure, ...]:
