@@ -11,7 +11,7 @@ from gauze.core.errors import DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate
 from gauze.core.materials import Catalogue, Strip
 
-_DETAIL = Detail(fineness=1.0, most_pixels=40_000)  # as exact as the findings beside it
+_DETAIL = Detail(fineness=1.0, most_pixels=40_000, target_points=1)  # as exact as the findings beside it
 
 
 @dataclass(frozen=True)

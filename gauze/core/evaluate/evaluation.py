@@ -21,15 +21,15 @@ from gauze.core.optics.visibility import DotVisibility, dot_visibility, ripples
 
 @dataclass(frozen=True)
 class Detail:
-    """How finely to compute: ``fineness`` of the meshes, ``most_pixels`` of the map."""
+    """How finely to compute: ``fineness`` of the meshes, ``most_pixels`` of the map, places along a side of the target."""
 
     fineness: float
     most_pixels: int
+    target_points: int = MAP_POINTS
 
 
 AT_REST = Detail(fineness=1.0, most_pixels=160_000)
-_COARSE_MAP_POINTS = 3  # of the target while dragging: corners, edges and middle
-WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000)
+WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000, target_points=3)
 
 
 @dataclass(frozen=True)
@@ -135,6 +135,6 @@ def evaluate(
         xyz=xyz,
         evenness=evenness,
         dots=dot_visibility(ripples(face, layout), evenness.mean_cd_m2, face_mm, _camera_limit(design)),
-        target=target_map(face, target_plane(design), MAP_POINTS if detail.fineness >= 1.0 else _COARSE_MAP_POINTS),
+        target=target_map(face, target_plane(design), detail.target_points),
         supplies=tuple(supply_needs(design, layout, catalogue)),
     )

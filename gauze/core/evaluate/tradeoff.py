@@ -12,7 +12,7 @@ from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate, lay_out
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue
 
-_DETAIL = Detail(fineness=0.7, most_pixels=4_000)
+_DETAIL = Detail(fineness=0.7, most_pixels=4_000, target_points=1)
 _DEPTHS, _COUNTS = 13, 13
 _DEPTH_RANGE, _COUNT_RANGE = (0.45, 2.2), (0.5, 2.0)  # of the present depth and number of rows
 

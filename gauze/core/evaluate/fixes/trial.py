@@ -13,7 +13,7 @@ from gauze.core.evaluate.finding import Fix
 from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
 
-_DETAIL = Detail(fineness=1.0, most_pixels=14_000)
+_DETAIL = Detail(fineness=1.0, most_pixels=14_000, target_points=1)
 
 
 class Trial:
