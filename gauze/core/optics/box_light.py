@@ -2,9 +2,9 @@
 
 1. Direct light is summed exactly at every point of the lid, and exactly averaged over the cells of the meshes.
 2. The bounced light is balanced on a coarse mesh (:mod:`radiosity`).
-3. It is then gathered anew: from lid and walls to the back on a fine mesh, with the direct light at full detail,
-   and from there to the lid. The pattern of the rows, which the coarse mesh cannot carry, so makes its way to the back
-   and home; what is left out of it has been reflected four times.
+3. It is then gathered anew on a fine mesh, with the direct light at full detail: from lid to back, from both to the
+   walls, and from all of them to the lid. The pattern of the rows, which the coarse mesh cannot carry, so makes its way
+   to the back and home; what is left out of it has been reflected four times. The sum is scaled to the balanced flux.
 """
 
 import math
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from gauze.core.errors import Cancelled
 from gauze.core.layout.model import EmitterSet, FloatArray, LightBox
-from gauze.core.optics.box_mesh import BoxMesh, chebyshev_matrix
+from gauze.core.optics.box_mesh import BoxMesh, chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.box_transport import BoxTransport, transport_of
 from gauze.core.optics.direct import plane_cells, plane_points, wall_cells
 from gauze.core.optics.gaussian_sum import GaussianSum, plane_kernel
@@ -121,12 +121,18 @@ def _light_grid(transport: BoxTransport, source: SourceGrid) -> GridLight:
     kernel = plane_kernel(source.power, depth_mm, math.hypot(box.width_mm, box.height_mm))
     direct = _direct_faces(box, source, fine, kernel)
     balanced, on_lid = transport.balance(direct)
+    lid_share = float((balanced.lid * np.outer(np.diff(coarse.x_nodes), np.diff(coarse.y_nodes))).sum())
+    direct_share = float((direct.lid * np.outer(np.diff(fine.x_nodes), np.diff(fine.y_nodes))).sum())
+    # the gathered light has the detail, the balanced one the right sum: they differ by some parts in a thousand
+    mean = chebyshev_weights(on_lid.shape[0]) @ on_lid @ chebyshev_weights(on_lid.shape[1])
+    gathered = float(mean) * box.width_mm * box.height_mm
+    scale = max(lid_share - direct_share, 0.0) / gathered if gathered > 0.0 else 1.0
     return GridLight(
         source=source,
         depth_mm=depth_mm,
-        bounced_at_points=on_lid,
-        lid_share=float((balanced.lid * np.outer(np.diff(coarse.x_nodes), np.diff(coarse.y_nodes))).sum()),
-        direct_share=float((direct.lid * np.outer(np.diff(fine.x_nodes), np.diff(fine.y_nodes))).sum()),
+        bounced_at_points=on_lid * scale,
+        lid_share=lid_share,
+        direct_share=direct_share,
         balance_error=_balance_error(box, coarse, balanced),
     )
 

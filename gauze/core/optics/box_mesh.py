@@ -124,6 +124,14 @@ def chebyshev_points(extent: float, count: int) -> FloatArray:
     return np.asarray(extent * (1.0 - np.cos(angle)) / 2.0)
 
 
+def chebyshev_weights(count: int) -> FloatArray:
+    """Weights that give the mean over the interval of values at :func:`chebyshev_points` (Fejer's first rule)."""
+    angle = np.pi * (np.arange(count) + 0.5) / count
+    order = np.arange(1, count // 2 + 1)
+    series = (np.cos(2.0 * np.outer(angle, order)) / (4.0 * order**2 - 1.0)).sum(axis=1)
+    return np.asarray((1.0 - 2.0 * series) / count)
+
+
 def chebyshev_matrix(extent: float, count: int, wanted: FloatArray) -> FloatArray:
     """Matrix that carries values at :func:`chebyshev_points` to ``wanted`` by barycentric interpolation.
 

@@ -21,12 +21,13 @@ from gauze.core.optics.box_mesh import (
     sharpened_means,
     sharpened_points,
 )
-from gauze.core.optics.gather import PlaneGather, Points, WallGather
+from gauze.core.optics.gather import PlaneGather, PlaneToWallsGather, Points, WallGather
 from gauze.core.optics.radiosity import BoxExchange, BoxFaces
 
 _COARSE = 0.75  # fineness below which a transport is one of a drag
 FINE_PASSES = 2  # of the pattern of the rows between lid and back; the next would change it by less than 1e-3
 
+_WALLS = ("x0", "x1", "y0", "y1")
 _GRIDS = {
     "back": ("x_nodes", "y_nodes"),
     "lid": ("x_nodes", "y_nodes"),
@@ -45,7 +46,10 @@ def grid_of(mesh: BoxMesh, face: str) -> tuple[FloatArray, FloatArray]:
 
 @dataclass(frozen=True)
 class BoxTransport:
-    """Meshes, exchange and gathering operators of one box; ``refine`` carries cells to finer ones, by axis."""
+    """Meshes, exchange and gathering operators of one box; ``refine`` carries cells to finer ones, by axis.
+
+    ``planes_to_walls`` is left out while dragging: the walls then keep the coarse mesh's light.
+    """
 
     box: LightBox
     fine: BoxMesh
@@ -55,6 +59,7 @@ class BoxTransport:
     walls_to_back: tuple[WallGather, WallGather]
     plane_to_lid_points: PlaneGather
     walls_to_lid_points: tuple[WallGather, WallGather]
+    planes_to_walls: tuple[PlaneToWallsGather, PlaneToWallsGather] | None
 
     def balance(self, fine_direct: BoxFaces) -> tuple[BoxFaces, FloatArray]:
         """Balance the bounced light and gather it on the lid.
@@ -87,16 +92,39 @@ class BoxTransport:
             return sharpened_points(smooth) + sharpened_means(getattr(fine_direct, face))
 
         rho_lid, rho_back = self.box.lid_reflectance, self.box.back_reflectance
-        walls = tuple(self.box.wall_reflectance * refined(face) for face in ("x0", "x1", "y0", "y1"))
+        walls = tuple(self.box.wall_reflectance * refined(face) for face in _WALLS)
+        lid, lid_direct = refined("lid"), sharpened_means(fine_direct.lid)
+        back = sharpened_points(self.plane_to_plane(rho_lid * lid) + _from_walls(self.walls_to_back, walls))
+        if self.planes_to_walls is not None:
+            walls = self._walls_anew(self.planes_to_walls, fine_direct, balanced, rho_lid * lid, rho_back * back)
         upside_down = tuple(np.flip(wall, axis=1) for wall in walls)
         wall_light = _from_walls(self.walls_to_back, walls)
         lid_wall_light = _from_walls(self.walls_to_back, upside_down)
-        lid, lid_direct = refined("lid"), sharpened_means(fine_direct.lid)
         for remaining in reversed(range(FINE_PASSES)):
             back = sharpened_points(self.plane_to_plane(rho_lid * lid) + wall_light)
             if remaining:
                 lid = lid_direct + sharpened_points(self.plane_to_plane(rho_back * back) + lid_wall_light)
         return self.plane_to_lid_points(rho_back * back) + _from_walls(self.walls_to_lid_points, upside_down)
+
+    def _walls_anew(
+        self,
+        gathers: tuple[PlaneToWallsGather, PlaneToWallsGather],
+        fine_direct: BoxFaces,
+        balanced: BoxFaces,
+        lid: FloatArray,
+        back: FloatArray,
+    ) -> tuple[FloatArray, ...]:
+        """Radiosity of the walls with what lid and back send them gathered at full detail."""
+        among = self.exchange.among_walls(balanced)
+        from_back = (*gathers[0](back), *gathers[1](back.T))
+        from_lid = (*gathers[0](lid), *gathers[1](lid.T))
+        walls = []
+        for face, below, above in zip(_WALLS, from_back, from_lid, strict=True):
+            first, second = (self.refine[nodes] for nodes in _GRIDS[face])
+            bounced = first @ getattr(among, face) @ second.T + below + np.flip(above, axis=1)
+            light = sharpened_points(np.asarray(bounced)) + sharpened_means(getattr(fine_direct, face))
+            walls.append(self.box.wall_reflectance * light)
+        return tuple(walls)
 
 
 def _from_walls(gather: tuple[WallGather, WallGather], walls: tuple[FloatArray, ...]) -> FloatArray:
@@ -144,6 +172,15 @@ def _make_transport(box: LightBox, fineness: float) -> BoxTransport:
         walls_to_back=_wall_gathers(box, fine, middle),
         plane_to_lid_points=PlaneGather(nodes, points, depth_mm),
         walls_to_lid_points=_wall_gathers(box, fine, points),
+        planes_to_walls=None if fineness < _COARSE else _plane_to_walls(fine),
+    )
+
+
+def _plane_to_walls(fine: BoxMesh) -> tuple[PlaneToWallsGather, PlaneToWallsGather]:
+    rise = centres(fine.z_nodes)  # symmetric, so that it also measures from the lid, with the cells in reverse
+    return (
+        PlaneToWallsGather(fine.x_nodes, fine.y_nodes, centres(fine.y_nodes), rise),
+        PlaneToWallsGather(fine.y_nodes, fine.x_nodes, centres(fine.x_nodes), rise),
     )
 
 

@@ -82,3 +82,42 @@ class WallGather:
             along = np.matmul(risen[:, None, :], self._along)[:, 0]
             total += away.T @ along
         return total
+
+
+class PlaneToWallsGather:
+    """From the cells of a plane to points of two facing walls that stand on it: B x h / (pi R^4), integrated.
+
+    Parameters
+    ----------
+    away_nodes, along_nodes:
+        Grid of the plane: from the first wall to the second, and along them.
+    along_points, rise_points:
+        The points on the walls: along them, and away from the plane (more than zero).
+    """
+
+    def __init__(
+        self, away_nodes: FloatArray, along_nodes: FloatArray, along_points: FloatArray, rise_points: FloatArray
+    ) -> None:
+        extent_mm = away_nodes[-1]
+        far = math.hypot(extent_mm, along_nodes[-1], rise_points[-1])
+        space = inverse_power(4.0, float(rise_points.min()), far)
+        rate = space.rate[:, None]
+        self._away = tuple(
+            (np.exp(-rate * near[None] ** 2) - np.exp(-rate * far_side[None] ** 2)) / (2.0 * rate)
+            for near, far_side in (
+                (away_nodes[:-1], away_nodes[1:]),
+                (extent_mm - away_nodes[1:], extent_mm - away_nodes[:-1]),
+            )
+        )
+        self._along = mirrored_gaussian_cells(space.rate, along_nodes, along_points)
+        weight = space.weight[:, None] / math.pi
+        self._rise: FloatArray = weight * rise_points[None] * np.exp(-rate * rise_points[None] ** 2)
+
+    def __call__(self, radiosity: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Return the illuminance on both walls from a radiosity of shape (away, along): (along, rise) each."""
+        walls = []
+        for away in self._away:
+            across = (away @ radiosity).astype(np.float32)
+            along = np.matmul(across[:, None, :], self._along)[:, 0]
+            walls.append(np.asarray(along.T @ self._rise, dtype=float))
+        return walls[0], walls[1]

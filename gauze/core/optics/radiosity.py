@@ -49,6 +49,7 @@ class BoxExchange:
             BoxFaces(*(np.full(shape, value) for shape, value in zip(shapes, _values(box), strict=True)))
         )
         self._factorised: dict[tuple[int, int], tuple[FloatArray, FloatArray]] = {}
+        self._among_walls: dict[tuple[int, int], FloatArray] = {}
 
     def illuminate(self, direct: BoxFaces) -> BoxFaces:
         """Return the illuminance, direct and bounced, from the direct one."""
@@ -61,9 +62,20 @@ class BoxExchange:
         }
         return _unfold_faces(solved, self.mesh)
 
+    def among_walls(self, total: BoxFaces) -> BoxFaces:
+        """Return what the walls get from each other, of a balanced illuminance; zero on back and lid."""
+        planes = 2 * _quarter_shapes(self.mesh)[0][0] * _quarter_shapes(self.mesh)[0][1]
+        parts: dict[tuple[int, int], FloatArray] = {}
+        for parity, block in self._among_walls.items():
+            leaving = self._reflectance * _pack(_fold_faces(total, *parity))
+            parts[parity] = np.concatenate([np.zeros(planes), block @ leaving[planes:]])
+        return _unfold_faces(parts, self.mesh)
+
     def _system(self, parity: tuple[int, int]) -> tuple[FloatArray, FloatArray]:
         if parity not in self._factorised:
             factors = _assemble(self._blocks, *parity) / self._areas[:, None]
+            planes = 2 * self._blocks.back_lid.shape[0] * self._blocks.back_lid.shape[1]
+            self._among_walls[parity] = factors[planes:, planes:]
             system = np.eye(len(self._areas)) - factors * self._reflectance[None, :]
             self._factorised[parity] = lu_factor(np.asfortranarray(system), overwrite_a=True, check_finite=False)
         return self._factorised[parity]

@@ -13,6 +13,7 @@ from gauze.core.optics.box_mesh import (
     centres,
     chebyshev_matrix,
     chebyshev_points,
+    chebyshev_weights,
     graded_nodes,
     linear_matrix,
     mean_over_cells,
@@ -124,6 +125,9 @@ def test_chebyshev_points_carry_smooth_light(count: int, extent: float) -> None:
     carried = chebyshev_matrix(extent, count, wanted) @ smooth(chebyshev_points(extent, count))
     assert carried == pytest.approx(smooth(wanted), abs=1e-5)
     points = chebyshev_points(extent, count)
+    assert chebyshev_weights(count) @ smooth(points) == pytest.approx(
+        smooth(np.linspace(0, extent, 20_001)).mean(), abs=1e-4
+    )
     assert chebyshev_matrix(extent, count, points) == pytest.approx(np.eye(count), abs=1e-6)
 
 

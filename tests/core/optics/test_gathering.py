@@ -11,7 +11,8 @@ from gauze.core.design import RowPlan, StripChoice
 from gauze.core.optics.box_mesh import centres, chebyshev_points, graded_nodes
 from gauze.core.optics.box_transport import forget_transports, transport_of
 from gauze.core.optics.direct import wall_cells
-from gauze.core.optics.gather import PlaneGather, WallGather
+from gauze.core.optics.form_factors import perpendicular_exchange
+from gauze.core.optics.gather import PlaneGather, PlaneToWallsGather, WallGather
 from gauze.core.optics.gaussian_sum import gaussian_cells, inverse_power, joined, mirrored_gaussian_cells
 from gauze.core.optics.sources import SourceGrid, gather_sources
 from tests.builders import layout, warm_and_cool
@@ -53,6 +54,19 @@ def test_even_walls_light_a_point_by_their_view_factor() -> None:
             assert lit[i, j] == pytest.approx(exact, rel=2e-3, abs=2e-5)
     other = WallGather(along, rise, away, points, 300.0)(np.zeros((10, 6)), np.ones((10, 6)))
     assert other == pytest.approx(lit[::-1], rel=1e-4)
+
+
+def test_planes_and_walls_exchange_light_both_ways_alike() -> None:
+    """Reciprocity: what an even plane sends a wall is what the wall, as even, sends the plane."""
+    x, y, z = graded_nodes(120.0, 40), graded_nodes(90.0, 30), graded_nodes(50.0, 40)
+    first, second = PlaneToWallsGather(x, y, centres(y), centres(z))(np.ones((40, 30)))
+    assert first == pytest.approx(second, rel=1e-4)
+    from_plane = (first * np.outer(np.diff(y), np.diff(z))).sum()
+    lit = WallGather(y, z, centres(x), centres(y), 120.0)(np.ones((30, 40)), np.zeros((30, 40)))
+    from_wall = (lit * np.outer(np.diff(x), np.diff(y))).sum()
+    exact = float(perpendicular_exchange(x[[0, -1]], y[[0, -1]], z[[0, -1]], y[[0, -1]]).squeeze())
+    assert from_plane == pytest.approx(exact, rel=5e-3)
+    assert from_wall == pytest.approx(exact, rel=5e-3)
 
 
 @pytest.mark.parametrize("power", [1.0, 3.0])
