@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from gauze.core.layout.model import FloatArray, Layout
 from gauze.core.optics.face import LitFace
@@ -114,17 +113,17 @@ def dot_visibility(
 
 
 def _vanish_distance_mm(face: DotVisibility, modulation: Modulation) -> float:
-    def excess(log_distance: float) -> float:
-        return float(modulation.amplitude * face.sensitivity(modulation, math.exp(log_distance))) - 1.0
-
+    """Last distance at which a ripple is seen: between two distances 6 % apart its visibility falls all but evenly."""
     grid = np.linspace(math.log(NEAREST_MM), math.log(FARTHEST_MM), 160)
-    seen = modulation.amplitude * face.sensitivity(modulation, np.exp(grid)) > 1.0
+    visibility = modulation.amplitude * face.sensitivity(modulation, np.exp(grid))
+    seen = visibility > 1.0
     if not seen.any():
         return 0.0
     last = int(np.flatnonzero(seen)[-1])
     if last == len(grid) - 1:
         return FARTHEST_MM
-    return math.exp(brentq(excess, grid[last], grid[last + 1], xtol=1e-4))
+    above, below = (math.log(max(float(value), 1e-300)) for value in visibility[last : last + 2])
+    return math.exp(grid[last] + above / (above - below) * (grid[last + 1] - grid[last]))
 
 
 def ripples(face: LitFace, layout: Layout) -> list[Modulation]:

@@ -1,7 +1,5 @@
 """Ways to even the face out: white inside, or the side margin that lifts the rim."""
 
-from scipy.optimize import minimize_scalar
-
 from gauze.core.design import Design, RowPlan
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
@@ -23,6 +21,8 @@ def white_inside(trial: Trial) -> Fix | None:
 
 def side_margin(trial: Trial) -> Fix | None:
     """Find the side margin, with the rows as many as they are, at which the darkest place is brightest."""
+    from scipy.optimize import minimize_scalar  # noqa: PLC0415 - costs a tenth of a second, and is wanted only here
+
     layout, build = trial.now.layout, trial.design.build
     if len(layout.rows) < 2:
         return None
