@@ -16,7 +16,7 @@ from collections.abc import Callable
 import msgspec
 
 from gauze.core.design import Design, Purpose, RowPlan, StripChoice, StripPanel
-from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, evaluate, find
+from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, evaluate, find, panel_of
 from gauze.core.materials import load_catalogue
 from gauze.core.optics.box_transport import forget_transports
 
@@ -74,7 +74,7 @@ def update(design: Design, detail: Detail, *, lid_moves: bool) -> tuple[float, f
     """Time of one update; with the lid moving nothing of the box can be reused."""
 
     def work(index: int) -> None:
-        build = design.build
+        build = design.panel
         if lid_moves:
             forget_transports()
             build = msgspec.structs.replace(build, depth_mm=build.depth_mm + 0.5 * index)
@@ -96,13 +96,13 @@ def show(name: str, figures: tuple[float, float], wanted: str) -> None:
 def measure_solver() -> None:
     """Light, visibility, target and findings together: what follows a hand."""
     panel, display = panel_of_400(), display_of_64()
-    count = evaluate(panel, CATALOGUE, WHILE_DRAGGING).layout.emitter_count
+    count = panel_of(evaluate(panel, CATALOGUE, WHILE_DRAGGING)).layout.emitter_count
     print(f"Panel 600 x 400 mm, {count} emitters, with all findings")
     show("  while dragging, the lid moves", update(panel, WHILE_DRAGGING, lid_moves=True), "16 ms")
     show("  while dragging, the rows move", update(panel, WHILE_DRAGGING, lid_moves=False), "16 ms")
     show("  at rest, the lid moved", update(panel, AT_REST, lid_moves=True), "100 ms")
     show("  at rest, the rows moved", update(panel, AT_REST, lid_moves=False), "100 ms")
-    count = evaluate(display, CATALOGUE, WHILE_DRAGGING).layout.emitter_count
+    count = panel_of(evaluate(display, CATALOGUE, WHILE_DRAGGING)).layout.emitter_count
     print(f"Display of {count} emitters")
     show("  at rest, the lid moved", update(display, AT_REST, lid_moves=True), "250 ms")
     show("  at rest, the rows moved", update(display, AT_REST, lid_moves=False), "250 ms")

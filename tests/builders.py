@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from gauze.core.design import Design, Purpose, RowPlan, StripChoice, StripPanel
 from gauze.core.errors import DesignError
-from gauze.core.evaluate.evaluation import lay_out
+from gauze.core.evaluate import lay_out
 from gauze.core.layout import Layout, lay_out_strip_panel
 from gauze.core.materials import load_catalogue
 

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from gauze.core.design import Design
-from gauze.core.evaluate.evaluation import lay_out
+from gauze.core.evaluate import lay_out
 from gauze.core.formats.design_file import MOST_BYTES, decode_design, encode_design
-from gauze.core.layout import Layout
+from gauze.core.layout import AnyLayout
 from gauze.core.materials import Catalogue
 from gauze.session.storage import read_file, write_file
 
@@ -57,7 +57,7 @@ class Document:
         return self._design
 
     @property
-    def layout(self) -> Layout:
+    def layout(self) -> AnyLayout:
         """The design laid out."""
         return self._layout
 

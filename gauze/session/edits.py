@@ -112,13 +112,13 @@ def with_row_count(design: Design, layout: Layout, count: float) -> Design:
         raise DesignError("build.rows.count", f"{count:g} rows will not do: give a whole number.")
     margin_mm = layout.side_margin_mm
     if len(layout.rows) == 1:  # a single row stands in the middle: its margin says nothing of the builder's wish
-        margin_mm = design.build.across_extent_mm / (2.0 * max(count, 1))
+        margin_mm = design.panel.across_extent_mm / (2.0 * max(count, 1))
     return with_build(design, rows=RowPlan(count=int(count), side_margin_mm=margin_mm))
 
 
 def with_spacing(design: Design, layout: Layout, spacing_mm: float) -> Design:
     """Choose the spacing; the side margin stays as the least, the count follows and the rows are centred."""
-    plan = design.build.rows
+    plan = design.panel.rows
     margin_mm = plan.side_margin_mm if plan.side_margin_mm is not None else layout.side_margin_mm
     return with_build(design, rows=RowPlan(spacing_mm=spacing_mm, side_margin_mm=margin_mm))
 
@@ -137,9 +137,9 @@ def with_row_dragged(design: Design, layout: Layout, index: int, across_mm: floa
     lever = index - (count - 1) / 2.0
     if count < 2 or lever == 0:
         return design
-    spacing_mm = (across_mm - design.build.across_extent_mm / 2.0) / lever
+    spacing_mm = (across_mm - design.panel.across_extent_mm / 2.0) / lever
     widest_mm = max(row.strip.width_mm for row in layout.rows)
-    most_mm = (design.build.across_extent_mm - widest_mm) / (count - 1)
+    most_mm = (design.panel.across_extent_mm - widest_mm) / (count - 1)
     spacing_mm = min(max(round(spacing_mm, 1), widest_mm), most_mm)
     return with_build(design, rows=RowPlan(count=count, spacing_mm=spacing_mm))
 
@@ -152,7 +152,7 @@ def with_lid_dragged(design: Design, layout: Layout, depth_mm: float) -> Design:
 
 def with_rows_turned(design: Design) -> Design:
     """Turn the rows by a right angle."""
-    along_width = design.build.row_direction == "along_width"
+    along_width = design.panel.row_direction == "along_width"
     return with_row_direction(design, "along_height" if along_width else "along_width")
 
 
@@ -163,10 +163,10 @@ def with_row_direction(design: Design, direction: Literal["along_width", "along_
 
 def with_alternate_strip(design: Design, catalogue: Catalogue, *, alternate: bool) -> Design:
     """Give every other row a strip of its own (warm and cool, where it is sold so), or go back to one."""
-    first = design.build.strips[0]
+    first = design.panel.strips[0]
     if not alternate:
         return with_build(design, strips=(first,))
-    if len(design.build.strips) == 2:
+    if len(design.panel.strips) == 2:
         return design
     strip = catalogue.strip(first.strip)
     if strip.white_cct_k is None:
@@ -180,7 +180,7 @@ def with_alternate_strip(design: Design, catalogue: Catalogue, *, alternate: boo
 
 def with_level(design: Design, catalogue: Catalogue, index: int, channel: int, level: float) -> Design:
     """Set the level of one channel of one strip."""
-    choice = design.build.strips[index]
+    choice = design.panel.strips[index]
     levels = list(choice.levels_for(catalogue.strip(choice.strip)))
     levels[channel] = level
     return _with_choice(design, index, msgspec.structs.replace(choice, levels=tuple(levels)))
@@ -188,7 +188,7 @@ def with_level(design: Design, catalogue: Catalogue, index: int, channel: int, l
 
 def with_cct(design: Design, index: int, cct_k: float) -> Design:
     """Choose the white of one strip."""
-    return _with_choice(design, index, msgspec.structs.replace(design.build.strips[index], cct_k=cct_k))
+    return _with_choice(design, index, msgspec.structs.replace(design.panel.strips[index], cct_k=cct_k))
 
 
 def _with_layers(design: Design, layers: tuple[str, ...]) -> Design:
@@ -196,6 +196,6 @@ def _with_layers(design: Design, layers: tuple[str, ...]) -> Design:
 
 
 def _with_choice(design: Design, index: int, choice: StripChoice) -> Design:
-    choices = list(design.build.strips)
+    choices = list(design.panel.strips)
     choices[index] = choice
     return with_build(design, strips=tuple(choices))

@@ -13,7 +13,7 @@ from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
 from gauze.core.evaluate.candidates import Candidate, light_candidate
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
-from gauze.core.layout import Layout
+from gauze.core.layout import AnyLayout, Layout, panel_layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit, format_length
 from gauze.session.autosave import Autosave
@@ -130,9 +130,14 @@ class Workbench(QObject):
         return self.document.design
 
     @property
-    def layout(self) -> Layout:
+    def layout(self) -> AnyLayout:
         """The design laid out."""
         return self.document.layout
+
+    @property
+    def panel_layout(self) -> Layout:
+        """The strip panel laid out; raises :class:`TypeError` for another family."""
+        return panel_layout(self.document.layout)
 
     @property
     def unit(self) -> LengthUnit:
@@ -166,7 +171,12 @@ class Workbench(QObject):
     # -- edits ----------------------------------------------------------------------------------------------------
 
     def edit(
-        self, name: str, change: Callable[[Design, Layout], Design], *, gesture: object | None = None, field: str = ""
+        self,
+        name: str,
+        change: Callable[[Design, AnyLayout], Design],
+        *,
+        gesture: object | None = None,
+        field: str = "",
     ) -> bool:
         """Apply a change; a design that cannot stand is refused at its dimension and the last good one stays."""
         try:
@@ -179,7 +189,7 @@ class Workbench(QObject):
             return False
         return True
 
-    def drag(self, name: str, change: Callable[[Design, Layout], Design], gesture: object) -> None:
+    def drag(self, name: str, change: Callable[[Design, AnyLayout], Design], gesture: object) -> None:
         """Apply one step of a drag: the picture follows coarsely until the hand rests."""
         self._dragging = True
         self.edit(name, change, gesture=gesture)

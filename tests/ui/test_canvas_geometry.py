@@ -3,7 +3,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gauze.core.design import Design
-from gauze.core.evaluate.evaluation import lay_out
+from gauze.core.evaluate import lay_out
 from gauze.core.layout import LightBox
 from gauze.core.units import LengthUnit
 from gauze.ui.canvas.dimensions import dimension_at, dimensions, grip_at, grips

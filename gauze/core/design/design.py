@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 import msgspec
 
 from gauze.core.design.limits import check_limits
+from gauze.core.design.loose import LooseEmitters, check_loose
 from gauze.core.design.strip_panel import StripPanel, check_strip_panel
 from gauze.core.errors import CatalogueError, DesignError
 from gauze.core.materials import Catalogue, OwnDiffuser
@@ -60,9 +61,16 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
     name: str
     purpose: Purpose
-    build: StripPanel
+    build: StripPanel | LooseEmitters
     own_diffusers: tuple[OwnDiffuser, ...] = ()
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
+
+    @property
+    def panel(self) -> StripPanel:
+        """The build, for whoever deals with strip panels only; raises :class:`TypeError` for another family."""
+        if not isinstance(self.build, StripPanel):
+            raise TypeError(f"{type(self.build).__name__} is no strip panel")
+        return self.build
 
 
 def check_design(design: Design, catalogue: Catalogue) -> None:
@@ -72,7 +80,11 @@ def check_design(design: Design, catalogue: Catalogue) -> None:
     check_limits(design, "design")
     check_limits(design.purpose, "purpose")
     check_limits(design.purpose.target, "purpose.target")
-    check_strip_panel(design.build, catalogue_of(design, catalogue))
+    own = catalogue_of(design, catalogue)
+    if isinstance(design.build, StripPanel):
+        check_strip_panel(design.build, own)
+    else:
+        check_loose(design.build, own)
 
 
 def catalogue_of(design: Design, catalogue: Catalogue) -> Catalogue:

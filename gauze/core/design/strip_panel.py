@@ -120,18 +120,18 @@ def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "buil
     if not 1 <= len(panel.layers) <= MOST_LAYERS:
         raise DesignError(f"{path}.diffuser", f"Choose one sheet, or up to {MOST_LAYERS} laid on each other.")
     for layer in panel.layers:
-        _in_catalogue(f"{path}.diffuser", catalogue.diffuser, layer)
+        in_catalogue(f"{path}.diffuser", catalogue.diffuser, layer)
     for face in ("back", "walls"):
         finish = getattr(panel, face)
         if isinstance(finish, str):
-            _in_catalogue(f"{path}.{face}", catalogue.finish, finish)
+            in_catalogue(f"{path}.{face}", catalogue.finish, finish)
         elif not 0 <= finish <= 0.98:
             raise DesignError(f"{path}.{face}", f"Reflectance {finish:g} will not do: it lies between 0 and 0.98.")
 
 
 def check_strip_choice(choice: StripChoice, catalogue: Catalogue, path: str) -> Strip:
     """Check one strip with its white and levels, and return it; raises :class:`DesignError`."""
-    strip = _in_catalogue(f"{path}.strip", catalogue.strip, choice.strip)
+    strip = in_catalogue(f"{path}.strip", catalogue.strip, choice.strip)
     check_limits(choice, path)
     if choice.levels and len(choice.levels) != len(strip.channel):
         raise DesignError(
@@ -159,7 +159,8 @@ def finish_of(value: str | float, catalogue: Catalogue) -> Finish:
     return Finish(id="own", name="Own finish", reflectance=value, source="the builder's own value", spread=0.0)
 
 
-def _in_catalogue(path: str, look_up: Callable[[str], T], key: str) -> T:
+def in_catalogue(path: str, look_up: Callable[[str], T], key: str) -> T:
+    """Look a key up; raises :class:`DesignError` at ``path`` when it is unknown."""
     try:
         return look_up(key)
     except CatalogueError as error:

@@ -65,7 +65,7 @@ def worst_case_w(pixels: int, volts: float = 5.0) -> float:
 
 
 def _need(volts: float, design: Design, layout: Layout, ratings_w: Sequence[float]) -> SupplyNeed:
-    build: StripPanel = design.build
+    build: StripPanel = design.panel
     rows = [row for row in layout.rows if row.strip.volts == volts]
     label_w = sum(row.strip.power_w_per_m * row.length_mm / 1000.0 for row in rows)
     set_w = 0.0

@@ -2,13 +2,15 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import msgspec
 
 from gauze.core.design import Design, StripChoice
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError
-from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate
+from gauze.core.evaluate.evaluation import Detail, Evaluation
+from gauze.core.evaluate.families import evaluate
 from gauze.core.materials import Catalogue, Strip
 
 _DETAIL = Detail(fineness=1.0, most_pixels=40_000, target_points=1)  # as exact as the findings beside it
@@ -49,18 +51,22 @@ def light_candidate(
     """
     if kind == "diffuser":
         name = catalogue_of(design, catalogue).diffuser(candidate_id).name
-        build = msgspec.structs.replace(design.build, diffuser=with_layer(design.build.layers, index, candidate_id))
+        changed = with_build(design, diffuser=with_layer(design.build.layers, index, candidate_id))
     else:
         strip = catalogue.strip(candidate_id)
         name = strip.name
-        choices = list(design.build.strips)
+        choices = list(design.panel.strips)
         choices[index] = choice_for(strip, choices[index])
-        build = msgspec.structs.replace(design.build, strips=tuple(choices))
-    changed = msgspec.structs.replace(design, build=build)
+        changed = with_build(design, strips=tuple(choices))
     try:
         return Candidate(candidate_id, name, changed, evaluate(changed, catalogue, _DETAIL, cancelled), "")
     except DesignError as error:
         return Candidate(candidate_id, name, changed, None, str(error))
+
+
+def with_build(design: Design, **changes: Any) -> Design:
+    """Return the design with other choices of its build."""
+    return msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **changes))
 
 
 def with_layer(layers: tuple[str, ...], index: int, layer: str) -> str | tuple[str, ...]:

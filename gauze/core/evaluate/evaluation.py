@@ -1,22 +1,19 @@
-"""One design through all solvers."""
+"""What is computed of any design."""
 
-from collections.abc import Callable
+import abc
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from gauze.core.design import Design
-from gauze.core.design.design import catalogue_of, check_design
-from gauze.core.electrical.supply import SupplyNeed, supply_needs
-from gauze.core.layout import Layout, lay_out_strip_panel
+from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.layout.model import FloatArray
-from gauze.core.materials import Catalogue
-from gauze.core.optics.box_light import Map, light_box, map_axes
-from gauze.core.optics.colour import channel_xyz
-from gauze.core.optics.evenness import Evenness, evenness_of
-from gauze.core.optics.face import LitFace, map_step_mm
-from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane, target_map
-from gauze.core.optics.visibility import DotVisibility, dot_visibility, ripples
+from gauze.core.materials import Catalogue, Stack
+from gauze.core.optics.box_light import Map
+from gauze.core.optics.evenness import Evenness
+from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
+from gauze.core.optics.visibility import DotVisibility
 
 
 @dataclass(frozen=True)
@@ -33,24 +30,88 @@ WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000, target_points=3)
 
 
 @dataclass(frozen=True)
-class Evaluation:
-    """Everything computed of a design.
+class Output:
+    """Flux in lm: emitted, on the inner face without a bounce and in all, out; and by how much in and out do not balance."""
 
-    ``xyz`` is the map of the face seen straight on, shape (3, len(y_mm), len(x_mm)), Y in cd/m^2, y upwards.
+    emitted_lm: float
+    direct_lm: float
+    lid_lm: float
+    out_lm: float
+    balance_error: float
+
+    @property
+    def efficiency(self) -> float:
+        """Flux that leaves over flux emitted; 0 for a dark design."""
+        return self.out_lm / self.emitted_lm if self.emitted_lm > 0 else 0.0
+
+
+@dataclass(frozen=True)
+class LitChannel:
+    """One colour: its name, level, flux at that level, XYZ per lumen, CCT where it has one, and the places that it shares."""
+
+    name: str
+    level: float
+    flux_lm: float
+    xyz_per_lumen: FloatArray
+    cct_k: float | None
+    words: str
+    place_group: int
+
+
+@dataclass(frozen=True)
+class Evaluation(abc.ABC):
+    """Everything computed of a design, whatever its family.
+
+    ``xyz`` is the map of the face seen straight on, shape (3, len(y_mm), len(x_mm)), Y in cd/m^2, y upwards. What is round is
+    unrolled; ``inside`` says which pixels lie on a face at all, ``weight`` what share of its area each stands for.
     """
 
     design: Design
     catalogue: Catalogue
     detail: Detail
-    layout: Layout
-    face: LitFace
     x_mm: FloatArray
     y_mm: FloatArray
     xyz: Map
+    inside: NDArray[np.bool_]
+    weight: FloatArray
     evenness: Evenness
     dots: DotVisibility
     target: TargetMap
     supplies: tuple[SupplyNeed, ...]
+
+    @property
+    @abc.abstractmethod
+    def diffuser(self) -> Stack:
+        """What the face is closed with."""
+
+    @property
+    @abc.abstractmethod
+    def output(self) -> Output:
+        """Where the flux goes."""
+
+    @property
+    @abc.abstractmethod
+    def channels(self) -> tuple[LitChannel, ...]:
+        """The colours that are driven apart, or that stand apart."""
+
+    @property
+    @abc.abstractmethod
+    def illuminance_lx(self) -> Map:
+        """Illuminance on the inner side of the face, shape (len(y_mm), len(x_mm))."""
+
+    @property
+    @abc.abstractmethod
+    def reflectances(self) -> tuple[float, float, float]:
+        """Total reflectances of back, walls, and the sheet's inner side."""
+
+    @property
+    @abc.abstractmethod
+    def opening_mm(self) -> tuple[float, float, float]:
+        """Width, height and depth of the lit face as seen from the front; the depth of a flat one is 0."""
+
+    @abc.abstractmethod
+    def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
+        """Luminous intensity far away, shape (len(c_deg), len(gamma_deg))."""
 
     @property
     def target_lx(self) -> float:
@@ -62,6 +123,11 @@ class Evaluation:
     def luminance_cd_m2(self) -> Map:
         """Luminance map, shape (len(y_mm), len(x_mm))."""
         return np.asarray(self.xyz[1])
+
+    @property
+    def mean_xyz(self) -> FloatArray:
+        """Mean colour of the faces."""
+        return np.asarray((self.xyz * self.weight).sum(axis=(1, 2)), float)
 
     def luminance_at(self, x_mm: float, y_mm: float) -> float:
         """Luminance of the map's cell at a place on the face, in cd/m^2; beside the face that of the nearest cell."""
@@ -84,57 +150,6 @@ def target_plane(design: Design) -> TargetPlane:
     )
 
 
-def _camera_limit(design: Design) -> float | None:
+def camera_limit(design: Design) -> float | None:
+    """Return the contrast that a camera shows, or None where an eye looks."""
     return design.purpose.camera_contrast_limit if design.purpose.viewer == "camera" else None
-
-
-def lay_out(design: Design, catalogue: Catalogue) -> Layout:
-    """Check a design and lay it out; raises :class:`gauze.core.errors.DesignError`."""
-    check_design(design, catalogue)
-    return lay_out_strip_panel(design.build, catalogue_of(design, catalogue))
-
-
-def light_face(
-    design: Design, layout: Layout, catalogue: Catalogue, fineness: float, cancelled: Callable[[], bool]
-) -> LitFace:
-    """Light a laid-out design."""
-    light = light_box(layout.box, layout.emitters, fineness, cancelled)
-    colours = np.array([channel_xyz(emitters.channel) for emitters in layout.emitters])
-    return LitFace(light, catalogue_of(design, catalogue).sheet(design.build.layers), colours)
-
-
-def evaluate(
-    design: Design,
-    catalogue: Catalogue,
-    detail: Detail = AT_REST,
-    cancelled: Callable[[], bool] = lambda: False,
-) -> Evaluation:
-    """Lay a design out, light it and judge it.
-
-    Raises
-    ------
-    DesignError
-        When the design cannot stand.
-    Cancelled
-        When ``cancelled()`` says so between two steps.
-    """
-    layout = lay_out(design, catalogue)
-    face = light_face(design, layout, catalogue, detail.fineness, cancelled)
-    x_mm, y_mm = map_axes(layout.box, map_step_mm(face, detail.most_pixels))
-    xyz = face.xyz(x_mm, y_mm)
-    evenness = evenness_of(xyz[1])
-    face_mm = (layout.box.width_mm, layout.box.height_mm)
-    return Evaluation(
-        design=design,
-        catalogue=catalogue_of(design, catalogue),
-        detail=detail,
-        layout=layout,
-        face=face,
-        x_mm=x_mm,
-        y_mm=y_mm,
-        xyz=xyz,
-        evenness=evenness,
-        dots=dot_visibility(ripples(face, layout), evenness.mean_cd_m2, face_mm, _camera_limit(design)),
-        target=target_map(face, target_plane(design), detail.target_points),
-        supplies=tuple(supply_needs(design, layout, catalogue)),
-    )

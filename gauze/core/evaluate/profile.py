@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.visibility import Modulation
 
@@ -40,7 +40,7 @@ class Profile:
         return self.trend * (1.0 - self.threshold), self.trend * (1.0 + self.threshold)
 
 
-def profile_along_x(evaluation: Evaluation, y_mm: float) -> Profile:
+def profile_along_x(evaluation: PanelEvaluation, y_mm: float) -> Profile:
     """Cut the face at a height."""
     box = evaluation.layout.box
     ripple = _ripple_along_x(evaluation)
@@ -56,7 +56,7 @@ def profile_along_x(evaluation: Evaluation, y_mm: float) -> Profile:
     return Profile(x_mm, luminance, trend, threshold, ripple.pitch_mm)
 
 
-def _ripple_along_x(evaluation: Evaluation) -> Modulation | None:
+def _ripple_along_x(evaluation: PanelEvaluation) -> Modulation | None:
     """Return the strongest ripple that runs along x."""
     along = evaluation.layout.row_direction == "along_width"
     kinds = ("dots", "alternate dots") if along else ("rows", "alternate rows")

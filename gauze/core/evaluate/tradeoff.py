@@ -6,9 +6,11 @@ from dataclasses import dataclass
 import msgspec
 import numpy as np
 
-from gauze.core.design import Design, RowPlan
-from gauze.core.errors import Cancelled, DesignError
-from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate, lay_out
+from gauze.core.design import Design, RowPlan, StripPanel
+from gauze.core.errors import Cancelled, DesignError, GauzeError
+from gauze.core.evaluate.evaluation import Detail, Evaluation
+from gauze.core.evaluate.families import evaluate, lay_out
+from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue
 
@@ -36,7 +38,9 @@ class TradeOff:
 
     def holds_for(self, design: Design) -> bool:
         """Whether another design differs in depth and rows only, so that it is a point of this field."""
-        return _without_depth_and_rows(design) == _without_depth_and_rows(self.design)
+        return isinstance(design.build, StripPanel) and _without_depth_and_rows(design) == _without_depth_and_rows(
+            self.design
+        )
 
     def least_depths_mm(self, visibility: float) -> FloatArray:
         """Depth from which on a visibility is not exceeded, for each row count; NaN outside the field."""
@@ -79,7 +83,9 @@ def trade_off(
         When ``cancelled()`` says so.
     """
     layout = lay_out(design, catalogue)
-    depths = design.build.depth_mm * np.geomspace(*_DEPTH_RANGE, _DEPTHS)
+    if not isinstance(layout, Layout):
+        raise GauzeError("The chart of depth against rows is for builds that have rows.")
+    depths = design.panel.depth_mm * np.geomspace(*_DEPTH_RANGE, _DEPTHS)
     counts = _counts_around(len(layout.rows))
     fields = {name: np.full((len(counts), len(depths)), np.nan) for name in ("visibility", "flux", "even")}
     watts = np.full(len(counts), np.nan)
@@ -93,7 +99,7 @@ def trade_off(
             if evaluation is None:
                 continue
             fields["visibility"][row, column] = evaluation.dots.visibility(design.purpose.viewing_distance_mm)
-            fields["flux"][row, column] = evaluation.face.flux_out_lm
+            fields["flux"][row, column] = evaluation.output.out_lm
             fields["even"][row, column] = evaluation.evenness.min_over_mean
             watts[row] = sum(need.set_w for need in evaluation.supplies)
         progress((column + 1) / len(depths))
@@ -105,7 +111,7 @@ def trade_off(
 def design_at(design: Design, side_margin_mm: float, depth_mm: float, count: int) -> Design:
     """Return the design at another place of its field; the side margin stays."""
     rows = RowPlan(count=count, side_margin_mm=side_margin_mm)
-    return msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, depth_mm=depth_mm, rows=rows))
+    return msgspec.structs.replace(design, build=msgspec.structs.replace(design.panel, depth_mm=depth_mm, rows=rows))
 
 
 def _counts_around(count: int) -> FloatArray:
@@ -121,5 +127,5 @@ def _attempt(design: Design, catalogue: Catalogue, cancelled: Callable[[], bool]
 
 
 def _without_depth_and_rows(design: Design) -> Design:
-    build = msgspec.structs.replace(design.build, depth_mm=1.0, rows=RowPlan(count=1, spacing_mm=1.0))
+    build = msgspec.structs.replace(design.panel, depth_mm=1.0, rows=RowPlan(count=1, spacing_mm=1.0))
     return msgspec.structs.replace(design, name="", build=build)

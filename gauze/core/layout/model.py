@@ -9,6 +9,8 @@ from numpy.typing import NDArray
 from gauze.core.materials import Strip
 
 FloatArray = NDArray[np.floating[Any]]
+IndexArray = NDArray[np.signedinteger[Any]]
+BoolArray = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)

@@ -36,7 +36,12 @@ class Stack:
     @property
     def name(self) -> str:
         """Names of the layers, the inner one first."""
-        return " + ".join(layer.name for layer in self.layers)
+        return " + ".join(layer.name for layer in self.layers) or "Matt wall"
+
+    @property
+    def source(self) -> str:
+        """Where the inner layer's figures are from; empty for a wall."""
+        return self.layers[0].source if self.layers else ""
 
     @property
     def thickness_mm(self) -> float:
@@ -118,3 +123,8 @@ def _merge(lobes: list[Lobe]) -> tuple[Lobe, ...]:
         else:
             merged.append(lobe)
     return tuple(merged)
+
+
+def matt_wall(reflectance: float) -> Stack:
+    """A matt surface, lit and looked at from one side, as if it were a sheet: what it reflects stands for transmittance."""
+    return Stack((), reflectance, reflectance, reflectance, reflectance, (), 0.0)

@@ -7,7 +7,7 @@ import numpy as np
 
 from gauze.core.layout.model import FloatArray, LightBox
 
-_GRADING = 0.75  # 0: even cells; towards 1: outermost cells ever smaller
+GRADING = 0.75  # 0: even cells; towards 1: outermost cells ever smaller
 
 
 @dataclass(frozen=True)
@@ -19,10 +19,10 @@ class BoxMesh:
     z_nodes: FloatArray
 
 
-def graded_nodes(extent: float, cells: int) -> FloatArray:
-    """Return ``cells`` + 1 nodes from 0 to ``extent``, the outermost cells a quarter of the middle ones or so."""
+def graded_nodes(extent: float, cells: int, grading: float = GRADING) -> FloatArray:
+    """Return ``cells`` + 1 nodes from 0 to ``extent``, the outermost cells narrower, the middle ones (1 + grading) wider."""
     u = np.linspace(0.0, 1.0, cells + 1)
-    nodes = extent * (u - _GRADING * np.sin(2.0 * np.pi * u) / (2.0 * np.pi))
+    nodes = extent * (u - grading * np.sin(2.0 * np.pi * u) / (2.0 * np.pi))
     nodes[0], nodes[-1] = 0.0, extent
     return np.asarray(nodes)
 

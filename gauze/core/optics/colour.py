@@ -50,6 +50,11 @@ def band_xyz(peak_nm: float, width_nm: float) -> FloatArray:
     return xyz_of_spectrum(np.exp(-((wavelength_nm - peak_nm) ** 2) / (2.0 * sigma**2)))
 
 
+def xyz_of_chromaticity(x: float, y: float) -> FloatArray:
+    """XYZ with Y = 1 of CIE 1931 x and y; y must be more than 0."""
+    return np.array([x / y, 1.0, (1.0 - x - y) / y])
+
+
 def channel_xyz(channel: Channel) -> FloatArray:
     """XYZ with Y = 1 of a channel: a Planckian white of its CCT, or its band; shape (3,)."""
     if channel.peak_nm is not None and channel.width_nm is not None:

@@ -23,12 +23,13 @@ class Modulation:
 
     ``amplitude`` is that of the first harmonic over the local mean, the median over the face; ``kind``
     is ``"dots"`` along the rows, ``"rows"`` across them, ``"alternate rows"`` at twice their spacing, or
-    ``"alternate dots"`` at twice the pitch.
+    ``"alternate dots"`` at twice the pitch. ``how`` says how the amplitude was read.
     """
 
     kind: str
     pitch_mm: float
     amplitude: float
+    how: str = "first harmonic over the mean, the median over the face"
 
 
 def contrast_sensitivity(

@@ -182,7 +182,7 @@ class Canvas(QWidget):
     def _value_text(self, dimension: Dimension, scene: Scene) -> str:
         """Text to start from: the value alone where the drawing wraps it in words."""
         values = {
-            "shift": scene.design.build.alternate_shift_mm,
+            "shift": scene.design.panel.alternate_shift_mm,
             "viewing_distance": scene.design.purpose.viewing_distance_mm,
         }
         if dimension.key == "row_count":

@@ -49,7 +49,7 @@ def dimensions(
 ) -> list[Dimension]:
     """Return every dimension of the plan and the side cut, in the order in which Tab visits them."""
     maker = _Maker(view, unit, text_width)
-    plan, build = view.plan, design.build
+    plan, build = view.plan, design.panel
     return [
         maker.horizontal(
             "face_width", "build.face_width_mm", "Face width", build.face_width_mm, plan.x, plan.right, plan.y, -1
@@ -79,7 +79,7 @@ def _row_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
         found.append(
             across("spacing", "build.rows.spacing_mm", "Row spacing", rows[pair].across_mm, rows[pair + 1].across_mm)
         )
-    end_mm = design.build.end_margin_mm
+    end_mm = design.panel.end_margin_mm
     if across_is_x:
         found.append(
             maker.vertical(
@@ -92,7 +92,7 @@ def _row_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
                 "end_margin", "build.end_margin_mm", "End margin", end_mm, plan.x, view.x(end_mm), plan.bottom, 1
             )
         )
-    words = f"every other row shifted {format_length(design.build.alternate_shift_mm, maker.unit)}"
+    words = f"every other row shifted {format_length(design.panel.alternate_shift_mm, maker.unit)}"
     y = plan.bottom + 2.1 * TIER
     shift = maker.plain("shift", "build.alternate_shift_mm", "Shift of every other row", words, plan.x, y)
     # on a narrow plan the count moves on to the right of the words
@@ -108,7 +108,7 @@ def _cut_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
     purpose = design.purpose
     return [
         maker.vertical(
-            "depth", "build.depth_mm", "Depth, LEDs to sheet", design.build.depth_mm, cut.y, view.z(plane), cut.right, 1
+            "depth", "build.depth_mm", "Depth, LEDs to sheet", design.panel.depth_mm, cut.y, view.z(plane), cut.right, 1
         ),
         maker.vertical(
             "inner_depth",

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from gauze.core.design import Design
-from gauze.core.evaluate import Evaluation
+from gauze.core.evaluate import Evaluation, panel_of
 from gauze.core.evaluate.profile import Profile, profile_along_x
 from gauze.core.layout import Layout
 from gauze.core.units import LengthUnit
@@ -100,7 +100,7 @@ class ScenePainter:
         evaluation = scene.evaluation
         thickness_mm, line = _CATALOGUE_LID_MM, None
         if evaluation is not None:
-            thickness_mm = evaluation.face.diffuser.thickness_mm
+            thickness_mm = evaluation.diffuser.thickness_mm
             line = self._layers.line(evaluation, state, state.cut_share)
             lid_top = view.cut.y - max(thickness_mm * view.scale, 4.0)
             purpose = scene.design.purpose
@@ -117,5 +117,6 @@ class ScenePainter:
     def _current_profile(self, evaluation: Evaluation, state: ViewState) -> Profile:
         key = (id(evaluation), state.cut_share)
         if self._profile is None or self._profile[0] != key:
-            self._profile = (key, profile_along_x(evaluation, state.cut_share * evaluation.layout.box.height_mm))
+            panel = panel_of(evaluation)
+            self._profile = (key, profile_along_x(panel, state.cut_share * panel.layout.box.height_mm))
         return self._profile[1]

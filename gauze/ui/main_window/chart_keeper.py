@@ -43,8 +43,8 @@ class ChartKeeper(QObject):
         self._show()
 
     def _holds(self, field: TradeOff) -> bool:
-        design, rows = self._bench.design, len(self._bench.layout.rows)
-        inside = field.depths_mm[0] <= design.build.depth_mm <= field.depths_mm[-1]
+        design, rows = self._bench.design, len(self._bench.panel_layout.rows)
+        inside = field.depths_mm[0] <= design.panel.depth_mm <= field.depths_mm[-1]
         return field.holds_for(design) and inside and bool(field.row_counts[0] <= rows <= field.row_counts[-1])
 
     def _take_field(self, field: TradeOff) -> None:
@@ -54,7 +54,7 @@ class ChartKeeper(QObject):
 
     def _show(self) -> None:
         self._panel.chart.unit = self._bench.unit
-        point = Point(self._bench.design.build.depth_mm, len(self._bench.layout.rows))
+        point = Point(self._bench.design.panel.depth_mm, len(self._bench.panel_layout.rows))
         self._panel.chart.show_field(self._field, point)
 
     def show_point(self) -> None:
@@ -63,7 +63,7 @@ class ChartKeeper(QObject):
             self._show()
 
     def _move(self, depth_mm: float, rows: int, gesture: object) -> None:
-        margin_mm = self._field.side_margin_mm if self._field is not None else self._bench.layout.side_margin_mm
+        margin_mm = self._field.side_margin_mm if self._field is not None else self._bench.panel_layout.side_margin_mm
         self._bench.drag(
             "Depth and rows", lambda design, _layout: design_at(design, margin_mm, depth_mm, rows), gesture
         )

@@ -222,7 +222,7 @@ class MainWindow(QMainWindow):
     def _design_changed(self) -> None:
         bench = self.bench
         evaluation = bench.result.evaluation if bench.result is not None else None
-        self.canvas.show_scene(Scene(bench.design, bench.layout, evaluation))
+        self.canvas.show_scene(Scene(bench.design, bench.panel_layout, evaluation))
         self.places.refresh()
         self.chart_keeper.show_point()
         self.findings.forget_fixes()
@@ -239,7 +239,7 @@ class MainWindow(QMainWindow):
             self.actions_by_key[key].setEnabled(name is not None)
 
     def _lit(self, result: LightResult) -> None:
-        self.canvas.show_scene(Scene(self.bench.design, self.bench.layout, result.evaluation))
+        self.canvas.show_scene(Scene(self.bench.design, self.bench.panel_layout, result.evaluation))
         self.findings.show_findings(result.findings)
         self.places.feed.show_supplies(result.evaluation.supplies)
         self.places.aim.target_map.show_map(result.evaluation.target)

@@ -205,7 +205,7 @@ class StripControls(QWidget):
 
     def refresh(self, design: Design) -> None:
         """Show white and levels."""
-        choice = design.build.strips[self._index]
+        choice = design.panel.strips[self._index]
         if self._cct is not None and choice.cct_k is not None:
             self._cct.show_text(f"{choice.cct_k:g} K")
         levels = choice.levels_for(self._bench.catalogue.strip(choice.strip))
@@ -254,7 +254,7 @@ class LayPanel(PlacePanel):
 
     def refresh(self) -> None:
         """Show direction and strips; the controls are made anew when another strip is chosen."""
-        build, catalogue = self.bench.design.build, self.bench.catalogue
+        build, catalogue = self.bench.design.panel, self.bench.catalogue
         self._direction.show_choice(build.row_direction)
         self._alternate.show_choice("own" if len(build.strips) == 2 else "same")
         wanted = [choice.strip for choice in build.strips]

@@ -66,7 +66,7 @@ class Card(QToolButton):
             if distance == 0
             else tr("dots to {distance}").format(distance=format_distance(distance, unit))
         )
-        flux = tr("{flux} lm").format(flux=format_number(evaluation.face.flux_out_lm))
+        flux = tr("{flux} lm").format(flux=format_number(evaluation.output.out_lm))
         self._figures.setText(f"{shows} · {flux}")
         self.setToolTip(f"{candidate.name}: {shows}, {flux}")
         self.setAccessibleName(f"{candidate.name}: {shows}, {flux}")
@@ -149,7 +149,7 @@ class Tray(QWidget):
             evaluation = card.candidate.evaluation if card.candidate is not None else None
             if evaluation is None:
                 return (float("inf"), 0.0)
-            return (round(evaluation.dots.vanish_distance_mm, -1), -evaluation.face.flux_out_lm)
+            return (round(evaluation.dots.vanish_distance_mm, -1), -evaluation.output.out_lm)
 
         for index, card in enumerate(sorted(self._cards.values(), key=weight)):
             if self._row.indexOf(card) != index:

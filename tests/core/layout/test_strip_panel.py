@@ -6,7 +6,7 @@ from hypothesis import given
 
 from gauze.core.design import Design, RowPlan, StripChoice
 from gauze.core.errors import DesignError
-from gauze.core.evaluate.evaluation import lay_out
+from gauze.core.evaluate import lay_out
 from gauze.core.layout.rows import resolve_rows
 from tests.builders import CATALOGUE, designs, layout, panel, warm_and_cool
 

@@ -2,10 +2,10 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Finding
-from gauze.core.evaluate.findings import brightness, colour, dots, evenness, output, row_ends, supply
+from gauze.core.evaluate.findings import brightness, colour, crosstalk, dots, evenness, output, row_ends, supply
 from gauze.core.units import LengthUnit
 
-_MODULES = (dots, evenness, brightness, colour, row_ends, supply, output)
+_MODULES = (dots, crosstalk, evenness, brightness, colour, row_ends, supply, output)
 
 
 def find(evaluation: Evaluation, unit: LengthUnit = LengthUnit.MM) -> list[Finding]:

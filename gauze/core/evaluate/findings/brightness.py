@@ -2,6 +2,7 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.optics.target import exposure_f_number
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
@@ -135,13 +136,17 @@ def _standing(evaluation: Evaluation, unit: LengthUnit) -> str:
 
 
 def _flux_figures(evaluation: Evaluation) -> tuple[Figure, ...]:
-    face, strip = evaluation.face, evaluation.layout.rows[0].strip
+    flux = evaluation.output
+    out = Figure(
+        "Flux out",
+        f"{format_number(flux.out_lm)} lm of {format_number(flux.emitted_lm)} lm",
+        f"{flux.efficiency:.0%} leaves; the rest is absorbed inside, or lost through what is open",
+    )
+    if not isinstance(evaluation, PanelEvaluation):
+        return (out,)
+    strip = evaluation.layout.rows[0].strip
     return (
-        Figure(
-            "Flux out",
-            f"{format_number(face.flux_out_lm)} lm of {format_number(face.light.flux_lm)} lm",
-            f"{face.efficiency:.0%} leaves; the rest is absorbed in sheet, back and walls",
-        ),
+        out,
         Figure(
             "Strip",
             f"{format_number(strip.flux_lm_per_m)} lm/m, {strip.name}",

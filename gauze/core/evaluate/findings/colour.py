@@ -6,6 +6,7 @@ import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
 from gauze.core.units import LengthUnit
 
@@ -27,15 +28,14 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 def _colours_stand_apart(evaluation: Evaluation) -> bool:
     """Whether light of different colours comes from different places; the channels of one package always mix."""
-    face = evaluation.face
-    lit = [(share, xyz) for share, xyz in zip(face.light.shares, face.xyz_per_lumen, strict=True) if share.flux_lm > 0]
-    places = {share.grid_index for share, _ in lit}
-    colours = {tuple(np.round(uv_1976(xyz), 5)) for _, xyz in lit}
+    lit = [channel for channel in evaluation.channels if channel.flux_lm > 0]
+    places = {channel.place_group for channel in lit}
+    colours = {tuple(np.round(uv_1976(channel.xyz_per_lumen), 5)) for channel in lit}
     return len(places) > 1 and len(colours) > 1
 
 
 def _white(evaluation: Evaluation) -> Finding:
-    mean = evaluation.xyz.mean(axis=(1, 2)).astype(float)
+    mean = evaluation.mean_xyz
     point = white_point(mean)
     reach = _reach(evaluation)
     if point is None:
@@ -58,13 +58,13 @@ def _white(evaluation: Evaluation) -> Finding:
             "CIE 1931 tables; limit ANSI C78.377, from memory",
         )
     ]
-    figures += [_channel_figure(evaluation, index) for index in range(len(evaluation.layout.emitters))]
+    figures += [_channel_figure(evaluation, index) for index in range(len(evaluation.channels))]
     wanted_k = evaluation.design.purpose.wanted_cct_k
     missed = wanted_k is not None and not _is_met(value, wanted_k)
     if missed:
         state = State.WATCH
         sentence = f"{sentence[:-1]}; you want {wanted_k:.0f} K."
-    several = len(evaluation.layout.emitters) > 1
+    several = isinstance(evaluation, PanelEvaluation) and len(evaluation.channels) > 1
     return Finding("colour", "aim", state, sentence, value, "K", wanted_k, tuple(figures), fixable=missed and several)
 
 
@@ -78,20 +78,20 @@ def _signed(duv: float) -> str:
 
 
 def _channel_figure(evaluation: Evaluation, index: int) -> Figure:
-    channel = evaluation.layout.emitters[index].channel
-    share = evaluation.face.light.shares[index]
-    colour = f"{channel.cct_k:g} K" if channel.cct_k is not None else f"band at {channel.peak_nm:g} nm"
+    channel = evaluation.channels[index]
     return Figure(
         f"Channel {index + 1}, {channel.name}",
-        f"{share.flux_lm:.0f} lm at level {channel.level:.0%}",
-        f"{colour}, taken as a black body's colour or an even band",
+        f"{channel.flux_lm:.0f} lm at level {channel.level:.0%}",
+        channel.words,
         "typical",
     )
 
 
 def _reach(evaluation: Evaluation) -> str:
     """Say the range of CCT between the channels' own whites, when there are two."""
-    channels = [emitters.channel for emitters in evaluation.layout.emitters]
+    if not isinstance(evaluation, PanelEvaluation):
+        return ""  # loose emitters have one level for all
+    channels = evaluation.channels
     temperatures = sorted({channel.cct_k for channel in channels if channel.cct_k is not None})
     if len(channels) < 2 or len(temperatures) < 2:
         return ""
@@ -102,12 +102,8 @@ def _reach(evaluation: Evaluation) -> str:
 
 def _worst_on_the_way(evaluation: Evaluation) -> WhitePoint | None:
     """Largest |Duv| between the warmest and the coolest channel, mixed by flux: a straight line in XYZ."""
-    emitters = evaluation.layout.emitters
-    order = sorted(
-        (index for index in range(len(emitters)) if emitters[index].channel.cct_k is not None),
-        key=lambda index: emitters[index].channel.cct_k or 0.0,
-    )
-    warm, cool = (tuple(evaluation.face.xyz_per_lumen[index].tolist()) for index in (order[0], order[-1]))
+    order = sorted((c for c in evaluation.channels if c.cct_k is not None), key=lambda channel: channel.cct_k or 0.0)
+    warm, cool = (tuple(channel.xyz_per_lumen.tolist()) for channel in (order[0], order[-1]))
     return _worst_between(warm, cool)
 
 
@@ -120,8 +116,9 @@ def _worst_between(warm: tuple[float, ...], cool: tuple[float, ...]) -> WhitePoi
 
 def colour_spread(evaluation: Evaluation) -> float:
     """Largest distance of any place's colour from the mean colour of the face, in CIE 1976 u' v'."""
-    colours = uv_1976(np.moveaxis(evaluation.xyz, 0, -1))
-    mean = uv_1976(evaluation.xyz.mean(axis=(1, 2)))
+    lit = evaluation.inside & (evaluation.xyz[1] > 0)
+    colours = uv_1976(evaluation.xyz[:, lit].T)
+    mean = uv_1976(evaluation.mean_xyz)
     return float(np.sqrt(((colours - mean) ** 2).sum(axis=-1)).max())
 
 

@@ -6,6 +6,7 @@ from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_deg
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
 
+_NO_DOTS = "There is a single LED, or none is lit: no dots to tell apart."
 _NOUNS = {
     "dots": "Dots",
     "rows": "Rows",
@@ -46,7 +47,7 @@ def _state(visibility: float, *, only_lighting: bool) -> State:
 def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
     dots = evaluation.dots
     if dots.worst is None:
-        return "There is a single LED: no dots to tell apart."
+        return _NO_DOTS
     noun = _NOUNS[dots.worst.kind]
     if dots.camera_limit is not None:
         words = "show" if dots.vanish_distance_mm > 0.0 else "do not show"
@@ -80,7 +81,7 @@ def _figures(evaluation: Evaluation, unit: LengthUnit) -> list[Figure]:
 
 
 def _sheet_figures(evaluation: Evaluation) -> list[Figure]:
-    sheet = evaluation.face.diffuser
+    sheet = evaluation.diffuser
     figures = [
         Figure(
             "Sheet" if len(sheet.layers) == 1 else f"Layer {index}",
@@ -134,7 +135,7 @@ def _ripple_figures(evaluation: Evaluation, ripple: Modulation, unit: LengthUnit
         Figure(
             f"Modulation of the {ripple.kind}",
             f"{ripple.amplitude:.2%} at {format_length(ripple.pitch_mm, unit)}",
-            f"first harmonic over the mean, the median over the face; {where}",
+            f"{ripple.how}; {where}",
             "luminance of the lit face, computed",
         )
     ]

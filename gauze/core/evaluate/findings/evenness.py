@@ -41,8 +41,8 @@ def _dark(evaluation: Evaluation) -> Finding:
 
 
 def _figures(evaluation: Evaluation) -> tuple[Figure, ...]:
-    even, box = evaluation.evenness, evaluation.layout.box
-    balance = max(abs(grid.balance_error) for grid in evaluation.face.light.grids)
+    even, inside = evaluation.evenness, evaluation.reflectances
+    balance = evaluation.output.balance_error
     return (
         Figure(
             "U0",
@@ -56,7 +56,7 @@ def _figures(evaluation: Evaluation) -> tuple[Figure, ...]:
             "Luminance",
             f"{format_number(even.min_cd_m2)} to {format_number(even.max_cd_m2)}, mean {format_number(even.mean_cd_m2)} cd/m²",
             "direct light exact, bounced light by radiosity; "
-            f"back {box.back_reflectance:g}, walls {box.wall_reflectance:g}, sheet {box.lid_reflectance:g} reflect",
+            f"back {inside[0]:g}, walls {inside[1]:g}, sheet {inside[2]:g} reflect",
             f"flux in less flux out and absorbed: {balance:.1e} of it",
         ),
     )

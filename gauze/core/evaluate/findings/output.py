@@ -2,6 +2,7 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
+from gauze.core.evaluate.loose import LooseEvaluation
 from gauze.core.units import LengthUnit, format_number
 
 _GLARE_REGULAR_SHARE = 0.2  # of the incident light: from here on the bare LEDs are plainly seen
@@ -10,33 +11,40 @@ _GLARE_REGULAR_SHARE = 0.2  # of the incident light: from here on the bare LEDs 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Note flux and efficiency; warn of eyes behind a clear sheet."""
     del unit  # no length in it
-    face, light = evaluation.face, evaluation.face.light
-    diffuser = face.diffuser
-    direct = sum(share.flux_lm * light.grids[share.grid_index].direct_share for share in light.shares)
-    bare = diffuser.regular >= _GLARE_REGULAR_SHARE
-    sentence = f"{format_number(face.flux_out_lm)} lm leave the face, {face.efficiency:.0%} of what the LEDs give."
+    flux, diffuser = evaluation.output, evaluation.diffuser
+    bare = diffuser.regular >= _GLARE_REGULAR_SHARE or not diffuser.layers
+    sentence = f"{format_number(flux.out_lm)} lm leave the face, {flux.efficiency:.0%} of what the LEDs give."
+    lit = "sheet" if diffuser.layers else "wall"
     return [
         Finding(
             code="output",
             place="aim",
             state=State.NOTE,
             sentence=sentence,
-            value=face.flux_out_lm,
+            value=flux.out_lm,
             unit="lm",
             limit=None,
             figures=(
-                Figure("Emitted", f"{format_number(light.flux_lm)} lm", "lm/m of the strips × length × level, typical"),
+                Figure("Emitted", f"{format_number(flux.emitted_lm)} lm", _emitted_how(evaluation)),
                 Figure(
-                    "On the sheet, without a bounce", f"{format_number(direct)} lm", "the rest falls on the walls first"
+                    f"On the {lit}, without a bounce",
+                    f"{format_number(flux.direct_lm)} lm",
+                    "the rest falls elsewhere first",
                 ),
-                Figure("On the sheet in all", f"{format_number(light.lid_flux_lm)} lm", "direct and bounced"),
+                Figure(f"On the {lit} in all", f"{format_number(flux.lid_lm)} lm", "direct and bounced"),
                 Figure(
                     "Out",
-                    f"{format_number(face.flux_out_lm)} lm",
-                    f"× transmittance {diffuser.transmittance:.2g}",
-                    diffuser.layers[0].source,
+                    f"{format_number(flux.out_lm)} lm",
+                    f"× {'transmittance' if diffuser.layers else 'reflectance of the wall'} {diffuser.transmittance:.2g}",
+                    diffuser.source,
                 ),
             ),
             cautions=(Caution.EYES,) if bare else (),
         )
     ]
+
+
+def _emitted_how(evaluation: Evaluation) -> str:
+    if isinstance(evaluation, LooseEvaluation):
+        return f"{evaluation.layout.emitter_count} emitters as given × level {evaluation.layout.level:.0%}"
+    return "lm/m of the strips × length × level, typical"

@@ -2,6 +2,7 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.units import LengthUnit, format_length
 
 GOOD_END_SHARE = 0.70  # luminance at the row's end over its middle; common practice, no source
@@ -11,6 +12,8 @@ FAIR_END_SHARE = 0.50  # common practice, no source
 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the shortfall that the cut marks leave, by the light at the rim."""
+    if not isinstance(evaluation, PanelEvaluation):
+        return []
     rows = evaluation.layout.rows
     gap_mm = max(max(row.start_gap_mm, row.end_gap_mm) for row in rows)
     share = _end_share(evaluation)
@@ -34,7 +37,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     ]
 
 
-def _end_share(evaluation: Evaluation) -> float:
+def _end_share(evaluation: PanelEvaluation) -> float:
     """Luminance at the rim over that in the middle of the rows, each averaged over the rows' middle part."""
     along_width = evaluation.layout.row_direction == "along_width"
     light = evaluation.luminance_cd_m2 if along_width else evaluation.luminance_cd_m2.T
@@ -45,7 +48,7 @@ def _end_share(evaluation: Evaluation) -> float:
     return float(min(across[rim], across[-1 - rim])) / inner if inner > 0 else 0.0
 
 
-def _figures(evaluation: Evaluation, gap_mm: float, share: float, unit: LengthUnit) -> tuple[Figure, ...]:
+def _figures(evaluation: PanelEvaluation, gap_mm: float, share: float, unit: LengthUnit) -> tuple[Figure, ...]:
     figures = []
     for index in sorted({row.strip_index for row in evaluation.layout.rows}):
         row = next(row for row in evaluation.layout.rows if row.strip_index == index)

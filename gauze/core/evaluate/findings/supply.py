@@ -3,15 +3,18 @@
 from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
+from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.units import LengthUnit, format_length, format_number
 
 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Return one finding for each voltage in the design."""
+    if not isinstance(evaluation, PanelEvaluation):
+        return []
     return [_supply(evaluation, need, unit) for need in evaluation.supplies]
 
 
-def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Finding:
+def _supply(evaluation: PanelEvaluation, need: SupplyNeed, unit: LengthUnit) -> Finding:
     school = need.default
     volts = f"{format_number(need.volts)} V"
     label = f"{format_number(need.label_w)} W ({format_number(need.label_a)} A) by the label"
@@ -40,7 +43,7 @@ def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Findi
     )
 
 
-def _label_terms(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> str:
+def _label_terms(evaluation: PanelEvaluation, need: SupplyNeed, unit: LengthUnit) -> str:
     """Write length times watts per metre for each kind of strip on this voltage."""
     lengths_mm: dict[str, float] = {}
     strips = {row.strip.id: row.strip for row in evaluation.layout.rows if row.strip.volts == need.volts}
@@ -54,11 +57,11 @@ def _label_terms(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> 
     return f"{' + '.join(terms)}, typical ±{max(strip.power_spread for strip in strips.values()):.0%}"
 
 
-def _source(evaluation: Evaluation) -> str:
+def _source(evaluation: PanelEvaluation) -> str:
     return evaluation.layout.rows[0].strip.source
 
 
-def _figures(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> list[Figure]:
+def _figures(evaluation: PanelEvaluation, need: SupplyNeed, unit: LengthUnit) -> list[Figure]:
     figures = [
         Figure(
             "Label watts", f"{format_number(need.label_w)} W", _label_terms(evaluation, need, unit), _source(evaluation)

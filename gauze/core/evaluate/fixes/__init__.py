@@ -3,12 +3,20 @@
 from collections.abc import Callable
 
 from gauze.core.design import Design
+from gauze.core.design.loose import LooseEmitters
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes import brightness, colour, dots, evenness, row_ends
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
 
+_LOOSE_SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
+    "dots": (dots.more_depth, dots.other_sheet),
+    "colour evenness": (dots.more_depth_for_colour,),
+    "evenness": (evenness.white_inside,),
+    "target brightness": (brightness.clearer_sheet, brightness.dim_down),
+    "face brightness": (brightness.clearer_sheet, brightness.dim_down),
+}
 _SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
     "dots": (dots.more_depth, dots.closer_rows, dots.denser_strip, dots.other_sheet),
     "colour": (colour.levels_for_wanted_white,),
@@ -40,7 +48,8 @@ def search_fixes(
     Cancelled
         When ``cancelled()`` says so.
     """
-    searches = _SEARCHES.get(code, ())
+    family = _LOOSE_SEARCHES if isinstance(design.build, LooseEmitters) else _SEARCHES
+    searches = family.get(code, ())
     trial = Trial(design, catalogue, code, unit, cancelled)
     fixes = []
     for index, search in enumerate(searches):

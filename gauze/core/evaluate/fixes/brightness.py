@@ -3,6 +3,7 @@
 import msgspec
 
 from gauze.core.design import RowPlan
+from gauze.core.design.loose import LooseEmitters
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
@@ -17,11 +18,11 @@ def _share(trial: Trial, evaluation: Evaluation) -> float:
 
 def more_rows(trial: Trial) -> Fix | None:
     """Find the fewest rows that reach what is wanted, within the side margins as they are."""
-    share, layout = _share(trial, trial.now), trial.now.layout
+    share, layout = _share(trial, trial.now), trial.layout
     if share >= 1.0 or share <= 0.0:
         return None
     strip_width_mm = max(row.strip.width_mm for row in layout.rows)
-    most = int((trial.design.build.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
+    most = int((trial.design.panel.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
     # light grows nearly as the number of rows: start there and go up
     first = max(len(layout.rows) + 1, int(len(layout.rows) / share))
     for count in range(first, min(most, first + 4) + 1):
@@ -44,7 +45,7 @@ def clearer_sheet(trial: Trial) -> Fix | None:
             continue
         if best is None or evaluation.dots.visibility(viewing_mm) < best.dots.visibility(viewing_mm):
             best = evaluation
-    return None if best is None else trial.fix(best.face.diffuser.name, best)
+    return None if best is None else trial.fix(best.diffuser.name, best)
 
 
 def dim_down(trial: Trial) -> Fix | None:
@@ -52,12 +53,16 @@ def dim_down(trial: Trial) -> Fix | None:
     share = _share(trial, trial.now)
     if share <= 1.0:
         return None
+    build = trial.design.build
+    if isinstance(build, LooseEmitters):
+        evaluation = trial.attempt(trial.changed(level=round(build.level / share, 3)))
+        return None if evaluation is None else trial.fix(f"Dim to {1 / share:.0%}", evaluation)
     strips = tuple(
         msgspec.structs.replace(
             choice,
             levels=tuple(round(level / share, 3) for level in choice.levels_for(trial.catalogue.strip(choice.strip))),
         )
-        for choice in trial.design.build.strips
+        for choice in build.strips
     )
     evaluation = trial.attempt(trial.changed(strips=strips))
     return None if evaluation is None else trial.fix(f"Dim to {1 / share:.0%}", evaluation)

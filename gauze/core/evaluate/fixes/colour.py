@@ -6,6 +6,7 @@ import numpy as np
 from gauze.core.design import StripChoice
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.evaluate.panel import panel_of
 from gauze.core.optics.colour import levels_for_white
 
 
@@ -14,15 +15,18 @@ def levels_for_wanted_white(trial: Trial) -> Fix | None:
     wanted_k = trial.design.purpose.wanted_cct_k
     if wanted_k is None:
         return None
-    full = trial.attempt(trial.changed(strips=tuple(_all_full(choice) for choice in trial.design.build.strips)))
-    if full is None or len(full.layout.emitters) < 2:
+    attempt = trial.attempt(trial.changed(strips=tuple(_all_full(choice) for choice in trial.design.panel.strips)))
+    if attempt is None:
+        return None
+    full = panel_of(attempt)
+    if len(full.layout.emitters) < 2:
         return None
     light = full.face.light
     reaching = [share.flux_lm * light.grids[share.grid_index].lid_share for share in light.shares]
     levels = levels_for_white(np.array(reaching)[:, None] * full.face.xyz_per_lumen, wanted_k)
     if levels is None:
         return None
-    strips = list(trial.design.build.strips)
+    strips = list(trial.design.panel.strips)
     for index, choice in enumerate(strips):
         own = [
             round(float(level), 3)

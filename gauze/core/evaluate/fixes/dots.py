@@ -10,6 +10,7 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.colour import JUST_SEEN_DELTA_UV, colour_spread
 from gauze.core.evaluate.fixes.trial import Trial, least_that_holds
+from gauze.core.evaluate.panel import panel_of
 from gauze.core.units import format_length
 
 VANISHED = 0.97  # visibility that a fix must reach: a little below 1, so that rounding does not undo it
@@ -35,10 +36,12 @@ def more_depth_for_colour(trial: Trial) -> Fix | None:
 
 def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
     def at(depth_mm: float) -> bool:
-        evaluation = trial.attempt(trial.changed(depth_mm=depth_mm))
+        evaluation = trial.attempt(trial.deeper(depth_mm))
         return evaluation is not None and holds(evaluation)
 
-    low_mm = trial.design.build.depth_mm
+    low_mm = trial.depth_mm
+    if low_mm is None:
+        return None
     high_mm = low_mm * _GROWTH
     while not at(high_mm):
         low_mm, high_mm = high_mm, high_mm * _GROWTH
@@ -47,7 +50,7 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
     least_mm = least_that_holds(at, low_mm, high_mm, _DEPTH_STEP_MM / 2)
     assert least_mm is not None
     depth_mm = math.ceil(least_mm / _DEPTH_STEP_MM) * _DEPTH_STEP_MM
-    evaluation = trial.attempt(trial.changed(depth_mm=depth_mm))
+    evaluation = trial.attempt(trial.deeper(depth_mm))
     if evaluation is None:
         return None
     return trial.fix(f"Depth {format_length(depth_mm, trial.unit)}", evaluation)
@@ -55,11 +58,11 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
 
 def closer_rows(trial: Trial) -> Fix | None:
     """Find the fewest rows at this depth with which nothing shows, within the side margins as they are."""
-    layout = trial.now.layout
+    layout = trial.layout
     if len(layout.rows) < 2 or layout.spacing_mm == 0:
         return None
     strip_width_mm = max(row.strip.width_mm for row in layout.rows)
-    most = int((trial.design.build.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
+    most = int((trial.design.panel.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
 
     def with_rows(count: int) -> Design:
         return trial.changed(rows=RowPlan(count=count, side_margin_mm=layout.side_margin_mm))
@@ -78,13 +81,13 @@ def closer_rows(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(with_rows(high))
     if evaluation is None:
         return None
-    spacing = format_length(evaluation.layout.spacing_mm, trial.unit)
+    spacing = format_length(panel_of(evaluation).layout.spacing_mm, trial.unit)
     return trial.fix(f"{high} rows, {spacing} apart", evaluation)
 
 
 def denser_strip(trial: Trial) -> Fix | None:
     """Find the sparsest strip of the same volts and colours, denser than this one, whose dots vanish."""
-    build, catalogue = trial.design.build, trial.catalogue
+    build, catalogue = trial.design.panel, trial.catalogue
     present = catalogue.strip(build.strips[0].strip)
     if len(build.strips) != 1:
         return None
@@ -110,6 +113,6 @@ def other_sheet(trial: Trial) -> Fix | None:
         evaluation = trial.attempt(trial.changed(diffuser=diffuser_id))
         if evaluation is None or not _vanished(trial, evaluation):
             continue
-        if best is None or evaluation.face.flux_out_lm > best.face.flux_out_lm:
+        if best is None or evaluation.output.out_lm > best.output.out_lm:
             best = evaluation
-    return None if best is None else trial.fix(best.face.diffuser.name, best)
+    return None if best is None else trial.fix(best.diffuser.name, best)

@@ -3,6 +3,7 @@
 from gauze.core.design import Design, RowPlan
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.evaluate.panel import panel_of
 from gauze.core.units import format_length
 
 _WORTH_IT = 0.02  # gain in U0 below which a change is not offered
@@ -23,7 +24,7 @@ def side_margin(trial: Trial) -> Fix | None:
     """Find the side margin, with the rows as many as they are, at which the darkest place is brightest."""
     from scipy.optimize import minimize_scalar  # noqa: PLC0415 - costs a tenth of a second, and is wanted only here
 
-    layout, build = trial.now.layout, trial.design.build
+    layout, build = trial.layout, trial.design.panel
     if len(layout.rows) < 2:
         return None
     least_mm = max(row.strip.width_mm for row in layout.rows) / 2
@@ -40,7 +41,7 @@ def side_margin(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(with_margin(float(found.x)))
     if evaluation is None or _gain(trial, evaluation.evenness.min_over_mean) < _WORTH_IT:
         return None
-    margin = format_length(evaluation.layout.side_margin_mm, trial.unit)
+    margin = format_length(panel_of(evaluation).layout.side_margin_mm, trial.unit)
     even = evaluation.evenness.min_over_mean
     return trial.fix(f"Side margin {margin}", evaluation, f"darkest {even:.0%} of the mean")
 

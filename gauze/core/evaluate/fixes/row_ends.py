@@ -7,7 +7,7 @@ from gauze.core.units import format_length
 
 def fit_face(trial: Trial) -> Fix | None:
     """Make the face just as long as the rows are, margins as they are: nothing is cut off its mark."""
-    build, layout = trial.design.build, trial.now.layout
+    build, layout = trial.design.panel, trial.layout
     longest_mm = max(row.length_mm for row in layout.rows)
     size_mm = round(longest_mm + 2 * build.end_margin_mm, 3)
     along_width = build.row_direction == "along_width"
@@ -21,7 +21,7 @@ def fit_face(trial: Trial) -> Fix | None:
 
 def one_more_segment(trial: Trial) -> Fix | None:
     """Shrink the end margin until one more segment fits, where the wall leaves room for it."""
-    build, layout = trial.design.build, trial.now.layout
+    build, layout = trial.design.panel, trial.layout
     row = min(layout.rows, key=lambda row: row.length_mm)
     margin_mm = (build.row_extent_mm - row.length_mm - row.strip.segment_mm) / 2
     if margin_mm < 0:

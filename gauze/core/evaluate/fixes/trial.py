@@ -5,11 +5,14 @@ from typing import Any
 
 import msgspec
 
-from gauze.core.design import Design
+from gauze.core.design import Design, StripPanel
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import Cancelled, DesignError
-from gauze.core.evaluate.evaluation import Detail, Evaluation, evaluate
+from gauze.core.evaluate.evaluation import Detail, Evaluation
+from gauze.core.evaluate.families import evaluate
 from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.panel import panel_of
+from gauze.core.layout import Layout
 from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
 
@@ -29,9 +32,29 @@ class Trial:
         self._cancelled = cancelled
         self.now = self._evaluate(design)
 
+    @property
+    def layout(self) -> Layout:
+        """The panel as it is laid out."""
+        return panel_of(self.now).layout
+
     def changed(self, **build_changes: Any) -> Design:
         """Return the design with other choices of its build."""
         return msgspec.structs.replace(self.design, build=msgspec.structs.replace(self.design.build, **build_changes))
+
+    @property
+    def depth_mm(self) -> float | None:
+        """The depth, of a build that has one."""
+        build = self.design.build
+        if isinstance(build, StripPanel):
+            return build.depth_mm
+        return getattr(build.cavity, "depth_mm", None)
+
+    def deeper(self, depth_mm: float) -> Design:
+        """Return the design at another depth; loose emitters stay where they are."""
+        build = self.design.build
+        if isinstance(build, StripPanel):
+            return self.changed(depth_mm=depth_mm)
+        return self.changed(cavity=msgspec.structs.replace(build.cavity, depth_mm=depth_mm))
 
     def attempt(self, design: Design) -> Evaluation | None:
         """Evaluate a changed design, or return None when it cannot stand."""
@@ -51,7 +74,9 @@ class Trial:
         return evaluate(design, self.catalogue, _DETAIL, self._cancelled)
 
     def _cost(self, after: Evaluation) -> str:
-        flux = _change(self.now.face.flux_out_lm, after.face.flux_out_lm)
+        flux = _change(self.now.output.out_lm, after.output.out_lm)
+        if not after.supplies:
+            return f"light out {flux}"
         watts = _change(sum(need.set_w for need in self.now.supplies), sum(need.set_w for need in after.supplies))
         return f"light out {flux}, watts {watts}"
 

@@ -1,0 +1,175 @@
+"""The reference cases: designs of loose emitters, one for each kind of cavity, written as files for tests and tracer alike.
+
+    python -m bench.reference.cases FOLDER
+
+Invented sizes, chosen to be hard: bright walls, few emitters, corners.
+"""
+
+import math
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from gauze.core.design import Design, Purpose
+from gauze.core.design.cavity import (
+    BaffledShape,
+    BoxShape,
+    CavityShape,
+    ChannelShape,
+    FrustumShape,
+    PrismShape,
+    TubeShape,
+)
+from gauze.core.design.loose import LooseEmitter, LooseEmitters
+from gauze.core.formats.design_file import encode_design
+
+FLUX_LM = 20.0
+DIFFUSER = "opal-acrylic-3"
+Places = list[tuple[float, float, float]]
+
+# reflectance of back, of walls; cells along u and v
+BRIGHT, DARK = (0.9, 0.9), (0.5, 0.1)
+
+
+def grid(columns: int, rows: int, width: float, height: float, z: float) -> Places:
+    """Even places over a rectangle from the origin."""
+    return [((i + 0.5) * width / columns, (j + 0.5) * height / rows, z) for j in range(rows) for i in range(columns)]
+
+
+def line(count: int, length: float, z: float) -> Places:
+    """Even places along x."""
+    return [((i + 0.5) * length / count, 0.0, z) for i in range(count)]
+
+
+def hexagon(across_mm: float) -> list[tuple[float, float]]:
+    """Corners of a regular hexagon about the origin."""
+    radius = across_mm / math.sqrt(3)
+    return [(radius * math.cos(i * math.pi / 3), radius * math.sin(i * math.pi / 3)) for i in range(6)]
+
+
+def rim(corners: list[tuple[float, float]], each: int, z: float) -> list[tuple[float, ...]]:
+    """Emitters on the walls of a polygon, looking inwards: place and axis."""
+    found = []
+    for (x0, y0), (x1, y1) in zip(corners, corners[1:] + corners[:1], strict=True):
+        inwards = np.array([-(y1 - y0), x1 - x0]) / math.hypot(x1 - x0, y1 - y0)
+        for i in range(each):
+            share = (i + 0.5) / each
+            place = np.array([x0 + share * (x1 - x0), y0 + share * (y1 - y0)]) + 1.0 * inwards
+            found.append((*map(float, place), z, *map(float, inwards), 0.0))
+    return found
+
+
+CASES: dict[str, tuple[CavityShape, list[Any], tuple[float, float], tuple[int, int]]] = {
+    "box_bright": (
+        BoxShape(width_mm=400.0, height_mm=300.0, depth_mm=30.0),
+        grid(10, 6, 400, 300, 1.5),
+        BRIGHT,
+        (24, 18),
+    ),
+    "box_dark": (BoxShape(width_mm=400.0, height_mm=300.0, depth_mm=60.0), grid(5, 4, 400, 300, 1.5), DARK, (24, 18)),
+    "prism_edge_lit": (
+        PrismShape(corners_mm=tuple(hexagon(200.0)), depth_mm=35.0),
+        rim(hexagon(200.0), 5, 12.0),
+        BRIGHT,
+        (22, 22),
+    ),
+    "frustum": (
+        FrustumShape(sides=4, back_mm=20.0, lid_mm=120.0, depth_mm=60.0),
+        [(x, y, 0.5) for x in (-5.0, 0.0, 5.0) for y in (-5.0, 0.0, 5.0)],
+        (0.5, 0.9),
+        (20, 20),
+    ),
+    "frustum_hexagon": (
+        FrustumShape(sides=6, back_mm=30.0, lid_mm=90.0, depth_mm=25.0),
+        [(0.0, 0.0, 0.5)],
+        BRIGHT,
+        (22, 22),
+    ),
+    "channel": (
+        ChannelShape(section="rectangle", length_mm=250.0, width_mm=15.0, depth_mm=10.0),
+        line(15, 250, 1.5),
+        (0.7, 0.7),
+        (60, 8),
+    ),
+    "channel_v_lens": (
+        ChannelShape(section="v", length_mm=200.0, width_mm=24.0, depth_mm=12.0, bed_mm=12.0, lens_rise_mm=5.0),
+        line(12, 200, 1.5),
+        (0.7, 0.85),
+        (48, 10),
+    ),
+    "tube_sparse": (
+        TubeShape(length_mm=300.0, diameter_mm=40.0, bed_height_mm=6.0),
+        line(5, 300, 7.0),
+        (0.8, 0.8),
+        (40, 16),
+    ),
+    "tube_dense": (
+        TubeShape(length_mm=200.0, diameter_mm=30.0, bed_height_mm=5.0, lit_deg=180.0),
+        line(24, 200, 6.0),
+        (0.8, 0.8),
+        (40, 12),
+    ),
+    "baffled_gap_above": (
+        BaffledShape(
+            columns=3,
+            rows=3,
+            pitch_x_mm=25.0,
+            pitch_y_mm=25.0,
+            depth_mm=20.0,
+            partition_mm=1.0,
+            partition_height_mm=16.0,
+        ),
+        [(37.5, 37.5, 1.0)],
+        BRIGHT,
+        (24, 24),
+    ),
+    "baffled_gap_below": (
+        BaffledShape(
+            columns=3,
+            rows=2,
+            pitch_x_mm=30.0,
+            pitch_y_mm=25.0,
+            depth_mm=22.0,
+            partition_mm=1.6,
+            partition_height_mm=17.0,
+            gap_below_mm=3.0,
+        ),
+        [(45.0, 12.5, 1.0), (15.0, 37.5, 1.0)],
+        (0.8, 0.7),
+        (24, 20),
+    ),
+}
+
+
+def case(name: str) -> Design:
+    """Return one case as a design."""
+    cavity, places, (back, walls), _ = CASES[name]
+    emitters = []
+    for place in places:
+        x_mm, y_mm, z_mm, nx, ny, nz = place if len(place) == 6 else (*place, 0.0, 0.0, 1.0)
+        emitters.append(LooseEmitter(x_mm, y_mm, z_mm, nx, ny, nz, FLUX_LM))
+    return Design(
+        name=f"Reference {name.replace('_', ' ')}",
+        purpose=Purpose(
+            use="looked_at",
+            viewing_distance_mm=2000.0,
+            target_distance_mm=500.0,
+            wanted_illuminance_lx=100.0,
+            wanted_luminance_cd_m2=500.0,
+        ),
+        build=LooseEmitters(cavity=cavity, emitters=tuple(emitters), diffuser=DIFFUSER, back=back, walls=walls),
+    )
+
+
+def main() -> None:
+    """Write all cases into a folder."""
+    folder = Path(sys.argv[1])
+    folder.mkdir(parents=True, exist_ok=True)
+    for name in CASES:
+        (folder / f"{name}.gauze").write_bytes(encode_design(case(name)))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,257 @@
+"""Choices of a cavity: the shape that holds loose emitters, with its sizes. Inner sizes, in mm."""
+
+import math
+from typing import Annotated, Literal
+
+import msgspec
+import numpy as np
+
+from gauze.core.design.limits import check_limits
+from gauze.core.errors import DesignError, length
+
+Size = Annotated[float, msgspec.Meta(gt=0, le=5000)]
+Depth = Annotated[float, msgspec.Meta(gt=0, le=5000)]
+Share = Annotated[float, msgspec.Meta(ge=0, le=5000)]
+Coordinate = Annotated[float, msgspec.Meta(ge=-5000, le=5000)]
+CellCount = Annotated[int, msgspec.Meta(ge=1, le=128)]
+
+_MOST_ASPECT = 400.0  # of the longest to the shortest size: beyond it patches become slivers
+MOST_CORNERS = 24
+MOST_CELLS = 4096
+
+
+class Shape(
+    msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, tag_field="shape"
+):
+    """What all cavities have in common. The back lies on z = 0."""
+
+
+class BoxShape(Shape, frozen=True, kw_only=True, tag="box"):
+    """Rectangular box, its corner at the origin."""
+
+    width_mm: Size
+    height_mm: Size
+    depth_mm: Depth
+
+
+class PrismShape(Shape, frozen=True, kw_only=True, tag="prism"):
+    """Upright walls on any convex polygon: its corners, in order either way round."""
+
+    corners_mm: tuple[tuple[Coordinate, Coordinate], ...]
+    depth_mm: Depth
+
+
+class FrustumShape(Shape, frozen=True, kw_only=True, tag="frustum"):
+    """Funnel about the z axis: round (``sides`` 0) or on a regular polygon, its size across the flats."""
+
+    sides: Annotated[int, msgspec.Meta(ge=0, le=MOST_CORNERS)] = 0
+    back_mm: Size
+    lid_mm: Size
+    depth_mm: Depth
+
+
+class ChannelShape(Shape, frozen=True, kw_only=True, tag="channel"):
+    """Profile along x, open side up, closed by a lens: ``width_mm`` is at the lens, ``bed_mm`` at the back of a V.
+
+    ``lens_rise_mm`` is how far a curved lens stands over a flat one. A U has a round bottom, a half round nothing else.
+    """
+
+    section: Literal["rectangle", "v", "u", "half_round"]
+    length_mm: Size
+    width_mm: Size
+    depth_mm: Depth
+    bed_mm: Share = 0.0
+    lens_rise_mm: Share = 0.0
+
+
+class TubeShape(Shape, frozen=True, kw_only=True, tag="tube"):
+    """Round tube along x, its lowest line on z = 0; a bed may lie across it. ``lit_deg`` of its round are lit, about the top."""
+
+    length_mm: Size
+    diameter_mm: Size
+    bed_height_mm: Share = 0.0
+    lit_deg: Annotated[float, msgspec.Meta(ge=5, le=360)] = 360.0
+
+
+class SphereShape(Shape, frozen=True, kw_only=True, tag="sphere"):
+    """Ball that stands with a flat round base on z = 0, its axis the z axis; without a base it touches it."""
+
+    diameter_mm: Size
+    base_mm: Share = 0.0
+
+
+class CupShape(Shape, frozen=True, kw_only=True, tag="cup"):
+    """Shell with a round back, a sloping or upright side and a flat front; side and front are lit."""
+
+    back_mm: Size
+    front_mm: Size
+    depth_mm: Depth
+
+
+class WallShape(Shape, frozen=True, kw_only=True, tag="open_wall"):
+    """A wall at z = 0 that is washed with light; everything beyond its edges and ``reach_mm`` in front of it is open."""
+
+    width_mm: Size
+    height_mm: Size
+    reach_mm: Depth
+
+
+class CornerShape(Shape, frozen=True, kw_only=True, tag="open_corner"):
+    """Two walls that meet at x = 0, z = 0, both washed with light: one ``reach_mm`` along x, one along z; the rest is open."""
+
+    reach_mm: Size
+    height_mm: Size
+
+
+class BaffledShape(Shape, frozen=True, kw_only=True, tag="baffled"):
+    """Box divided into cells by a grid of partitions, ``gap_below_mm`` over the back, ending below the lid or touching it."""
+
+    columns: CellCount
+    rows: CellCount
+    pitch_x_mm: Size
+    pitch_y_mm: Size
+    depth_mm: Depth
+    partition_mm: Annotated[float, msgspec.Meta(gt=0, le=100)]
+    partition_height_mm: Depth
+    gap_below_mm: Share = 0.0
+
+
+CavityShape = (
+    BoxShape
+    | PrismShape
+    | FrustumShape
+    | ChannelShape
+    | TubeShape
+    | SphereShape
+    | CupShape
+    | WallShape
+    | CornerShape
+    | BaffledShape
+)
+
+
+def lit_by_reflection(shape: CavityShape) -> bool:
+    """Whether the lit face is a wall, and no sheet is there."""
+    return isinstance(shape, WallShape | CornerShape)
+
+
+def check_cavity(shape: CavityShape, path: str) -> None:
+    """Check a shape's sizes; raises :class:`DesignError` with the path of the choice concerned."""
+    check_limits(shape, path)
+    if isinstance(shape, PrismShape):
+        _check_corners(shape, path)
+    elif isinstance(shape, ChannelShape):
+        _check_channel(shape, path)
+    elif isinstance(shape, TubeShape):
+        _check_tube(shape, path)
+    elif isinstance(shape, SphereShape) and shape.base_mm >= shape.diameter_mm:
+        raise DesignError(
+            f"{path}.base_mm",
+            f"A base of {length(shape.base_mm)} does not fit a ball of {length(shape.diameter_mm)}: give less.",
+        )
+    elif isinstance(shape, BaffledShape):
+        _check_baffles(shape, path)
+    _check_aspect(shape, path)
+
+
+def _check_aspect(shape: CavityShape, path: str) -> None:
+    fields = [name for name in shape.__struct_fields__ if name in _BODY_SIZES]
+    sizes = {name: getattr(shape, name) for name in fields}
+    if isinstance(shape, PrismShape):
+        points = np.array(shape.corners_mm)
+        sizes["corners_mm"] = float(np.ptp(points, axis=0).max())
+    least, most = min(sizes, key=lambda name: sizes[name]), max(sizes, key=lambda name: sizes[name])
+    if sizes[most] > _MOST_ASPECT * sizes[least]:
+        raise DesignError(
+            f"{path}.{least}",
+            f"{length(sizes[least])} is too little beside {length(sizes[most])}: "
+            f"the light is computed up to 1 : {_MOST_ASPECT:g}.",
+        )
+
+
+_BODY_SIZES = (
+    "width_mm",
+    "height_mm",
+    "depth_mm",
+    "back_mm",
+    "lid_mm",
+    "front_mm",
+    "length_mm",
+    "diameter_mm",
+    "reach_mm",
+)
+
+
+def _check_corners(shape: PrismShape, path: str) -> None:
+    points = np.array(shape.corners_mm, dtype=float).reshape(-1, 2)
+    where = f"{path}.corners_mm"
+    if not 3 <= len(points) <= MOST_CORNERS:
+        raise DesignError(where, f"A polygon has 3 to {MOST_CORNERS} corners here; {len(points)} are given.")
+    if not np.isfinite(points).all() or np.abs(points).max() > 5000:
+        raise DesignError(where, "The corners lie within 5 m of the origin. Correct them.")
+    sides = np.roll(points, -1, axis=0) - points
+    following = np.roll(sides, -1, axis=0)
+    turns = sides[:, 0] * following[:, 1] - sides[:, 1] * following[:, 0]
+    scale = float(np.abs(points).max()) ** 2 * 1e-9
+    angles = np.arctan2(turns, (sides * following).sum(axis=1)).sum()
+    if not ((turns > scale).all() or (turns < -scale).all()) or abs(abs(angles) - 2 * math.pi) > 1e-6:
+        raise DesignError(
+            where,
+            "The polygon must be convex: its corners in order, every one turning the same way, no three in a line.",
+        )
+
+
+def _check_channel(shape: ChannelShape, path: str) -> None:
+    if shape.section == "v" and not 0 < shape.bed_mm <= shape.width_mm:
+        raise DesignError(
+            f"{path}.bed_mm",
+            f"The bed of a V lies between 0 and its width of {length(shape.width_mm)}: give such a width.",
+        )
+    if shape.section != "v" and shape.bed_mm:
+        raise DesignError(f"{path}.bed_mm", "Only a V has a bed of its own width: leave it out.")
+    if shape.section == "u" and shape.depth_mm <= shape.width_mm / 2:
+        raise DesignError(
+            f"{path}.depth_mm",
+            f"A U of {length(shape.width_mm)} has a round bottom of half that: make it deeper than {length(shape.width_mm / 2)}.",
+        )
+    if shape.section == "half_round" and abs(shape.depth_mm - shape.width_mm / 2) > 0.01 * shape.width_mm:
+        raise DesignError(
+            f"{path}.depth_mm", f"A half round is half as deep as wide: {length(shape.width_mm / 2)} for this width."
+        )
+    if shape.lens_rise_mm > shape.width_mm / 2:
+        raise DesignError(
+            f"{path}.lens_rise_mm",
+            f"A lens rises at most by half of its width, {length(shape.width_mm / 2)}: give less.",
+        )
+
+
+def _check_tube(shape: TubeShape, path: str) -> None:
+    if shape.bed_height_mm >= 0.9 * shape.diameter_mm:
+        raise DesignError(
+            f"{path}.bed_height_mm",
+            f"The bed lies at most at nine tenths of the tube's {length(shape.diameter_mm)}: lower it.",
+        )
+
+
+def bed_angle_deg(shape: TubeShape) -> float:
+    """Angle under which the bed is seen from the tube's axis."""
+    radius = shape.diameter_mm / 2.0
+    return 2.0 * math.degrees(math.acos(min(max(1.0 - shape.bed_height_mm / radius, -1.0), 1.0)))
+
+
+def _check_baffles(shape: BaffledShape, path: str) -> None:
+    if shape.columns * shape.rows > MOST_CELLS:
+        raise DesignError(f"{path}.columns", f"At most {MOST_CELLS} cells can be computed: give fewer columns or rows.")
+    narrowest = min(shape.pitch_x_mm, shape.pitch_y_mm)
+    if shape.partition_mm >= 0.5 * narrowest:
+        raise DesignError(
+            f"{path}.partition_mm",
+            f"Partitions of {length(shape.partition_mm)} leave less than half of a cell of {length(narrowest)}: "
+            "make them thinner.",
+        )
+    if shape.partition_height_mm + shape.gap_below_mm > shape.depth_mm + 1e-9:
+        raise DesignError(
+            f"{path}.partition_height_mm",
+            f"The gap below and partitions of {length(shape.partition_height_mm)} are more than the depth of "
+            f"{length(shape.depth_mm)}: lower them or make the box deeper.",
+        )

@@ -1,0 +1,114 @@
+"""Choices of the loose emitters: any places, axes and fluxes, in a cavity of any shape."""
+
+import math
+from typing import Annotated
+
+import msgspec
+
+from gauze.core.design.cavity import CavityShape, check_cavity, lit_by_reflection
+from gauze.core.design.limits import check_limits
+from gauze.core.design.strip_panel import MOST_LAYERS, Layers, Reflectance, in_catalogue
+from gauze.core.errors import DesignError
+from gauze.core.materials import Catalogue
+
+Coordinate = Annotated[float, msgspec.Meta(ge=-10_000, le=10_000)]
+Component = Annotated[float, msgspec.Meta(ge=-1e6, le=1e6)]
+MOST_EMITTERS = 200_000
+
+
+class LooseEmitter(msgspec.Struct, frozen=True, array_like=True):
+    """One emitter, written as a list to keep files short.
+
+    Place, axis (of any length but 0), flux, m of its cos^m distribution (1 for a bare package), its colour: a CCT, or CIE 1931
+    x and y (``cct_k`` 0); and the number of its measured distribution among those of the design, or -1 for cos^m.
+    """
+
+    x_mm: Coordinate
+    y_mm: Coordinate
+    z_mm: Coordinate
+    nx: Component
+    ny: Component
+    nz: Component
+    flux_lm: Annotated[float, msgspec.Meta(ge=0, le=1_000_000)]
+    m: Annotated[float, msgspec.Meta(ge=0, le=1000)] = 1.0
+    cct_k: Annotated[float, msgspec.Meta(ge=0, le=25_000)] = 4000.0
+    cie_x: Annotated[float, msgspec.Meta(ge=0, le=1)] = 0.0
+    cie_y: Annotated[float, msgspec.Meta(ge=0, le=1)] = 0.0
+    distribution: Annotated[int, msgspec.Meta(ge=-1, le=63)] = -1
+
+
+class LooseEmitters(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    omit_defaults=True,
+    tag_field="family",
+    tag="loose_emitters",
+):
+    """Everything chosen of a build from loose emitters.
+
+    ``diffuser`` is as for a panel; where a wall is what is lit there is none. ``back`` and ``walls`` are a finish of the
+    catalogue or a total reflectance. ``level`` dims all alike. ``emitter_size_mm`` is the side of their emitting faces, which a
+    sheet that is seen through shows.
+    """
+
+    cavity: CavityShape
+    emitters: tuple[LooseEmitter, ...]
+    diffuser: str | Layers | None = None
+    back: str | Reflectance
+    walls: str | Reflectance
+    level: Annotated[float, msgspec.Meta(ge=0, le=1)] = 1.0
+    emitter_size_mm: Annotated[float, msgspec.Meta(gt=0, le=100)] = 2.0
+
+    @property
+    def layers(self) -> tuple[str, ...]:
+        """Layers of the diffuser, the inner one first; none where a wall is lit."""
+        if self.diffuser is None:
+            return ()
+        return (self.diffuser,) if isinstance(self.diffuser, str) else self.diffuser
+
+
+def check_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build") -> None:
+    """Check what can be judged without geometry; raises :class:`DesignError` with the path of the first that fails."""
+    check_limits(build, path)
+    check_cavity(build.cavity, f"{path}.cavity")
+    if not build.emitters:
+        raise DesignError(f"{path}.emitters", "There is no emitter. Import some, or add one.")
+    if len(build.emitters) > MOST_EMITTERS:
+        raise DesignError(f"{path}.emitters", f"That is more than {MOST_EMITTERS} emitters: give fewer.")
+    for index, emitter in enumerate(build.emitters):
+        problem = emitter_problem(emitter)
+        if problem:
+            raise DesignError(f"{path}.emitters[{index}]", f"Emitter {index + 1}: {problem}")
+    if lit_by_reflection(build.cavity) != (build.diffuser is None):
+        words = "leave the diffuser out: a wall is lit" if build.diffuser is not None else "choose a diffuser"
+        raise DesignError(f"{path}.diffuser", f"Here {words}.")
+    if len(build.layers) > MOST_LAYERS:
+        raise DesignError(f"{path}.diffuser", f"Choose one sheet, or up to {MOST_LAYERS} laid on each other.")
+    for layer in build.layers:
+        in_catalogue(f"{path}.diffuser", catalogue.diffuser, layer)
+    for face in ("back", "walls"):
+        finish = getattr(build, face)
+        if isinstance(finish, str):
+            in_catalogue(f"{path}.{face}", catalogue.finish, finish)
+
+
+def emitter_problem(emitter: LooseEmitter) -> str:
+    """Say what is wrong with an emitter's own values, in words with a remedy; empty when nothing is."""
+    numbers = (emitter.x_mm, emitter.y_mm, emitter.z_mm, emitter.nx, emitter.ny, emitter.nz, emitter.flux_lm, emitter.m)
+    if not all(math.isfinite(number) for number in numbers):
+        return "a value is not a finite number. Correct it."
+    if max(abs(emitter.x_mm), abs(emitter.y_mm), abs(emitter.z_mm)) > 10_000:
+        return "it lies more than 10 m from the origin. Give millimetres."
+    if math.hypot(emitter.nx, emitter.ny, emitter.nz) < 1e-9:
+        return "its axis nx, ny, nz has no direction. Give at least one that is not 0."
+    if not 0 <= emitter.flux_lm <= 1_000_000:
+        return f"a flux of {emitter.flux_lm:g} lm will not do: it lies between 0 and 1 000 000."
+    if not 0 <= emitter.m <= 1000:
+        return f"m = {emitter.m:g} will not do: it lies between 0 and 1000, 1 for a bare package."
+    if emitter.cct_k and not 1000 <= emitter.cct_k <= 25_000:
+        return f"{emitter.cct_k:g} K will not do: it lies between 1000 and 25 000."
+    if not emitter.cct_k and not (emitter.cie_y > 0 and emitter.cie_x >= 0 and emitter.cie_x + emitter.cie_y <= 1):
+        return "its colour has neither a CCT nor CIE x and y that can be (y above 0, x + y up to 1). Give one."
+    return ""

@@ -1,0 +1,148 @@
+"""Loose emitters through all solvers."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.design import Design
+from gauze.core.design.cavity import lit_by_reflection
+from gauze.core.design.loose import LooseEmitters
+from gauze.core.evaluate.evaluation import (
+    Detail,
+    Evaluation,
+    LitChannel,
+    Output,
+    camera_limit,
+    target_plane,
+)
+from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.loose import LooseLayout
+from gauze.core.layout.model import FloatArray
+from gauze.core.materials import Catalogue, Stack
+from gauze.core.materials.stack import matt_wall
+from gauze.core.optics.box_light import Map
+from gauze.core.optics.cavity.baffled import light_baffled
+from gauze.core.optics.cavity.emitters import Emitters
+from gauze.core.optics.cavity.face import CavityFace, Light, colour_columns, light_face
+from gauze.core.optics.cavity.hotspots import hotspots
+from gauze.core.optics.cavity.light import light_cavity
+from gauze.core.optics.cavity.outlook import intensity_cd, opening_mm, target_map
+from gauze.core.optics.colour import planck_xyz, xyz_of_chromaticity
+from gauze.core.optics.crosstalk import Crosstalk, crosstalk_of
+from gauze.core.optics.evenness import evenness_of
+from gauze.core.optics.visibility import dot_visibility
+
+_MOST_CHANNELS = 12  # that are told apart in words
+
+
+@dataclass(frozen=True)
+class LooseEvaluation(Evaluation):
+    """What is computed of loose emitters in a cavity; ``crosstalk`` where partitions divide it."""
+
+    layout: LooseLayout
+    face: CavityFace
+    crosstalk: Crosstalk | None
+
+    @property
+    def diffuser(self) -> Stack:
+        return self.face.diffuser
+
+    @property
+    def output(self) -> Output:
+        face = self.face
+        return Output(face.emitted_lm, face.direct_lm, face.lid_flux_lm, face.flux_out_lm, face.balance_error)
+
+    @property
+    def channels(self) -> tuple[LitChannel, ...]:
+        return tuple(_channels(self.layout))
+
+    @property
+    def illuminance_lx(self) -> Map:
+        return self.face.illuminance_lx()
+
+    @property
+    def reflectances(self) -> tuple[float, float, float]:
+        inside = self.layout.cavity.reflectances
+        return inside.back, inside.wall, inside.lid
+
+    @property
+    def opening_mm(self) -> tuple[float, float, float]:
+        return opening_mm(self.face)
+
+    def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
+        return intensity_cd(self.face, gamma_deg, c_deg)
+
+
+def evaluate_loose(
+    design: Design, layout: LooseLayout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
+) -> LooseEvaluation:
+    """Light and judge laid-out loose emitters."""
+    build = design.build
+    assert isinstance(build, LooseEmitters)
+    columns, basis = colour_columns(layout.flux_lm, xyz_per_lumen(layout))
+    emitters = Emitters(layout.places_mm, layout.axes, layout.power, columns)
+    light: Light
+    if isinstance(layout.cavity, BaffledBox):
+        light = light_baffled(layout.cavity, emitters, detail.fineness, cancelled)
+    else:
+        light = light_cavity(layout.cavity, build.cavity, emitters, detail.fineness, cancelled)
+    sheet = _sheet(build, layout, catalogue)
+    face = light_face(light, sheet, basis, layout.emitter_size_mm, detail.most_pixels, detail.fineness**3)
+    xyz, chart = face.xyz(), face.chart
+    weight = chart.spread_out((chart.areas_mm2 / chart.areas_mm2.sum()).astype(np.float32))
+    evenness = evenness_of(xyz[1], weight)
+    size = (float(np.ptp(chart.u_mm)) + chart.step_mm, float(np.ptp(chart.v_mm)) + chart.step_mm)
+    ripples = hotspots(xyz[1].astype(float), chart, layout.places_mm)
+    return LooseEvaluation(
+        design=design,
+        catalogue=catalogue,
+        detail=detail,
+        x_mm=chart.u_mm,
+        y_mm=chart.v_mm,
+        xyz=xyz,
+        inside=chart.inside,
+        weight=weight,
+        evenness=evenness,
+        dots=dot_visibility(ripples, evenness.mean_cd_m2, size, camera_limit(design)),
+        target=target_map(face, target_plane(design), detail.target_points),
+        supplies=(),
+        layout=layout,
+        face=face,
+        crosstalk=crosstalk_of(face, detail.fineness) if isinstance(layout.cavity, BaffledBox) else None,
+    )
+
+
+def _sheet(build: LooseEmitters, layout: LooseLayout, catalogue: Catalogue) -> Stack:
+    if lit_by_reflection(build.cavity):
+        return matt_wall(layout.cavity.reflectances.lid)
+    return catalogue.sheet(build.layers)
+
+
+def xyz_per_lumen(layout: LooseLayout) -> FloatArray:
+    """XYZ with Y = 1 of every emitter, shape (n, 3): a black body's of its CCT, or that of its x and y."""
+    colours = np.column_stack([layout.cct_k, layout.cie_xy])
+    distinct, which = np.unique(colours, axis=0, return_inverse=True)
+    table = np.array(
+        [planck_xyz(cct_k) if cct_k > 0 else xyz_of_chromaticity(float(x), float(y)) for cct_k, x, y in distinct]
+    )
+    return np.asarray(table[which.ravel()])
+
+
+def _channels(layout: LooseLayout) -> list[LitChannel]:
+    """One channel for each colour, the brightest first; many colours are not told apart."""
+    colours = np.column_stack([layout.cct_k, layout.cie_xy])
+    distinct, which = np.unique(colours, axis=0, return_inverse=True)
+    flux = np.bincount(which.ravel(), layout.flux_lm)
+    xyz = xyz_per_lumen(layout)
+    first = np.unique(which.ravel(), return_index=True)[1]
+    found = []
+    for index in np.argsort(-flux)[:_MOST_CHANNELS]:
+        cct_k, x, y = (float(value) for value in distinct[index])
+        words = f"{cct_k:g} K, taken as a black body's colour" if cct_k > 0 else f"CIE x {x:.4f}, y {y:.4f}"
+        count = int((which.ravel() == index).sum())
+        name = f"{count} emitter" if count == 1 else f"{count} emitters"
+        found.append(
+            LitChannel(name, layout.level, float(flux[index]), xyz[first[index]], cct_k or None, words, int(index))
+        )
+    return found

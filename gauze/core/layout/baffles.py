@@ -1,0 +1,124 @@
+"""A box divided into cells by a grid of partitions that may leave gaps above and below."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.design.cavity import BaffledShape
+from gauze.core.layout.cavity import Outlook, Reflectances
+from gauze.core.layout.model import BoolArray, FloatArray
+
+_EDGE_MM = 1e-6  # what a line of sight may graze
+
+
+@dataclass(frozen=True)
+class BaffledBox:
+    """Cells of one pitch, corner of the first at the origin.
+
+    Partitions of ``partition_mm`` stand on the lines between cells, from ``low_mm`` to ``high_mm`` over the back; half of one
+    runs along the rim, so that all cells are alike.
+    """
+
+    columns: int
+    rows: int
+    pitch_x_mm: float
+    pitch_y_mm: float
+    depth_mm: float
+    partition_mm: float
+    low_mm: float
+    high_mm: float
+    reflectances: Reflectances
+    shape: str = "baffled"
+    section_axis: str = "x"
+    lit_from_inside: bool = False
+
+    @classmethod
+    def of(cls, shape: BaffledShape, reflectances: Reflectances) -> "BaffledBox":
+        """Take the sizes from a builder's choices."""
+        return cls(
+            shape.columns,
+            shape.rows,
+            shape.pitch_x_mm,
+            shape.pitch_y_mm,
+            shape.depth_mm,
+            shape.partition_mm,
+            shape.gap_below_mm,
+            min(shape.gap_below_mm + shape.partition_height_mm, shape.depth_mm),
+            reflectances,
+        )
+
+    @property
+    def width_mm(self) -> float:
+        """Inner width."""
+        return self.columns * self.pitch_x_mm
+
+    @property
+    def height_mm(self) -> float:
+        """Inner height."""
+        return self.rows * self.pitch_y_mm
+
+    @property
+    def plan(self) -> FloatArray:
+        """Outline seen from the front."""
+        return np.array([[0.0, 0.0], [self.width_mm, 0.0], [self.width_mm, self.height_mm], [0.0, self.height_mm]])
+
+    @property
+    def section(self) -> FloatArray:
+        """Outline of the side cut."""
+        return np.array([[0.0, 0.0], [self.width_mm, 0.0], [self.width_mm, self.depth_mm], [0.0, self.depth_mm]])
+
+    @property
+    def outlook(self) -> Outlook:
+        """From the middle of the lid."""
+        return Outlook((self.width_mm / 2, self.height_mm / 2, self.depth_mm))
+
+    def cell_of(self, places: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Column and row of the cell in which places (n, 2 or 3) lie."""
+        column = np.clip(np.floor(places[:, 0] / self.pitch_x_mm), 0, self.columns - 1).astype(int)
+        row = np.clip(np.floor(places[:, 1] / self.pitch_y_mm), 0, self.rows - 1).astype(int)
+        return column, row
+
+    def clearance_mm(self, places: FloatArray) -> FloatArray:
+        """Least distance of places from box and partitions, negative outside of the one or inside of the other; shape (n,)."""
+        x, y, z = places.T
+        walls = np.min([x, self.width_mm - x, y, self.height_mm - y, z, self.depth_mm - z], axis=0)
+        half = self.partition_mm / 2
+        beside = np.min([self._from_line(x, self.pitch_x_mm), self._from_line(y, self.pitch_y_mm)], axis=0) - half
+        away = np.max([beside, self.low_mm - z, z - self.high_mm], axis=0)
+        return np.asarray(np.minimum(walls, away))
+
+    @staticmethod
+    def _from_line(value: FloatArray, pitch: float) -> FloatArray:
+        return np.asarray(np.abs(value - pitch * np.round(value / pitch)))
+
+    def blocked(self, start: FloatArray, end: FloatArray, reach: int) -> BoolArray:
+        """Whether a partition stands between points, at most ``reach`` cells apart; shapes (n, 3)."""
+        hit = self._blocked_by(start, end, 0, self.pitch_x_mm, reach)
+        free = np.flatnonzero(~hit)
+        hit[free] = self._blocked_by(start[free], end[free], 1, self.pitch_y_mm, reach)
+        return hit
+
+    def _blocked_by(self, start: FloatArray, end: FloatArray, axis: int, pitch: float, reach: int) -> BoolArray:
+        """Blocked by partitions square to one axis: the line's heights while it crosses one must stay above or below it."""
+        a, b = start[..., axis], end[..., axis]
+        z0, rise = start[..., 2], end[..., 2] - start[..., 2]
+        low, span = np.minimum(a, b), np.abs(b - a)
+        first = np.floor(low / pitch + 1e-9)
+        half = self.partition_mm / 2 - _EDGE_MM
+        with np.errstate(divide="ignore", invalid="ignore"):
+            slope = np.where(span > 1e-9, 1.0 / np.where(span > 1e-9, span, 1.0), 0.0)
+        forward = b >= a
+        hit = np.zeros(np.broadcast(a, b).shape, bool)
+        for step in range(reach + 2):
+            near = pitch * (first + step) - low  # distance of the partition's middle from the lower end
+            enter, leave = np.clip((near - half) * slope, 0.0, 1.0), np.clip((near + half) * slope, 0.0, 1.0)
+            upright = span <= 1e-9
+            crosses = np.where(upright, np.abs(near) < half, (near + half > 0) & (near - half < span))
+            enter, leave = np.where(upright, 0.0, enter), np.where(upright, 1.0, leave)
+            at, to = np.where(forward, enter, 1.0 - leave), np.where(forward, leave, 1.0 - enter)
+            one, other = z0 + rise * at, z0 + rise * to
+            overlaps = (np.maximum(one, other) > self.low_mm + _EDGE_MM) & (
+                np.minimum(one, other) < self.high_mm - _EDGE_MM
+            )
+            hit |= crosses & overlaps
+        return hit

@@ -1,0 +1,277 @@
+"""A convex cavity: its inner surface in pieces, in any of the shapes that builders use.
+
+x runs to the right, y up as seen from the front, z from the back to the lid. Cavities stand on z = 0.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.tiles import Chart, FlatTile, Role, RoundTile, SphereTile, Tile
+
+_CAP_STEPS = 10  # corners that stand for a half circle at the ends of a tube or channel
+_GAP_MM = 10.0  # between two faces drawn side by side
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Reflectances:
+    """Total reflectances of the three kinds of surface."""
+
+    back: float
+    wall: float
+    lid: float
+
+    def of(self, role: Role) -> float:
+        """Return that of a role; an opening sends nothing back."""
+        return {"back": self.back, "wall": self.wall, "lid": self.lid, "opening": 0.0}[role]
+
+
+@dataclass(frozen=True)
+class Outlook:
+    """From where the lit face looks out, and which way is right and up for who stands before it."""
+
+    origin_mm: tuple[float, float, float]
+    right: tuple[float, float, float] = (1.0, 0.0, 0.0)
+    up: tuple[float, float, float] = (0.0, 1.0, 0.0)
+
+    def place(self, right_mm: FloatArray, up_mm: FloatArray, away_mm: FloatArray) -> FloatArray:
+        """Point at distances to the right, up, and in front."""
+        axes = np.array([self.right, self.up, np.cross(self.right, self.up)])
+        return np.asarray(np.stack([right_mm, up_mm, away_mm], axis=-1) @ axes + np.array(self.origin_mm))
+
+
+@dataclass(frozen=True)
+class Cavity:
+    """Pieces of a closed, convex inner surface.
+
+    ``plan`` is the outline seen from the front, ``section`` the outline of the side cut (x or, where ``section_axis`` is
+    "y", y against z); both are closed polygons, shape (n, 2). ``lit_from_inside`` says that the lit face is a wall
+    that reflects, and no sheet.
+    """
+
+    shape: str
+    tiles: tuple[Tile, ...]
+    reflectances: Reflectances
+    plan: FloatArray
+    section: FloatArray
+    outlook: Outlook
+    section_axis: str = "x"
+    lit_from_inside: bool = False
+
+    @property
+    def lids(self) -> tuple[Tile, ...]:
+        """The pieces that are looked at."""
+        return tuple(tile for tile in self.tiles if tile.role == "lid")
+
+    def reflectance(self, tile: Tile) -> float:
+        """Reflectance of a piece."""
+        return self.reflectances.of(tile.role)
+
+    def clearance_mm(self, places: FloatArray) -> FloatArray:
+        """Least distance of places from the inner surface, negative outside; shape (n,)."""
+        return np.asarray(np.min([tile.clearance_mm(places) for tile in self.tiles], axis=0))
+
+
+# -- upright bodies: what stands on a floor and carries a flat lid ------------------------------------------------------
+
+
+def frustum(floor: FloatArray, lid: FloatArray, depth_mm: float) -> list[Tile]:
+    """Body between a convex polygon on the floor and one of as many corners on the lid, both counter-clockwise.
+
+    A prism has the same for both. Each wall is flat when the two polygons have parallel sides.
+    """
+    tiles: list[Tile] = [*_polygon("back", "back", floor, 0.0), *_polygon("lid", "lid", lid, depth_mm, upward=False)]
+    count = len(floor)
+    for index in range(count):
+        following = (index + 1) % count
+        low = [np.array([*floor[i], 0.0]) for i in (following, index)]
+        high = [np.array([*lid[i], depth_mm]) for i in (index, following)]
+        corners = np.array([*low, *high])
+        right = (corners[1] - corners[0]) / np.linalg.norm(corners[1] - corners[0])
+        tiles.append(FlatTile(f"wall {index + 1}", "wall", corners, _triple(right)))
+    return tiles
+
+
+def _triple(point: FloatArray) -> tuple[float, float, float]:
+    return float(point[0]), float(point[1]), float(point[2])
+
+
+def _polygon(name: str, role: Role, corners: FloatArray, z_mm: float, *, upward: bool = True) -> list[Tile]:
+    """A level convex polygon as quadrilaterals; a rectangle stays one.
+
+    ``upward`` is for a floor, whose normal looks up. A lid is seen from outside: its chart is x and y as they are.
+    """
+
+    def tile(quad: Sequence[FloatArray]) -> FlatTile:
+        ordered = list(quad) if upward else [quad[0], quad[3], quad[2], quad[1]]
+        placed = np.array([[*point, z_mm] for point in ordered])
+        return FlatTile(name, role, placed, origin=(0.0, 0.0, z_mm), flip=not upward)
+
+    if len(corners) == 4 and _is_rectangle(corners):
+        return [tile(list(corners))]
+    middle = corners.mean(axis=0)
+    halves = (corners + np.roll(corners, -1, axis=0)) / 2.0
+    return [tile([middle, halves[index - 1], corners[index], halves[index]]) for index in range(len(corners))]
+
+
+def _is_rectangle(corners: FloatArray) -> bool:
+    sides = np.roll(corners, -1, axis=0) - corners
+    return bool(np.allclose(np.sum(sides * np.roll(sides, -1, axis=0), axis=1), 0.0, atol=1e-6))
+
+
+def round_frustum(floor_radius_mm: float, lid_radius_mm: float, depth_mm: float) -> list[Tile]:
+    """Cone between two discs about the z axis."""
+    tiles: list[Tile] = []
+    for angles in _quarters():
+        disc = (angles, (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+        tiles.append(_round("back", "back", 0.0, (0.0, 0.0), (floor_radius_mm, 0.0), *disc, looks_in=1))
+        tiles.append(_round("lid", "lid", depth_mm, (0.0, 0.0), (lid_radius_mm, 0.0), *disc, looks_in=-1))
+        tiles.append(_round("wall", "wall", 0.0, (floor_radius_mm, 0.0), (lid_radius_mm, depth_mm), *disc, looks_in=1))
+    return tiles
+
+
+def _quarters() -> list[Point]:
+    return [(index * math.pi / 2, (index + 1) * math.pi / 2) for index in range(4)]
+
+
+def _round(
+    name: str,
+    role: Role,
+    base_z_mm: float,
+    start: Point,
+    end: Point,
+    angles: Point,
+    e1: tuple[float, float, float],
+    e2: tuple[float, float, float],
+    *,
+    looks_in: int,
+) -> RoundTile:
+    return RoundTile(name, role, (0.0, 0.0, base_z_mm), e1, e2, start, end, angles, looks_in)
+
+
+# -- long bodies: a section drawn along x ---------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Side:
+    """One piece of a section's outline, in (y, z): a straight line, or an arc about a centre (angles from +y, anticlockwise)."""
+
+    role: Role
+    start: Point
+    end: Point
+    centre: Point | None = None
+    radius_mm: float = 0.0
+    angles_rad: Point = (0.0, 0.0)
+
+    def outline(self) -> FloatArray:
+        """Points along it, without the last."""
+        if self.centre is None:
+            return np.array([self.start])
+        steps = max(4, math.ceil(abs(self.angles_rad[1] - self.angles_rad[0]) / math.pi * _CAP_STEPS))
+        angle = self.angles_rad[0] + np.arange(steps) / steps * (self.angles_rad[1] - self.angles_rad[0])
+        middle = np.array(self.centre)
+        return middle + self.radius_mm * np.stack([np.cos(angle), np.sin(angle)], axis=1)
+
+
+def line(role: Role, start: Point, end: Point) -> Side:
+    """Straight piece of a section."""
+    return Side(role, start, end)
+
+
+def arc(role: Role, centre: Point, radius_mm: float, angles_rad: Point) -> Side:
+    """Round piece of a section."""
+    ends = [(centre[0] + radius_mm * math.cos(a), centre[1] + radius_mm * math.sin(a)) for a in angles_rad]
+    return Side(role, ends[0], ends[1], centre, radius_mm, angles_rad)
+
+
+def extruded(sides: Sequence[Side], length_mm: float) -> list[Tile]:
+    """Body whose section, counter-clockwise in (y, z), runs along x; its ends are walls."""
+    tiles: list[Tile] = []
+    v_mm = 0.0
+    for side in reversed(sides):  # lids side by side in the chart, from low y to high
+        chart = Chart()
+        width_mm = side.radius_mm * abs(side.angles_rad[1] - side.angles_rad[0])
+        if side.role == "lid":
+            width_mm = width_mm or math.dist(side.start, side.end)
+            chart = Chart(0.0, v_mm)
+            v_mm += width_mm
+        tiles.append(_along_x(side, length_mm, chart))
+    outline = np.concatenate([side.outline() for side in sides])
+    return tiles + _caps(outline, length_mm)
+
+
+def _along_x(side: Side, length_mm: float, chart: Chart) -> Tile:
+    if side.centre is None:
+        (y0, z0), (y1, z1) = side.start, side.end
+        corners = np.array([[0.0, y0, z0], [length_mm, y0, z0], [length_mm, y1, z1], [0.0, y1, z1]])
+        return FlatTile(side.role, side.role, corners, origin=(0.0, y1, z1), chart=chart, flip=True)
+    first, last = side.angles_rad
+    upright = Chart(chart.u_mm, chart.v_mm - side.radius_mm * (math.pi / 2 - last))  # v rises as the angle falls
+    return RoundTile(
+        side.role,
+        side.role,
+        (0.0, *side.centre),
+        (0.0, 1.0, 0.0),
+        (0.0, 0.0, 1.0),
+        (side.radius_mm, 0.0),
+        (side.radius_mm, length_mm),
+        (first, last),
+        chart=upright,
+    )
+
+
+def _caps(outline: FloatArray, length_mm: float) -> list[Tile]:
+    middle = outline.mean(axis=0)
+    halves = (outline + np.roll(outline, -1, axis=0)) / 2.0
+    tiles: list[Tile] = []
+    for x_mm, order in ((0.0, (0, 1, 2, 3)), (length_mm, (0, 3, 2, 1))):
+        for index in range(len(outline)):
+            quad = [middle, halves[index - 1], outline[index], halves[index]]
+            placed = np.array([[x_mm, *quad[i]] for i in order])
+            tiles.append(FlatTile("end", "wall", placed, right=(0.0, 1.0, 0.0)))
+    return tiles
+
+
+# -- shells --------------------------------------------------------------------------------------------------------------
+
+
+def sphere(radius_mm: float, base_radius_mm: float) -> list[Tile]:
+    """Shell around a flat base on z = 0; a base of radius 0 is left out."""
+    height_mm = math.sqrt(max(radius_mm**2 - base_radius_mm**2, 0.0))
+    last = math.pi - math.asin(min(base_radius_mm / radius_mm, 1.0))
+    tiles: list[Tile] = [
+        SphereTile("shell", "lid", (0.0, 0.0, height_mm), radius_mm, (0.0, last), angles) for angles in _quarters()
+    ]
+    if base_radius_mm > 0:
+        for angles in _quarters():
+            x, y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
+            tiles.append(_round("back", "back", 0.0, (0.0, 0.0), (base_radius_mm, 0.0), angles, x, y, looks_in=1))
+    return tiles
+
+
+def cup(base_radius_mm: float, rim_radius_mm: float, depth_mm: float) -> list[Tile]:
+    """Shell of a cone and a flat front over a round base; the front is drawn in the middle, the cone unrolled beside it."""
+    tiles: list[Tile] = []
+    for index, angles in enumerate(_quarters()):
+        x, y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
+        tiles.append(_round("back", "back", 0.0, (0.0, 0.0), (base_radius_mm, 0.0), angles, x, y, looks_in=1))
+        tiles.append(_round("front", "lid", depth_mm, (0.0, 0.0), (rim_radius_mm, 0.0), angles, x, y, looks_in=-1))
+        tiles.append(
+            RoundTile(
+                f"side {index + 1}",
+                "lid",
+                (0.0, 0.0, 0.0),
+                x,
+                y,
+                (base_radius_mm, 0.0),
+                (rim_radius_mm, depth_mm),
+                angles,
+                chart=Chart(rim_radius_mm + _GAP_MM, math.pi * (base_radius_mm + rim_radius_mm) / 2),
+            )
+        )
+    return tiles

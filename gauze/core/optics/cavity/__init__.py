@@ -1,0 +1,1 @@
+"""The light in any convex cavity: meshed, balanced, gathered on its lids."""

@@ -1,0 +1,307 @@
+"""The light in a baffled box: that of :mod:`light`, cell by cell, with what passes over, under and through to other cells."""
+
+import itertools
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.sparse.linalg import LinearOperator, cg
+
+from gauze.core.errors import Cancelled
+from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.model import FloatArray
+from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
+from gauze.core.optics.cavity.cells import CellExchange, exchange_of
+from gauze.core.optics.cavity.emitters import Emitters, Weighing, per_lumen
+
+_TOLERANCE = 1e-6
+_SPLIT = 3  # points along each side of a patch that take direct light
+_SAME_MM = 1e-6
+
+Cells = FloatArray  # shape (columns, rows, places of a cell, k)
+
+
+@dataclass(frozen=True)
+class Pattern:
+    """Emitters that stand alike in their cells: one stands for all."""
+
+    place_mm: FloatArray  # in its cell
+    axis: FloatArray
+    power: float
+    columns: FloatArray
+    rows: FloatArray
+    flux_lm: FloatArray  # (n, k)
+
+
+@dataclass(frozen=True)
+class BaffledLight:
+    """Light on the lid of a baffled box; see :class:`gauze.core.optics.cavity.light.CavityLight` for what the figures mean.
+
+    ``bounced_at_knots`` has shape (columns, rows, knots, knots, k).
+    """
+
+    box: BaffledBox
+    emitters: Emitters
+    exchange: CellExchange
+    patterns: tuple[Pattern, ...]
+    bounced_at_knots: FloatArray
+    lid_flux_lm: FloatArray
+    direct_flux_lm: FloatArray
+    balance_error: float
+    mended: float
+
+    def direct(self, pixels: int, weighing: Weighing | None = None) -> FloatArray:
+        """Direct illuminance at the middles of ``pixels`` x ``pixels`` parts of all cells, lm/mm^2: (columns, rows, y, x, k)."""
+        box, reach = self.box, self.exchange.reach
+        share = (np.arange(pixels) + 0.5) / pixels
+        x, y = np.meshgrid(share * box.pitch_x_mm, share * box.pitch_y_mm)
+        points = np.stack([x.ravel(), y.ravel(), np.full(x.size, box.depth_mm)], axis=1)
+        facing = np.tile([0.0, 0.0, -1.0], (len(points), 1))
+        total = np.zeros((box.columns, box.rows, x.size, self.emitters.flux_lm.shape[1]))
+        for pattern in self.patterns:
+            for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
+                _add(total, pattern, offset, _one(box, pattern, points, facing, offset, reach, weighing))
+        return total.reshape(box.columns, box.rows, pixels, pixels, -1)
+
+    def bounced(self, pixels: int) -> FloatArray:
+        """Bounced illuminance at the same places."""
+        box = self.box
+        inset = 0.0 if box.high_mm < box.depth_mm else box.partition_mm / 2
+
+        def matrix(pitch: float) -> FloatArray:
+            share = ((np.arange(pixels) + 0.5) / pixels * pitch - inset) / (pitch - 2 * inset)
+            onto = chebyshev_matrix(1.0, len(self.exchange.knots), np.clip(share, 0.0, 1.0))
+            onto[(share < 0) | (share > 1)] = 0.0  # on a partition that touches the lid
+            return onto
+
+        on_x, down_y = matrix(box.pitch_x_mm), matrix(box.pitch_y_mm)[::-1]  # t runs down along y
+        spread = np.einsum("xs,yt,crstk->cryxk", on_x, down_y, self.bounced_at_knots, optimize=True)
+        return np.asarray(np.maximum(spread, 0.0))
+
+
+def light_baffled(
+    box: BaffledBox, emitters: Emitters, fineness: float = 1.0, cancelled: Callable[[], bool] = lambda: False
+) -> BaffledLight:
+    """Compute the light on the lid; ``fineness`` 1 is exact at rest. Raises :class:`Cancelled` between two steps when told to."""
+
+    def pause() -> None:
+        if cancelled():
+            raise Cancelled("The light was no longer wanted.")
+
+    pause()
+    exchange = exchange_of(box, fineness)
+    pause()
+    patterns = tuple(_patterns(box, emitters))
+    direct, mended = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1])
+    pause()
+    solver = _Solver(box, exchange)
+    total = solver.balance(direct)
+    pause()
+    lid = np.array([role == "lid" for role in exchange.cell.roles])
+    area = exchange.cell.mesh.areas_mm2[:, None]
+    lid_flux = (total * area)[:, :, lid].sum(axis=(0, 1, 2))
+    direct_flux = (direct * area)[:, :, lid].sum(axis=(0, 1, 2))
+    at_knots = _scaled(solver.gather(total), exchange, lid_flux - direct_flux)
+    lost = (((1.0 - solver.rho) * solver.areas)[..., None] * total).sum(axis=(0, 1, 2))
+    emitted = emitters.flux_lm.sum(axis=0)
+    lit = emitted > 0
+    error = float(np.abs(lost[lit] / emitted[lit] - 1.0).max(initial=0.0))
+    return BaffledLight(box, emitters, exchange, patterns, at_knots, lid_flux, direct_flux, error, mended)
+
+
+# -- direct light --------------------------------------------------------------------------------------------------------
+
+
+def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
+    columns, rows = box.cell_of(emitters.places_mm)
+    local = emitters.places_mm - np.stack(
+        [columns * box.pitch_x_mm, rows * box.pitch_y_mm, np.zeros(len(rows))], axis=1
+    )
+    key = np.round(np.column_stack([local / _SAME_MM, emitters.axes / 1e-9, emitters.power / 1e-9]), 0)
+    _, first, which = np.unique(key, axis=0, return_index=True, return_inverse=True)
+    which = which.ravel()
+    return [
+        Pattern(
+            local[index],
+            emitters.axes[index],
+            float(emitters.power[index]),
+            columns[which == number],
+            rows[which == number],
+            emitters.flux_lm[which == number],
+        )
+        for number, index in enumerate(first)
+    ]
+
+
+def _one(
+    box: BaffledBox,
+    pattern: Pattern,
+    points: FloatArray,
+    facing: FloatArray,
+    offset: tuple[int, int],
+    reach: int,
+    weighing: Weighing | None = None,
+) -> FloatArray:
+    """Illuminance per lumen of a pattern's emitter on points of the cell so many away, shape (points,)."""
+    shift = np.array([offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0])
+    away = points + shift - pattern.place_mm
+    squared = np.maximum((away**2).sum(axis=1), 1e-6)
+    leaving = np.maximum(away @ pattern.axis, 0.0)
+    arriving = np.maximum(-(away * facing).sum(axis=1), 0.0)
+    share = per_lumen(leaving, arriving, squared, np.array(pattern.power))
+    if weighing is not None:
+        share = share * weighing(np.maximum(1.0 - arriving**2 / squared, 0.0), squared)
+    origin = np.array([box.pitch_x_mm, box.pitch_y_mm, 0.0]) * (reach + 1)
+    lit = np.flatnonzero(share > 0)
+    start = np.broadcast_to(pattern.place_mm + origin, (len(lit), 3))
+    share[lit[box.blocked(start, points[lit] + shift + origin, reach)]] = 0.0
+    return np.asarray(share)
+
+
+def _add(total: Cells, pattern: Pattern, offset: tuple[int, int], share: FloatArray) -> None:
+    """Add the light of all emitters of a pattern to the cells so many away, in place."""
+    columns, rows = pattern.columns + offset[0], pattern.rows + offset[1]
+    inside = (columns >= 0) & (columns < total.shape[0]) & (rows >= 0) & (rows < total.shape[1])
+    np.add.at(total, (columns[inside], rows[inside]), share[None, :, None] * pattern.flux_lm[inside][:, None, :])
+
+
+def _direct_on_patches(
+    box: BaffledBox, exchange: CellExchange, patterns: tuple[Pattern, ...], colours: int
+) -> tuple[Cells, float]:
+    """Direct flux per mm^2 of every patch of every cell, each emitter's sum mended to its flux."""
+    mesh, reach = exchange.cell.mesh, exchange.reach
+    places, facing, weight = _sample_points(exchange)
+    rims = _rim_masks(box, exchange)
+    total = np.zeros((box.columns, box.rows, mesh.count, colours))
+    missed = 0.0
+    for pattern in patterns:
+        window = {}
+        for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
+            share = _one(box, pattern, places, facing, offset, reach)
+            window[offset] = (share.reshape(mesh.count, -1) * weight).sum(axis=1)
+        landed = np.zeros(len(pattern.columns))
+        for (dx, dy), flux in window.items():
+            columns, rows = pattern.columns + dx, pattern.rows + dy
+            inside = (columns >= 0) & (columns < box.columns) & (rows >= 0) & (rows < box.rows)
+            landed[inside] += rims[columns[inside], rows[inside]] @ flux
+        missed = max(missed, float(np.abs(landed - 1.0).max()))
+        mended = Pattern(
+            pattern.place_mm,
+            pattern.axis,
+            pattern.power,
+            pattern.columns,
+            pattern.rows,
+            pattern.flux_lm / np.maximum(landed, 1e-6)[:, None],
+        )
+        for offset, flux in window.items():
+            _add(total, mended, offset, flux / mesh.areas_mm2)
+    return total * rims[..., None], missed
+
+
+def _sample_points(exchange: CellExchange) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Points over all patches, (patches * split^2, 3), their normals, and the area that each stands for, (patches, split^2)."""
+    mesh = exchange.cell.mesh
+    share = (np.arange(_SPLIT) + 0.5) / _SPLIT
+    places, weights = [], []
+    for one in mesh.tiles:
+        ds, dt = np.diff(one.s_nodes), np.diff(one.t_nodes)
+        s = (one.s_nodes[:-1, None] + ds[:, None] * share)[:, None, :, None]
+        t = (one.t_nodes[:-1, None] + dt[:, None] * share)[None, :, None, :]
+        s, t = np.broadcast_arrays(s, t)
+        places.append(one.tile.points(s, t).reshape(-1, 3))
+        size = np.outer(ds, dt)[:, :, None, None] / _SPLIT**2
+        weights.append((one.tile.density(s, t) * size).reshape(-1, _SPLIT**2))
+    return np.concatenate(places), np.repeat(mesh.normals, _SPLIT**2, axis=0), np.concatenate(weights)
+
+
+# -- bounced light -------------------------------------------------------------------------------------------------------
+
+
+def _rim_masks(box: BaffledBox, exchange: CellExchange) -> FloatArray:
+    """1 where a patch is there: closings in the cells at their rim only; shape (columns, rows, patches)."""
+    side = exchange.cell.side
+    there = np.ones((box.columns, box.rows, len(side)))
+    column, row = np.arange(box.columns), np.arange(box.rows)
+    for number, away in enumerate((column > 0, column < box.columns - 1)):
+        there[np.ix_(away, np.ones(box.rows, bool), side == number)] = 0.0
+    for number, away in enumerate((row > 0, row < box.rows - 1), start=2):
+        there[np.ix_(np.ones(box.columns, bool), away, side == number)] = 0.0
+    return there
+
+
+class _Solver:
+    """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`."""
+
+    def __init__(self, box: BaffledBox, exchange: CellExchange) -> None:
+        self.box, self.exchange = box, exchange
+        mesh = exchange.cell.mesh
+        self.there = _rim_masks(box, exchange)
+        self.areas = mesh.areas_mm2 * self.there
+        self.rho = np.array([box.reflectances.of(role) for role in exchange.cell.roles]) * np.ones_like(self.there)
+        self._scale = np.ones_like(self.there)
+        for _ in range(20):
+            rows = self._scale * self._sum(exchange.areas, self._scale[..., None])[..., 0]
+            self._scale *= np.where(rows > 0, np.sqrt(self.areas / np.where(rows > 0, rows, 1.0)), 0.0)
+
+    def _sum(self, blocks: dict[tuple[int, int], FloatArray], values: Cells) -> Cells:
+        """Sum of each block times the values of the cell so many away."""
+        values = (values * self.there[..., None]).astype(np.float32)
+        columns, rows = self.box.columns, self.box.rows
+        places = next(iter(blocks.values())).shape[0]
+        total = np.zeros((columns, rows, places, values.shape[3]), np.float32)
+        for (dx, dy), block in blocks.items():
+            if abs(dx) >= columns or abs(dy) >= rows:
+                continue
+            here = (slice(max(0, -dx), columns - max(0, dx)), slice(max(0, -dy), rows - max(0, dy)))
+            there = (slice(max(0, dx), columns + min(0, dx)), slice(max(0, dy), rows + min(0, dy)))
+            total[here] += np.einsum("pq,xyqk->xypk", block, values[there], optimize=True)
+        return total
+
+    def _exchanged(self, values: Cells) -> Cells:
+        scale = self._scale[..., None]
+        return np.asarray(scale * self._sum(self.exchange.areas, scale * values))
+
+    def balance(self, direct: Cells) -> Cells:
+        """Return the whole illuminance of every patch."""
+        weight = np.where(self.there > 0, self.areas * self.rho, 1.0)
+        rho, shape = self.rho * self.there, self.there.shape
+        total = np.empty_like(direct)
+        size = math.prod(shape)
+        weight_or_one = np.where(weight > 0, weight, 1.0)
+
+        def apply(flat: FloatArray) -> FloatArray:
+            e = flat.reshape(shape)
+            return np.asarray(weight * e - rho * self._exchanged((rho * e)[..., None])[..., 0]).ravel()
+
+        operator = LinearOperator((size, size), matvec=apply, dtype=float)
+        inverse = LinearOperator((size, size), matvec=lambda flat: flat / weight_or_one.ravel(), dtype=float)
+        for colour in range(direct.shape[3]):
+            wanted = (weight * direct[..., colour] * self.there).ravel()
+            solved, failed = cg(
+                operator, wanted, x0=(direct[..., colour] * self.there).ravel(), rtol=_TOLERANCE, M=inverse
+            )
+            if failed:
+                raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
+            bounced = self._exchanged((rho * solved.reshape(shape))[..., None])[..., 0]
+            total[..., colour] = direct[..., colour] + np.where(
+                self.areas > 0, bounced / np.where(self.areas > 0, self.areas, 1.0), 0
+            )
+        return total
+
+    def gather(self, total: Cells) -> Cells:
+        """Bounced illuminance at the knots of every lid, shape (columns, rows, knots^2, k)."""
+        seen = self._sum(self.exchange.gather, np.ones_like(self.there)[..., None])
+        leaving = self.rho[..., None] * total
+        return self._sum(self.exchange.gather, leaving) / np.maximum(seen, 1e-6)
+
+
+def _scaled(at_knots: Cells, exchange: CellExchange, wanted: FloatArray) -> FloatArray:
+    """Scale the gathered light to the balanced flux; shape (columns, rows, knots, knots, k)."""
+    lid = next(one.tile for one in exchange.cell.mesh.tiles if one.tile.role == "lid")
+    count = len(exchange.knots)
+    area = float(lid.density(np.array(0.5), np.array(0.5)))
+    weight = np.outer(chebyshev_weights(count), chebyshev_weights(count)).ravel() * area
+    sums = np.einsum("p,crpk->k", weight, at_knots)
+    scaled = at_knots * np.where(sums > 0, wanted / np.where(sums > 0, sums, 1.0), 1.0)
+    return np.asarray(scaled.reshape(*at_knots.shape[:2], count, count, -1))

@@ -1,0 +1,232 @@
+"""One cell of a baffled box in patches, and how its patches light those of the cells around it, past the partitions.
+
+All cells are alike, so the exchange of any two depends on how many columns and rows apart they are. Where a gap is closed by the
+wall of the body there are patches too ("closings"); they count in the cells at the rim only.
+"""
+
+import functools
+import itertools
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.layout.tiles import FlatTile, Role
+from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
+from gauze.core.optics.cavity.factors import Matrix, polygon_factor
+from gauze.core.optics.cavity.mesh import Mesh, assemble
+
+_NEAR = 3.5  # patch widths within which a patch is a polygon
+_GRAZING_MM = 1e-3
+Offset = tuple[int, int]
+
+# cells along the back, the lid, a side across and up, a closing up, by how many cells there are
+_DETAIL = ((36, (6, 8, 6, 5, 2)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
+_KNOTS = ((36, 12), (400, 10), (math.inf, 8))
+
+
+@dataclass(frozen=True)
+class CellMesh:
+    """Patches of one cell; ``side`` is the rim that a closing closes (0 left, 1 right, 2 low, 3 high), else -1."""
+
+    mesh: Mesh
+    side: FloatArray
+
+    @property
+    def roles(self) -> list[Role]:
+        """Role of every patch."""
+        return [self.mesh.tiles[int(index)].tile.role for index in self.mesh.tile_index]
+
+
+@dataclass(frozen=True)
+class CellExchange:
+    """Exchange areas from a cell to one so many columns and rows away, and the factors from the knots on its lid."""
+
+    cell: CellMesh
+    reach: int
+    areas: dict[Offset, Matrix]
+    gather: dict[Offset, Matrix]
+    knots: FloatArray  # along either side, 0 to 1
+
+
+def reach_of(box: BaffledBox) -> int:
+    """How many cells away light may get at once; that which is left out is scaled back in."""
+    if box.low_mm <= 0.0 and box.high_mm >= box.depth_mm:
+        return 0
+    share = (box.high_mm - box.low_mm) / box.depth_mm
+    return int(min(max(2, math.ceil(0.5 / max(share, 0.05) + 0.5)), 4))
+
+
+def exchange_of(box: BaffledBox, fineness: float) -> CellExchange:
+    """Return the exchange of a box's cells; it is kept, since it depends on the geometry of one cell alone."""
+    cells = box.columns * box.rows
+    detail = next(counts for most, counts in _DETAIL if cells <= most)
+    if fineness < 1.0:
+        detail = _DETAIL[-1][1]
+    knots = next(count for most, count in _KNOTS if cells <= most)
+    alone = replace(box, columns=1, rows=1, reflectances=replace(box.reflectances, back=0.0, wall=0.0, lid=0.0))
+    return _exchange(alone, reach_of(box), detail, knots)
+
+
+@functools.lru_cache(maxsize=4)
+def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: int) -> CellExchange:
+    cell = _cell_mesh(box, detail)
+    swaps = _mirrors(cell.mesh, box)
+    areas: dict[Offset, Matrix] = {}
+    for dx, dy in itertools.product(range(reach + 1), repeat=2):
+        one = _exchange_areas(box, cell.mesh, (dx, dy))
+        for across, up in itertools.product((False, True), repeat=2):
+            order: IndexArray = np.arange(cell.mesh.count)
+            order = swaps[0][order] if across else order
+            order = swaps[1][order] if up else order
+            areas[(-dx if across else dx, -dy if up else dy)] = one[np.ix_(order, order)]
+    symmetric = {(dx, dy): (areas[dx, dy] + areas[-dx, -dy].T) / 2.0 for dx, dy in areas}
+    knots = chebyshev_points(1.0, knot_count)
+    return CellExchange(cell, reach, symmetric, _gather(box, cell.mesh, swaps, knots, reach), knots)
+
+
+# -- patches -------------------------------------------------------------------------------------------------------------
+
+
+def _cell_mesh(box: BaffledBox, detail: tuple[int, ...]) -> CellMesh:
+    on_back, on_lid, along, up, closing = detail
+    half = box.partition_mm / 2
+    outer = _ring(0.0, box)
+    inner = _ring(half, box)
+    tiles: list[FlatTile] = []
+    nodes: list[tuple[FloatArray, FloatArray]] = []
+    sides: list[int] = []
+
+    def add(name: str, role: Role, corners: FloatArray, cells: tuple[int, int], side: int = -1) -> None:
+        tiles.append(FlatTile(name, role, corners))
+        graded = [graded_nodes(1.0, count, GRADING if count > 2 else 0.0) for count in cells]
+        nodes.append((graded[0], graded[1]))
+        sides.extend([side] * (cells[0] * cells[1]))
+
+    add("back", "back", _level(outer if box.low_mm > 0 else inner, 0.0), (on_back, on_back))
+    add("lid", "lid", _level(outer if box.high_mm < box.depth_mm else inner, box.depth_mm)[::-1], (on_lid, on_lid))
+    for index in range(4):
+        following = (index + 1) % 4
+        add(f"side {index}", "wall", _upright(inner, index, box.low_mm, box.high_mm), (along, up))
+        strip = np.array([outer[index], outer[following], inner[following], inner[index]])
+        if box.high_mm < box.depth_mm:
+            add(f"top {index}", "wall", _level(strip, box.high_mm), (along, 1))
+            add(
+                f"over {index}",
+                "wall",
+                _upright(outer, index, box.high_mm, box.depth_mm),
+                (along, closing),
+                _RIMS[index],
+            )
+        if box.low_mm > 0:
+            add(f"bottom {index}", "wall", _level(strip, box.low_mm)[::-1], (along, 1))
+            add(f"under {index}", "wall", _upright(outer, index, 0.0, box.low_mm), (along, closing), _RIMS[index])
+    return CellMesh(assemble(tiles, nodes), np.array(sides))
+
+
+_RIMS = (2, 1, 3, 0)  # the rim at which each side of the ring lies, in its order: low, right, high, left
+
+
+def _ring(inset: float, box: BaffledBox) -> FloatArray:
+    x, y = box.pitch_x_mm, box.pitch_y_mm
+    return np.array([[inset, inset], [x - inset, inset], [x - inset, y - inset], [inset, y - inset]])
+
+
+def _level(corners: FloatArray, z_mm: float) -> FloatArray:
+    return np.column_stack([corners, np.full(4, z_mm)])
+
+
+def _upright(ring: FloatArray, index: int, low_mm: float, high_mm: float) -> FloatArray:
+    a, b = ring[index], ring[(index + 1) % 4]
+    return np.array([[*b, low_mm], [*a, low_mm], [*a, high_mm], [*b, high_mm]])
+
+
+def _mirrors(mesh: Mesh, box: BaffledBox) -> tuple[IndexArray, IndexArray]:
+    """For each patch its mirror image, left to right and low to high."""
+    found = []
+    for axis, pitch in ((0, box.pitch_x_mm), (1, box.pitch_y_mm)):
+        places, facing = mesh.centres.copy(), mesh.normals.copy()
+        places[:, axis] = pitch - places[:, axis]
+        facing[:, axis] *= -1.0
+        here, there = (np.round(np.hstack(pair), 5) + 0.0 for pair in ((mesh.centres, mesh.normals), (places, facing)))
+        order_here, order_there = np.lexsort(here.T), np.lexsort(there.T)
+        image = np.empty(mesh.count, int)
+        image[order_there] = order_here
+        found.append(image)
+    return found[0], found[1]
+
+
+# -- exchange ------------------------------------------------------------------------------------------------------------
+
+
+def quarter_points(mesh: Mesh) -> tuple[FloatArray, FloatArray]:
+    """Middles of the quarters of every patch, shape (patches, 4, 3), and the share of area that each stands for, (patches, 4)."""
+    places, weights = [], []
+    for one in mesh.tiles:
+        ds, dt = np.diff(one.s_nodes), np.diff(one.t_nodes)
+        quarters, densities = [], []
+        for s_share, t_share in itertools.product((0.25, 0.75), repeat=2):
+            s, t = np.meshgrid(one.s_nodes[:-1] + s_share * ds, one.t_nodes[:-1] + t_share * dt, indexing="ij")
+            quarters.append(one.tile.points(s, t).reshape(-1, 3))
+            densities.append(one.tile.density(s, t).ravel())
+        places.append(np.stack(quarters, axis=1))
+        weights.append(np.stack(densities, axis=1))
+    share = np.concatenate(weights)
+    return np.concatenate(places), share / share.sum(axis=1, keepdims=True)
+
+
+def _exchange_areas(box: BaffledBox, mesh: Mesh, offset: Offset) -> Matrix:
+    quarters, share = quarter_points(mesh)
+    total = np.zeros((mesh.count, mesh.count), np.float32)
+    for index in range(4):
+        factors = _factors(box, quarters[:, index], mesh.normals, mesh, offset, (index, 3 - index))
+        total += (share[:, index] * mesh.areas_mm2)[:, None].astype(np.float32) * factors
+    return total
+
+
+def _factors(
+    box: BaffledBox, points: FloatArray, normals: FloatArray, mesh: Mesh, offset: Offset, looked_at: tuple[int, ...]
+) -> Matrix:
+    """Factors from points of one cell to the patches of another, past the partitions; ``looked_at`` are the quarters sought."""
+    shift = np.array([offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0])
+    quarters, share = quarter_points(mesh)
+    quarters = quarters + shift
+    centres = mesh.centres + shift
+    away = centres[None] - points[:, None]
+    squared = np.maximum((away**2).sum(axis=2), 1e-9)
+    here, there = np.einsum("ijk,ik->ij", away, normals), -np.einsum("ijk,jk->ij", away, mesh.normals)
+    sees = (here > _GRAZING_MM) & (there > _GRAZING_MM)
+    row, column = np.nonzero(sees)
+    value = here[sees] * there[sees] * mesh.areas_mm2[column] / (math.pi * squared[sees] ** 2)
+    near = squared[sees] < (_NEAR * mesh.widths_mm[column]) ** 2
+    value[near] = polygon_factor(points[row[near]], normals[row[near]], mesh.corners[column[near]] + shift)
+    seen = np.zeros(len(row))
+    # the partitions' lines start at a corner of a cell that is not the first, so that no place is left of them
+    reach = max(abs(offset[0]), abs(offset[1]))
+    origin = np.array([box.pitch_x_mm, box.pitch_y_mm, 0.0]) * (reach + 1)
+    start = points[row] + origin
+    for index in looked_at:
+        seen += share[column, index] * ~box.blocked(start, quarters[column, index] + origin, reach)
+    factors = np.zeros(here.shape, np.float32)
+    factors[row, column] = value * seen / share[column][:, list(looked_at)].sum(axis=1)
+    return factors
+
+
+def _gather(
+    box: BaffledBox, mesh: Mesh, swaps: tuple[IndexArray, IndexArray], knots: FloatArray, reach: int
+) -> dict[Offset, Matrix]:
+    """Factors from the knots of a lid to the patches of every cell around; s runs along x, t down along y."""
+    lid = next(one.tile for one in mesh.tiles if one.tile.role == "lid")
+    s, t = np.meshgrid(knots, knots, indexing="ij")
+    points, normals = lid.points(s, t).reshape(-1, 3), lid.normals(s, t).reshape(-1, 3)
+    count = len(knots)
+    found: dict[Offset, Matrix] = {}
+    for dx, dy in itertools.product(range(reach + 1), repeat=2):
+        one = _factors(box, points, normals, mesh, (dx, dy), (0, 1, 2, 3)).reshape(count, count, -1)
+        for across, up in itertools.product((False, True), repeat=2):
+            turned = one[::-1][:, :, swaps[0]] if across else one
+            turned = turned[:, ::-1][:, :, swaps[1]] if up else turned
+            found[-dx if across else dx, -dy if up else dy] = np.ascontiguousarray(turned.reshape(count * count, -1))
+    return found

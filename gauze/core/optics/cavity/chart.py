@@ -1,0 +1,111 @@
+"""The lit faces of a cavity drawn flat: a grid over their unfolded coordinates."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.tiles import Tile
+
+_EDGE = 1e-6  # of a piece's (s, t), taken in at its edges
+
+
+@dataclass(frozen=True)
+class Chart:
+    """Pixels over the unfolded faces.
+
+    ``u_mm`` (n,) and ``v_mm`` (m,) are the middles of the pixels; ``inside`` (m, n) says which lie on a face. For those, in the
+    order of ``inside``'s true places: the lid that each is of, its (s, t) there, its place and inward normal in
+    space, and the area that it stands for.
+    """
+
+    u_mm: FloatArray
+    v_mm: FloatArray
+    inside: NDArray[np.bool_]
+    lid: FloatArray
+    s: FloatArray
+    t: FloatArray
+    places_mm: FloatArray
+    normals: FloatArray
+    areas_mm2: FloatArray
+
+    @property
+    def step_mm(self) -> float:
+        """Width of a pixel."""
+        return float(self.u_mm[1] - self.u_mm[0])
+
+    def spread_out(self, values: FloatArray, outside: float = 0.0) -> FloatArray:
+        """Put values of the inside pixels, shape (..., pixels), on the grid: (..., m, n)."""
+        grid = np.full((*values.shape[:-1], *self.inside.shape), outside, dtype=values.dtype)
+        grid[..., self.inside] = values
+        return grid
+
+
+def chart_of(cavity: Cavity, step_mm: float) -> Chart:
+    """Lay a grid of about ``step_mm`` over all lids."""
+    rim = np.linspace(0.0, 1.0, 9)
+    s_rim, t_rim = (grid.ravel() for grid in np.meshgrid(rim, rim))
+    outlines = [np.stack(tile.to_chart(s_rim, t_rim)) for tile in cavity.lids]
+    low, high = np.min([o.min(axis=1) for o in outlines], axis=0), np.max([o.max(axis=1) for o in outlines], axis=0)
+    u_mm, v_mm = (_middles(float(a), float(b), step_mm) for a, b in zip(low, high, strict=True))
+    u, v = (grid.ravel() for grid in np.meshgrid(u_mm, v_mm))
+    lid = np.full(u.shape, -1)
+    s, t = np.zeros(u.shape), np.zeros(u.shape)
+    for index, tile in enumerate(cavity.lids):
+        left = np.flatnonzero(lid < 0)
+        on_s, on_t = tile.locate(u[left], v[left])
+        hit = (on_s > -_EDGE) & (on_s < 1 + _EDGE) & (on_t > -_EDGE) & (on_t < 1 + _EDGE)
+        mine = left[hit]
+        lid[mine], s[mine], t[mine] = index, np.clip(on_s[hit], 0.0, 1.0), np.clip(on_t[hit], 0.0, 1.0)
+    inside = lid >= 0
+    lid, s, t = lid[inside], s[inside], t[inside]
+    places, normals, areas = np.empty((len(s), 3)), np.empty((len(s), 3)), np.empty(len(s))
+    for index, tile in enumerate(cavity.lids):
+        mine = lid == index
+        places[mine], normals[mine] = tile.points(s[mine], t[mine]), tile.normals(s[mine], t[mine])
+        areas[mine] = _stretch(tile, s[mine], t[mine])
+        areas[mine] *= _tile_area(tile) / max(float(areas[mine].sum()), 1e-12)
+    return Chart(u_mm, v_mm, inside.reshape(len(v_mm), len(u_mm)), lid, s, t, places, normals, areas)
+
+
+def _stretch(tile: Tile, s: FloatArray, t: FloatArray) -> FloatArray:
+    """Area in space over area on the chart: 1 for flat pieces and cylinders."""
+    step = 1e-4
+    s, t = np.clip(s, 2 * step, 1 - 2 * step), np.clip(t, 2 * step, 1 - 2 * step)
+    (u0, v0), (u1, v1) = tile.to_chart(s - step, t), tile.to_chart(s + step, t)
+    (u2, v2), (u3, v3) = tile.to_chart(s, t - step), tile.to_chart(s, t + step)
+    on_chart = np.abs((u1 - u0) * (v3 - v2) - (v1 - v0) * (u3 - u2)) / (4 * step**2)
+    return np.asarray(tile.density(s, t) / np.maximum(on_chart, 1e-12))
+
+
+def _tile_area(tile: Tile) -> float:
+    share = (np.arange(16) + 0.5) / 16
+    return float(tile.density(*np.meshgrid(share, share)).mean())
+
+
+def _middles(low: float, high: float, step_mm: float) -> FloatArray:
+    count = max(2, math.ceil((high - low) / step_mm - 1e-9))
+    return low + (np.arange(count) + 0.5) * (high - low) / count
+
+
+def chart_of_cells(box: BaffledBox, pixels: int) -> Chart:
+    """Lay ``pixels`` x ``pixels`` over the lid of every cell."""
+    u_mm = (np.arange(box.columns * pixels) + 0.5) * box.pitch_x_mm / pixels
+    v_mm = (np.arange(box.rows * pixels) + 0.5) * box.pitch_y_mm / pixels
+    u, v = (grid.ravel() for grid in np.meshgrid(u_mm, v_mm))
+    count = len(u)
+    return Chart(
+        u_mm,
+        v_mm,
+        np.ones((len(v_mm), len(u_mm)), bool),
+        np.zeros(count, int),
+        u / box.width_mm,
+        v / box.height_mm,
+        np.stack([u, v, np.full(count, box.depth_mm)], axis=1),
+        np.tile([0.0, 0.0, -1.0], (count, 1)),
+        np.full(count, box.pitch_x_mm * box.pitch_y_mm / pixels**2),
+    )

@@ -1,0 +1,167 @@
+"""Emitters anywhere in space, facing anywhere, and their light on points of a surface."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.optics.cavity.mesh import Mesh
+
+_BLOCK = 1_500_000  # pairs held at once
+_LEAST_DISTANCE_MM = 0.05
+_NEAR = 4.0  # patch widths: nearer patches are divided
+_MOST_DIVISIONS = 6
+_MOST_NEAR_PAIRS = 6_000_000
+
+Weighing = Callable[[FloatArray, FloatArray], FloatArray]  # squared sine of incidence, squared distance -> factor
+
+
+@dataclass(frozen=True)
+class Emitters:
+    """Emitters as points.
+
+    Attributes
+    ----------
+    places_mm, axes:
+        Shape (n, 3), the axes of length 1.
+    power:
+        m of cos^m for each, shape (n,).
+    flux_lm:
+        One column for each colour that is kept apart, shape (n, k).
+    """
+
+    places_mm: FloatArray
+    axes: FloatArray
+    power: FloatArray
+    flux_lm: FloatArray
+
+    @property
+    def count(self) -> int:
+        """Number of emitters."""
+        return len(self.power)
+
+    def part(self, chosen: IndexArray) -> "Emitters":
+        """Return some of them."""
+        return Emitters(self.places_mm[chosen], self.axes[chosen], self.power[chosen], self.flux_lm[chosen])
+
+
+def illuminance(
+    points: FloatArray, normals: FloatArray, emitters: Emitters, weighing: Weighing | None = None
+) -> NDArray[np.float64]:
+    """Direct illuminance at points, in lm/mm^2, shape (len(points), k); ``weighing`` multiplies each emitter's share."""
+    total = np.zeros((len(points), emitters.flux_lm.shape[1]))
+    block = max(1, _BLOCK // max(emitters.count, 1))
+    for first in range(0, len(points), block):
+        part = slice(first, first + block)
+        total[part] = _shares(points[part], normals[part], emitters, weighing) @ emitters.flux_lm
+    return total
+
+
+def _shares(points: FloatArray, normals: FloatArray, emitters: Emitters, weighing: Weighing | None) -> FloatArray:
+    """Illuminance per lumen of every emitter at every point."""
+    middle = points.mean(axis=0)  # near zero the differences of squares below lose nothing
+    points, places = points - middle, emitters.places_mm - middle
+    squared = (points**2).sum(axis=1)[:, None] + (places**2).sum(axis=1)[None, :] - 2.0 * points @ places.T
+    np.maximum(squared, _LEAST_DISTANCE_MM**2, out=squared)
+    leaving = points @ emitters.axes.T - (places * emitters.axes).sum(axis=1)[None, :]
+    arriving = normals @ places.T - (normals * points).sum(axis=1)[:, None]
+    np.maximum(leaving, 0.0, out=leaving)
+    np.maximum(arriving, 0.0, out=arriving)
+    share = per_lumen(leaving, arriving, squared, emitters.power[None, :])
+    if weighing is not None:
+        share *= weighing(np.maximum(1.0 - arriving**2 / squared, 0.0), squared)
+    return share
+
+
+def per_lumen(leaving: FloatArray, arriving: FloatArray, squared: FloatArray, power: FloatArray) -> FloatArray:
+    """(m + 1)/(2 pi) cos^m cos' / r^2 from r cos, r cos' and r^2."""
+    if np.all(power == 1.0):
+        return np.asarray(leaving * arriving / (math.pi * squared * squared))
+    cosine = leaving / np.sqrt(squared)
+    return np.asarray((power + 1.0) / (2.0 * math.pi) * cosine**power * arriving / squared**1.5)
+
+
+def flux_shares(mesh: Mesh, emitters: Emitters) -> tuple[FloatArray, float]:
+    """Flux per mm^2 of every patch from all emitters, shape (patches, k), and by how much the sums had to be mended.
+
+    Near patches are divided until each part is small beside its distance. In a closed cavity all that an emitter gives arrives
+    somewhere: what is missing of it (or too much) is taken as an error of its near patches and shared out among all.
+    """
+    total = np.zeros((mesh.count, emitters.flux_lm.shape[1]))
+    missed = 0.0
+    block = max(1, _BLOCK // mesh.count)
+    for first in range(0, emitters.count, block):
+        some = emitters.part(np.arange(first, min(first + block, emitters.count)))
+        share = _shares(mesh.centres, mesh.normals, some, None) * mesh.areas_mm2[:, None]
+        _mend_near(share, mesh, some)
+        sums = share.sum(axis=0)
+        missed = max(missed, float(np.abs(sums - 1.0).max(initial=0.0)))
+        total += (share / np.maximum(sums, 1e-6)) @ some.flux_lm
+    return total / mesh.areas_mm2[:, None], missed
+
+
+def _mend_near(share: FloatArray, mesh: Mesh, emitters: Emitters) -> None:
+    """Replace the shares of near patches by sums over parts of them, in place."""
+    away2 = ((mesh.centres**2).sum(axis=1)[:, None] + (emitters.places_mm**2).sum(axis=1)[None, :]) - 2.0 * (
+        mesh.centres @ emitters.places_mm.T
+    )
+    patch, emitter = np.nonzero(away2 < (_NEAR * mesh.widths_mm[:, None]) ** 2)
+    if not len(patch):
+        return
+    mended = np.zeros(len(patch))
+    owner = np.arange(len(patch))
+    low = np.zeros((len(patch), 2))
+    size = np.ones((len(patch), 2))
+    for division in range(_MOST_DIVISIONS):
+        done, values, far = _parts(
+            mesh, emitters, patch, emitter, owner, low, size, last=division == _MOST_DIVISIONS - 1
+        )
+        np.add.at(mended, owner[done], values[done])
+        owner, low, size = owner[far], low[far], size[far]
+        if not len(owner) or 4 * len(owner) > _MOST_NEAR_PAIRS:
+            np.add.at(mended, owner, values[far])
+            break
+        owner = np.repeat(owner, 4)
+        half = np.repeat(size, 4, axis=0) / 2.0
+        corner = np.tile(np.array([[0.0, 0.0], [0.0, 1.0], [1.0, 0.0], [1.0, 1.0]]), (len(low), 1))
+        low = np.repeat(low, 4, axis=0) + corner * half
+        size = half
+    share[patch, emitter] = mended
+
+
+def _parts(
+    mesh: Mesh,
+    emitters: Emitters,
+    patch: IndexArray,
+    emitter: IndexArray,
+    owner: IndexArray,
+    low: FloatArray,
+    size: FloatArray,
+    *,
+    last: bool,
+) -> tuple[IndexArray, FloatArray, IndexArray]:
+    """Flux per lumen on parts of patches: which are done, their values, which are to be divided further."""
+    patches, whom = patch[owner], emitter[owner]
+    places, facing, areas = np.empty((len(owner), 3)), np.empty((len(owner), 3)), np.empty(len(owner))
+    for number, one in enumerate(mesh.tiles):
+        mine = np.flatnonzero(mesh.tile_index[patches] == number)
+        if not len(mine):
+            continue
+        row, column = np.divmod(patches[mine] - one.first, one.shape[1])
+        ds, dt = np.diff(one.s_nodes)[row], np.diff(one.t_nodes)[column]
+        s = one.s_nodes[row] + ds * (low[mine, 0] + size[mine, 0] / 2)
+        t = one.t_nodes[column] + dt * (low[mine, 1] + size[mine, 1] / 2)
+        places[mine], facing[mine] = one.tile.points(s, t), one.tile.normals(s, t)
+        areas[mine] = one.tile.density(s, t) * ds * dt * size[mine].prod(axis=1)
+    away = places - emitters.places_mm[whom]
+    squared = np.maximum((away**2).sum(axis=1), _LEAST_DISTANCE_MM**2)
+    leaving = np.maximum((away * emitters.axes[whom]).sum(axis=1), 0.0)
+    arriving = np.maximum(-(away * facing).sum(axis=1), 0.0)
+    values = per_lumen(leaving, arriving, squared, emitters.power[whom]) * areas
+    coarse = (mesh.widths_mm[patches] * size.max(axis=1)) ** 2 > 0.25 * squared
+    if last:
+        coarse[:] = False
+    return np.flatnonzero(~coarse), values, np.flatnonzero(coarse)

@@ -1,0 +1,211 @@
+"""The lit face of any cavity, seen straight on at every place: along the normal of what is curved.
+
+The parts are those of :mod:`gauze.core.optics.face`; here each emitter's share at each place is weighted by what the sheet makes
+of light from its direction. Where a wall is lit the "sheet" is the wall: all diffuse, its reflectance for the transmittance.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter
+
+from gauze.core.layout.model import FloatArray
+from gauze.core.materials import Stack
+from gauze.core.optics.cavity.baffled import BaffledLight
+from gauze.core.optics.cavity.chart import Chart, chart_of, chart_of_cells
+from gauze.core.optics.cavity.light import CavityLight
+from gauze.core.optics.gaussian_sum import lobe_share_inside
+
+TO_SI = 1e6  # per mm^2 to per m^2
+_MOST_PAIRS = 60_000_000  # of pixels and emitters, at rest
+_LEAST_ACROSS = 40  # pixels along the shorter side of the faces
+_LEAST_PIXELS = 2_500
+_MOST_IN_CELL, _LEAST_IN_CELL = 40, 4
+
+Light = CavityLight | BaffledLight
+
+
+@dataclass(frozen=True)
+class CavityFace:
+    """A cavity's light behind a sheet, on a chart.
+
+    ``basis_xyz`` (k, 3) is the colour of one unit of each column of the light; ``direct`` and ``bounced`` (pixels, k) are
+    illuminances in lm/mm^2, ``luminance`` (pixels, k) what is seen, in cd/m^2.
+    """
+
+    light: Light
+    diffuser: Stack
+    basis_xyz: FloatArray
+    chart: Chart
+    direct: FloatArray
+    bounced: FloatArray
+    luminance: FloatArray
+    emitter_size_mm: float
+
+    @property
+    def emitted_lm(self) -> float:
+        """Flux emitted."""
+        return float(self.light.emitters.flux_lm.sum(axis=0) @ self.basis_xyz[:, 1])
+
+    @property
+    def lid_flux_lm(self) -> float:
+        """Flux that falls on the inner faces of the lids."""
+        return float(self.light.lid_flux_lm @ self.basis_xyz[:, 1])
+
+    @property
+    def direct_lm(self) -> float:
+        """Flux that falls there without a bounce."""
+        return float(self.light.direct_flux_lm @ self.basis_xyz[:, 1])
+
+    @property
+    def flux_out_lm(self) -> float:
+        """Flux that leaves the face."""
+        return self.diffuser.transmittance * self.lid_flux_lm
+
+    @property
+    def efficiency(self) -> float:
+        """Flux that leaves over flux emitted; 0 for a dark design."""
+        return self.flux_out_lm / self.emitted_lm if self.emitted_lm > 0 else 0.0
+
+    @property
+    def balance_error(self) -> float:
+        """Absorbed, transmitted and escaped flux per emitted, less one."""
+        return self.light.balance_error
+
+    def illuminance_lx(self) -> NDArray[np.float32]:
+        """Illuminance on the inner face, (m, n); nothing beside the faces."""
+        values = (self.direct + self.bounced) @ self.basis_xyz[:, 1] * TO_SI
+        return self.chart.spread_out(values.astype(np.float32))
+
+    def xyz(self) -> NDArray[np.float32]:
+        """CIE XYZ with Y in cd/m^2, (3, m, n); nothing beside the faces."""
+        return self.chart.spread_out((self.luminance @ self.basis_xyz).T.astype(np.float32))
+
+
+def light_face(
+    light: Light, diffuser: Stack, basis_xyz: FloatArray, emitter_size_mm: float, most_pixels: int, detail: float
+) -> CavityFace:
+    """Draw the light of a cavity on a chart of at most ``most_pixels``, fewer where there are very many emitters."""
+    budget = max(min(most_pixels, detail * _MOST_PAIRS / max(light.emitters.count, 1)), _LEAST_PIXELS)
+    if isinstance(light, BaffledLight):
+        cells = light.box.columns * light.box.rows
+        pixels = int(min(max(math.sqrt(most_pixels / cells), _LEAST_IN_CELL), _MOST_IN_CELL))
+        chart = chart_of_cells(light.box, pixels)
+    else:
+        chart = chart_of(light.cavity, _step_mm(light, diffuser, emitter_size_mm, budget))
+    weighing = _Weighing(diffuser, emitter_size_mm, chart.step_mm)
+    direct, seen = _direct(light, chart, None), _direct(light, chart, weighing)
+    bounced = _bounced(light, chart)
+    luminance: FloatArray = TO_SI * (seen + diffuser.transmittance / math.pi * bounced)
+    luminance = _spread_sideways(chart, luminance, diffuser.sideways_spread_mm)
+    return CavityFace(light, diffuser, basis_xyz, chart, direct, bounced, luminance, emitter_size_mm)
+
+
+@dataclass(frozen=True)
+class _Weighing:
+    """Luminance straight on per illuminance, of light that comes in under an angle: what the sheet makes of it."""
+
+    diffuser: Stack
+    emitter_size_mm: float
+    step_mm: float
+
+    def __call__(self, squared_sine: FloatArray, squared_mm: FloatArray) -> FloatArray:
+        sheet = self.diffuser
+        total = np.full_like(squared_sine, sheet.diffuse / math.pi)
+        for lobe in sheet.lobes:
+            table = np.linspace(0.0, 1.0, 65)
+            inside = np.interp(np.sqrt(squared_sine), table, lobe_share_inside(table, lobe.sigma))
+            scale = lobe.transmittance / (2.0 * math.pi * lobe.sigma**2)
+            total += scale * np.exp(-squared_sine / (2.0 * lobe.sigma**2)) / inside
+        if sheet.regular > 0:  # the emitter itself, as the lobe of its own size and of the pixel's
+            variance = (self.emitter_size_mm**2 + self.step_mm**2) / 12.0 / squared_mm
+            total += sheet.regular / (2.0 * math.pi * variance) * np.exp(-squared_sine / (2.0 * variance))
+        return total
+
+
+def _direct(light: Light, chart: Chart, weighing: _Weighing | None) -> FloatArray:
+    if isinstance(light, BaffledLight):
+        pixels = _cell_pixels(light, chart)
+        return _over_cells(light.direct(pixels, weighing))
+    total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
+    for index, tile in enumerate(light.cavity.lids):
+        mine = np.flatnonzero(chart.lid == index)
+        total[mine] = light.direct(tile, chart.s[mine], chart.t[mine], weighing)
+    return total
+
+
+def _bounced(light: Light, chart: Chart) -> FloatArray:
+    if isinstance(light, BaffledLight):
+        return _over_cells(light.bounced(_cell_pixels(light, chart)))
+    total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
+    for index in range(len(light.cavity.lids)):
+        mine = np.flatnonzero(chart.lid == index)
+        total[mine] = light.bounced(index, chart.s[mine], chart.t[mine])
+    return total
+
+
+def _cell_pixels(light: BaffledLight, chart: Chart) -> int:
+    return len(chart.u_mm) // light.box.columns
+
+
+def _over_cells(cells: FloatArray) -> FloatArray:
+    """Bring (columns, rows, y, x, k) in the order of a chart's pixels."""
+    columns, rows, pixels, _, colours = cells.shape
+    return cells.transpose(1, 2, 0, 3, 4).reshape(rows * pixels * columns * pixels, colours)
+
+
+def _step_mm(light: CavityLight, diffuser: Stack, emitter_size_mm: float, budget: float) -> float:
+    """Width of a pixel that resolves the sharpest light, within a budget."""
+    nearest = max(_nearest_mm(light), 0.5)
+    finest = nearest / 8.0
+    for lobe in diffuser.lobes:
+        finest = min(finest, lobe.sigma * nearest / 2.5)
+    if diffuser.regular > 0:
+        finest = min(finest, emitter_size_mm / 1.5)
+    lengths = np.array([tile.lengths_mm for tile in light.cavity.lids])
+    area = float(lengths.prod(axis=1).sum())
+    finest = min(finest, float(lengths.min()) / _LEAST_ACROSS * math.sqrt(len(lengths)))
+    return max(finest, math.sqrt(area / budget))
+
+
+def _nearest_mm(light: CavityLight) -> float:
+    """Distance of the emitters from the lids: the tenth part that is nearest, so that one astray does not decide."""
+    clearance = np.min([tile.clearance_mm(light.emitters.places_mm) for tile in light.cavity.lids], axis=0)
+    return float(np.percentile(clearance, 10))
+
+
+def _spread_sideways(chart: Chart, luminance: FloatArray, spread_mm: float) -> FloatArray:
+    """Blur by the sheet's sideways spread, keeping to the faces."""
+    sigma = spread_mm / chart.step_mm
+    if sigma < 0.2:
+        return luminance
+    there = np.maximum(gaussian_filter(chart.inside.astype(float), sigma, mode="nearest"), 1e-9)
+    blurred = [
+        gaussian_filter(chart.spread_out(column), sigma, mode="nearest") / there
+        for column in np.ascontiguousarray(luminance.T)
+    ]
+    return np.stack([column[chart.inside] for column in blurred], axis=1)
+
+
+def colour_columns(flux_lm: FloatArray, xyz_per_lumen: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Bring emitters of any number of colours into at most three columns.
+
+    Up to three colours keep a column each; more are carried as X, Y and Z, which add like flux does.
+
+    Parameters
+    ----------
+    flux_lm, xyz_per_lumen:
+        Shapes (n,) and (n, 3).
+
+    Returns
+    -------
+    Columns (n, k) and their colours (k, 3).
+    """
+    colours, which = np.unique(np.round(xyz_per_lumen, 9), axis=0, return_inverse=True)
+    if len(colours) > 3:
+        return flux_lm[:, None] * xyz_per_lumen, np.eye(3)
+    columns = np.zeros((len(flux_lm), len(colours)))
+    columns[np.arange(len(flux_lm)), which.ravel()] = flux_lm
+    return columns, colours

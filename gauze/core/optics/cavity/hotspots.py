@@ -1,0 +1,93 @@
+"""Hotspots of emitters that stand in no known pattern: the ripple of the lit face at the scales of their spacing.
+
+The face is filtered by bands, each an octave wide or so (the difference of two Gaussians, which at its middle passes a
+sinusoid in full). What is left is taken as a sinusoid of that pitch: amplitude = sqrt(2) times its root mean square over the
+local mean. Bands run from the closest neighbours to half again the largest gap; slower changes are the fall-off to the rim,
+which is judged apart.
+"""
+
+import numpy as np
+from scipy.ndimage import gaussian_filter
+from scipy.spatial import Delaunay, QhullError, cKDTree
+
+from gauze.core.layout.model import FloatArray
+from gauze.core.optics.cavity.chart import Chart
+from gauze.core.optics.visibility import Modulation
+
+_NARROW, _RATIO = 0.14, 1.6  # of the band's pitch: the narrower Gaussian's sigma; the wider's over it
+_STEP = 2**0.5  # from band to band
+_LARGEST = 1.5  # times the largest usual gap
+_MOST_BANDS = 10
+_HOW = "√2 × root mean square of the light in the band about this pitch, over the local mean"
+_LEAST_INSIDE = 16  # pixels that a band must leave
+
+
+def band_gain() -> float:
+    """What the band passes of a sinusoid of its own pitch, along one direction."""
+    wave = 2.0 * np.pi
+    narrow, wide = (np.exp(-0.5 * (wave * sigma) ** 2) for sigma in (_NARROW, _NARROW * _RATIO))
+    return float(narrow - wide)
+
+
+def spacings_mm(places_mm: FloatArray) -> tuple[float, float] | None:
+    """Closest usual and largest usual distance of neighbours in space, or None for a single place.
+
+    The closest is the tenth part of the distances to the nearest, the largest the ninth tenth of the edges between neighbours
+    (Delaunay), or of those distances where all stand in a line.
+    """
+    places = np.unique(np.round(places_mm, 3), axis=0)
+    if len(places) < 2:
+        return None
+    nearest = cKDTree(places).query(places, k=2)[0][:, 1]
+    return float(np.percentile(nearest, 10)), max(float(np.percentile(nearest, 90)), _usual_gap(places))
+
+
+def _usual_gap(places: FloatArray) -> float:
+    flat = places[:, np.sort(np.argsort(np.ptp(places, axis=0))[1:])]
+    try:
+        edges = Delaunay(flat).simplices
+    except (QhullError, ValueError):  # fewer than three, or all in a line
+        return 0.0
+    pairs = np.concatenate([edges[:, [0, 1]], edges[:, [1, 2]], edges[:, [2, 0]]])
+    lengths = np.linalg.norm(places[pairs[:, 0]] - places[pairs[:, 1]], axis=1)
+    return float(np.percentile(lengths, 50))
+
+
+def hotspots(luminance: FloatArray, chart: Chart, places_mm: FloatArray) -> list[Modulation]:
+    """Read the ripple of a luminance map (m, n) at every scale of the emitters' spacing; none for a single emitter."""
+    scales = spacings_mm(places_mm)
+    if scales is None or not (luminance[chart.inside] > 0).any():
+        return []
+    pitches = _pitches(scales, chart)
+    found = [Modulation("dots", pitch, _amplitude(luminance, chart, pitch), _HOW) for pitch in pitches]
+    return [modulation for modulation in found if modulation.amplitude > 0]
+
+
+def _pitches(scales: tuple[float, float], chart: Chart) -> list[float]:
+    shortest = max(scales[0], 4.0 * chart.step_mm)
+    wide, high = float(np.ptp(chart.u_mm)), float(np.ptp(chart.v_mm))
+    longest = min(_LARGEST * scales[1], max(wide, high, min(wide, high) + chart.step_mm) / 2.0)
+    if longest < shortest:
+        return [shortest]
+    count = min(int(np.log(longest / shortest) / np.log(_STEP)) + 1, _MOST_BANDS)
+    return [float(pitch) for pitch in shortest * _STEP ** np.arange(count)]
+
+
+def _amplitude(luminance: FloatArray, chart: Chart, pitch_mm: float) -> float:
+    """Amplitude of the ripple at a pitch over the local mean."""
+    inside = chart.inside.astype(float)
+    narrow, wide, local = (
+        _smoothed(luminance, inside, sigma * pitch_mm / chart.step_mm) for sigma in (_NARROW, _NARROW * _RATIO, 1.0)
+    )
+    rim = _smoothed(inside, np.ones_like(inside), 0.25 * pitch_mm / chart.step_mm) > 0.97
+    rim &= chart.inside
+    if rim.sum() < _LEAST_INSIDE:
+        rim = chart.inside
+    ratio = (narrow - wide)[rim] / np.maximum(local[rim], 1e-12)
+    ratio -= ratio.mean()
+    return float(np.sqrt(2.0 * np.mean(ratio**2)) / band_gain())
+
+
+def _smoothed(values: FloatArray, inside: FloatArray, sigma: float) -> FloatArray:
+    weight = np.maximum(gaussian_filter(inside, sigma, mode="nearest"), 1e-9)
+    return np.asarray(gaussian_filter(values * inside, sigma, mode="nearest") / weight)

@@ -1,0 +1,128 @@
+"""The light in any convex cavity: direct light at every point, bounced light balanced and gathered on the lids.
+
+1. Direct light of every emitter on every patch, near patches divided, each emitter's sum mended to its flux (:mod:`emitters`).
+2. The bounced light is balanced on coarse patches with exact reciprocity and closure (:mod:`factors`, :mod:`transport`).
+3. It is gathered at Chebyshev points of the lids from fine patches, which carry the direct light in full detail, and scaled to
+   the balanced flux. In between it is interpolated.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.errors import Cancelled
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.tiles import Tile
+from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
+from gauze.core.optics.cavity.emitters import Emitters, Weighing, flux_shares, illuminance
+from gauze.core.optics.cavity.mesh import Mesh
+from gauze.core.optics.cavity.transport import Knots, Transport, transport_of
+
+
+@dataclass(frozen=True)
+class CavityLight:
+    """Light on the lids of a cavity.
+
+    ``bounced_at_knots`` has shape (knots of all lids, k) in lm/mm^2, k being the emitters' colours. ``lid_flux_lm`` is what falls
+    on the lids in all and ``direct_flux_lm`` without a bounce, for each colour. ``balance_error`` is by how much
+    absorbed, transmitted and escaped flux miss the emitted one, ``mended`` the largest share by which an emitter's
+    flux on the patches had to be corrected.
+    """
+
+    cavity: Cavity
+    emitters: Emitters
+    knots: tuple[Knots, ...]
+    bounced_at_knots: FloatArray
+    lid_flux_lm: FloatArray
+    direct_flux_lm: FloatArray
+    balance_error: float
+    mended: float
+
+    def direct(self, tile: Tile, s: FloatArray, t: FloatArray, weighing: Weighing | None = None) -> FloatArray:
+        """Direct illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""
+        return illuminance(tile.points(s, t), tile.normals(s, t), self.emitters, weighing)
+
+    def bounced(self, lid: int, s: FloatArray, t: FloatArray) -> FloatArray:
+        """Bounced illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""
+        knot = self.knots[lid]
+        grid = self.bounced_at_knots[knot.part].reshape(len(knot.s), len(knot.t), -1)
+        along = chebyshev_matrix(1.0, len(knot.s), s)
+        across = chebyshev_matrix(1.0, len(knot.t), t)
+        half = np.tensordot(along, grid, axes=(1, 0))
+        # interpolation swings a trace below zero where it is all but dark
+        return np.asarray(np.maximum(np.einsum("ntk,nt->nk", half, across), 0.0))
+
+
+def light_cavity(
+    cavity: Cavity,
+    key: object,
+    emitters: Emitters,
+    fineness: float = 1.0,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> CavityLight:
+    """Compute the light on the lids; ``fineness`` 1 is exact at rest. ``key`` stands for the cavity's geometry.
+
+    Raises
+    ------
+    Cancelled
+        Between two steps, when ``cancelled()`` says so.
+    """
+
+    def pause() -> None:
+        if cancelled():
+            raise Cancelled("The light was no longer wanted.")
+
+    pause()
+    transport = transport_of(cavity, key, fineness)
+    pause()
+    on_fine, mended = flux_shares(transport.fine, emitters)
+    pause()
+    on_coarse = _summed(on_fine * transport.fine.areas_mm2[:, None], transport) / transport.coarse.areas_mm2[:, None]
+    balanced = transport.balance(on_coarse)
+    bounced = np.maximum(transport.spread(balanced - on_coarse), 0.0)
+    leaving = transport.reflectances(transport.fine)[:, None] * (on_fine + bounced)
+    at_knots = transport.gather @ leaving.astype(np.float32)
+    lid = np.array([one.tile.role == "lid" for one in transport.coarse.tiles])[transport.coarse.tile_index]
+    area = transport.coarse.areas_mm2[:, None]
+    lid_flux = (balanced * area)[lid].sum(axis=0)
+    direct_flux = (on_coarse * area)[lid].sum(axis=0)
+    return CavityLight(
+        cavity,
+        emitters,
+        transport.knots,
+        _scaled(at_knots.astype(float), transport.knots, lid_flux - direct_flux),
+        lid_flux,
+        direct_flux,
+        _balance_error(transport, balanced, emitters),
+        mended,
+    )
+
+
+def _summed(fluxes: FloatArray, transport: Transport) -> FloatArray:
+    """Sum the flux of the fine patches over the coarse ones that they divide."""
+    parts = []
+    for rough, smooth in zip(transport.coarse.tiles, transport.fine.tiles, strict=True):
+        rows, columns = rough.shape
+        grid = fluxes[smooth.part].reshape(rows, smooth.shape[0] // rows, columns, smooth.shape[1] // columns, -1)
+        parts.append(grid.sum(axis=(1, 3)).reshape(rows * columns, -1))
+    return np.concatenate(parts)
+
+
+def _scaled(at_knots: FloatArray, knots: tuple[Knots, ...], wanted: FloatArray) -> FloatArray:
+    """Scale the gathered light, which has the detail, to the balanced flux, which has the right sum."""
+    total = np.zeros(at_knots.shape[1])
+    for knot in knots:
+        weight = np.outer(chebyshev_weights(len(knot.s)), chebyshev_weights(len(knot.t)))
+        density = knot.tile.density(*np.meshgrid(knot.s, knot.t, indexing="ij"))
+        total += np.einsum("p,pk->k", (weight * density).ravel(), at_knots[knot.part])
+    return np.asarray(at_knots * np.where(total > 0, wanted / np.where(total > 0, total, 1.0), 1.0))
+
+
+def _balance_error(transport: Transport, balanced: FloatArray, emitters: Emitters) -> float:
+    mesh: Mesh = transport.coarse
+    lost = ((1.0 - transport.reflectances(mesh)) * mesh.areas_mm2) @ balanced
+    emitted = emitters.flux_lm.sum(axis=0)
+    lit = emitted > 0
+    return float(np.abs(lost[lit] / emitted[lit] - 1.0).max(initial=0.0))

@@ -1,0 +1,185 @@
+"""The inner surface of a cavity cut into patches, fine towards its edges, where the light changes fastest."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
+from gauze.core.layout.tiles import Tile
+from gauze.core.optics.box_mesh import GRADING, graded_nodes
+
+_LEAST_CELLS = 4  # along each side of a piece that is looked at or large
+_GAUSS = 0.5 * (1.0 + np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)]))
+_GAUSS_WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
+
+
+@dataclass(frozen=True)
+class TileMesh:
+    """One piece's share of the patches: its nodes along s and t, and where its patches start among all."""
+
+    tile: Tile
+    s_nodes: FloatArray
+    t_nodes: FloatArray
+    first: int
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """Number of patches along s and t."""
+        return len(self.s_nodes) - 1, len(self.t_nodes) - 1
+
+    @property
+    def part(self) -> slice:
+        """Where its patches lie among all."""
+        return slice(self.first, self.first + math.prod(self.shape))
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """All patches.
+
+    Corners (n, 4, 3), centres (n, 3), normals (n, 3), areas (n,), widths (n,); for each patch the piece and the smooth
+    surface that it is of, and whether that is round.
+    """
+
+    tiles: tuple[TileMesh, ...]
+    corners: FloatArray
+    centres: FloatArray
+    normals: FloatArray
+    areas_mm2: FloatArray
+    widths_mm: FloatArray
+    tile_index: IndexArray
+    surface_index: IndexArray
+    curved: BoolArray
+
+    @property
+    def count(self) -> int:
+        """Number of patches."""
+        return len(self.areas_mm2)
+
+
+_LEAST_GRADING = 0.15
+
+
+def mesh_of(tiles: Sequence[Tile], budget: int, widest_mm: float) -> Mesh:
+    """Cut every piece into patches, about ``budget`` in all, of much the same width.
+
+    Patches narrow towards the edges of their piece, as far as those in its middle need not be wider than ``widest_mm`` for it.
+    """
+    nodes = []
+    for tile, counts in zip(tiles, _counts(tiles, budget), strict=True):
+        s, t = (_nodes(int(n), length / widest_mm) for n, length in zip(counts, tile.lengths_mm, strict=True))
+        nodes.append((s, t))
+    return assemble(tiles, nodes)
+
+
+def _nodes(cells: int, least_cells: float) -> FloatArray:
+    return graded_nodes(1.0, cells, min(max(cells / max(least_cells, 1e-9) - 1.0, _LEAST_GRADING), GRADING))
+
+
+def thickness_mm(mesh: Mesh) -> float:
+    """Twice the volume over the surface: the depth of a flat box. The volume is that of cones from the middle to all patches."""
+    away = mesh.centres - mesh.centres.mean(axis=0)
+    volume = -(mesh.areas_mm2 * (away * mesh.normals).sum(axis=1)).sum() / 3.0
+    return float(2.0 * volume / mesh.areas_mm2.sum())
+
+
+def refined(mesh: Mesh, budget: int) -> Mesh:
+    """Divide every patch alike within each piece, wide ones first, to at most ``budget`` patches."""
+    parts = [[1, 1] for _ in mesh.tiles]
+    while True:
+        widths = [
+            [float(np.diff(nodes).max()) * length / part[axis] for axis, (nodes, length) in enumerate(_axes(one))]
+            for one, part in zip(mesh.tiles, parts, strict=True)
+        ]
+        index, axis = max(
+            ((i, a) for i in range(len(parts)) for a in (0, 1)), key=lambda place: widths[place[0]][place[1]]
+        )
+        parts[index][axis] += 1
+        total = sum(math.prod(one.shape) * part[0] * part[1] for one, part in zip(mesh.tiles, parts, strict=True))
+        if total > budget:
+            parts[index][axis] -= 1
+            break
+    nodes = [
+        (_divided(one.s_nodes, part[0]), _divided(one.t_nodes, part[1]))
+        for one, part in zip(mesh.tiles, parts, strict=True)
+    ]
+    return assemble([one.tile for one in mesh.tiles], nodes)
+
+
+def _axes(one: TileMesh) -> tuple[tuple[FloatArray, float], tuple[FloatArray, float]]:
+    along, across = one.tile.lengths_mm
+    return (one.s_nodes, along), (one.t_nodes, across)
+
+
+def _divided(nodes: FloatArray, parts: int) -> FloatArray:
+    steps = np.arange(parts) / parts
+    return np.append((nodes[:-1, None] + np.diff(nodes)[:, None] * steps).ravel(), nodes[-1])
+
+
+def _counts(tiles: Sequence[Tile], budget: int) -> FloatArray:
+    """Numbers of patches along s and t of every piece, shape (n, 2)."""
+    lengths = np.array([tile.lengths_mm for tile in tiles])
+    least = np.array([[_least_cells(tile)] * 2 for tile in tiles])
+
+    def counts(width_mm: float) -> FloatArray:
+        return np.asarray(np.maximum(np.round(lengths / width_mm), least))
+
+    narrow, wide = 1e-3 * lengths.max(), float(lengths.max())
+    for _ in range(40):
+        middle = math.sqrt(narrow * wide)
+        if counts(middle).prod(axis=1).sum() > budget:
+            narrow = middle
+        else:
+            wide = middle
+    return counts(wide)
+
+
+def _least_cells(tile: Tile) -> int:
+    return 2 if tile.name == "end" else _LEAST_CELLS
+
+
+def assemble(tiles: Sequence[Tile], nodes: Sequence[tuple[FloatArray, FloatArray]]) -> Mesh:
+    """Build the patches between the given nodes of every piece."""
+    meshes: list[TileMesh] = []
+    corners, centres, normals, areas, curved = [], [], [], [], []
+    first = 0
+    for tile, (s_nodes, t_nodes) in zip(tiles, nodes, strict=True):
+        one = TileMesh(tile, s_nodes, t_nodes, first)
+        meshes.append(one)
+        first += math.prod(one.shape)
+        grid = tile.points(*np.meshgrid(s_nodes, t_nodes, indexing="ij"))
+        corners.append(np.stack([grid[:-1, :-1], grid[1:, :-1], grid[1:, 1:], grid[:-1, 1:]], axis=2).reshape(-1, 4, 3))
+        area, s, t = _areas(tile, s_nodes, t_nodes)
+        areas.append(area)
+        centres.append(tile.points(s, t))
+        normals.append(tile.normals(s, t))
+        curved.append(np.full(area.shape, not tile.is_flat))
+    area = np.concatenate(areas)
+    quads = np.concatenate(corners)
+    diagonals = np.linalg.norm(quads[:, [0, 1]] - quads[:, [2, 3]], axis=2).max(axis=1)
+    surfaces = list(dict.fromkeys(tile.surface for tile in tiles))
+    counts = [math.prod(one.shape) for one in meshes]
+    return Mesh(
+        tuple(meshes),
+        quads,
+        np.concatenate(centres),
+        np.concatenate(normals),
+        area,
+        diagonals,
+        np.repeat(np.arange(len(meshes)), counts),
+        np.repeat([surfaces.index(tile.surface) for tile in tiles], counts),
+        np.concatenate(curved),
+    )
+
+
+def _areas(tile: Tile, s_nodes: FloatArray, t_nodes: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Area of every patch, and the (s, t) of its centre of gravity, by Gauss's rule."""
+    ds, dt = np.diff(s_nodes), np.diff(t_nodes)
+    s = s_nodes[:-1, None, None, None] + ds[:, None, None, None] * _GAUSS[None, None, :, None]
+    t = t_nodes[None, :-1, None, None] + dt[None, :, None, None] * _GAUSS[None, None, None, :]
+    s, t = np.broadcast_arrays(s, t)
+    weight = tile.density(s, t) * np.outer(_GAUSS_WEIGHTS, _GAUSS_WEIGHTS) * np.outer(ds, dt)[:, :, None, None]
+    area = weight.sum(axis=(2, 3))
+    return area.ravel(), ((weight * s).sum(axis=(2, 3)) / area).ravel(), ((weight * t).sum(axis=(2, 3)) / area).ravel()

@@ -1,0 +1,191 @@
+"""What a cavity's faces send out: to a target in front of them, and far away.
+
+Every pixel of the chart, gathered to larger parts, sends out its even light by the cosine; what leaves in a lobe or straight on
+keeps its direction: there every part takes the light of every emitter from where it comes. Many emitters are gathered by
+neighbourhood first.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from gauze.core.layout.cavity import Outlook
+from gauze.core.layout.model import FloatArray
+from gauze.core.optics.cavity.baffled import BaffledLight
+from gauze.core.optics.cavity.emitters import per_lumen
+from gauze.core.optics.cavity.face import TO_SI, CavityFace, Light
+from gauze.core.optics.cavity.light import CavityLight
+from gauze.core.optics.gaussian_sum import lobe_share_inside
+from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
+
+_MOST_PARTS = 900  # of the faces
+_MOST_GROUPS = 80  # of emitters
+_MOST_AT_ONCE = 2_000_000
+_SHARPEST = 0.06  # in direction cosines: narrower light than the parts resolve is widened to it
+
+
+@dataclass(frozen=True)
+class _Parts:
+    """The faces in parts: places, outward normals, areas; even exitance and direct illuminance (lm/mm^2)."""
+
+    places_mm: FloatArray
+    outward: FloatArray
+    areas_mm2: FloatArray
+    exitance: FloatArray
+    direct: FloatArray
+
+
+@dataclass(frozen=True)
+class _Beams:
+    """Light that keeps its direction: illuminance of each part by each group of emitters, and the way that it travels, (p, g)."""
+
+    illuminance: FloatArray
+    heading: FloatArray
+
+
+def outlook_of(light: Light) -> Outlook:
+    """Return from where and whereto the faces look."""
+    return light.box.outlook if isinstance(light, BaffledLight) else light.cavity.outlook
+
+
+def target_map(face: CavityFace, plane: TargetPlane, points: int = MAP_POINTS) -> TargetMap:
+    """Illuminance at even places over a plane in front of the faces, as :func:`gauze.core.optics.target.target_map`."""
+    right, up, normal = plane.axes()
+    share = np.linspace(-0.5, 0.5, points) if points > 1 else np.zeros(1)
+    right_mm, up_mm = share * plane.width_mm, share * plane.height_mm
+    middle = np.array([plane.offset_x_mm, plane.offset_y_mm, plane.distance_mm])
+    local = (middle + up_mm[:, None, None] * up + right_mm[None, :, None] * right).reshape(-1, 3)
+    frame = outlook_of(face.light)
+    places = frame.place(local[:, 0], local[:, 1], local[:, 2])
+    facing = frame.place(*(np.array([value]) for value in normal))[0] - np.array(frame.origin_mm)
+    parts = _parts(face)
+    away = places[:, None, :] - parts.places_mm[None, :, :]
+    squared = (away**2).sum(axis=2)
+    heading = away / np.sqrt(squared)[..., None]
+    arriving = np.maximum(-heading @ facing, 0.0)
+    luminance = _luminance(face, parts, heading)
+    leaving = np.maximum((heading * parts.outward).sum(axis=2), 0.0)
+    lux = (luminance * leaving * arriving / squared * parts.areas_mm2).sum(axis=1) * TO_SI
+    return TargetMap(right_mm, up_mm, lux.reshape(points, points))
+
+
+def intensity_cd(face: CavityFace, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
+    """Luminous intensity far away, shape (len(c_deg), len(gamma_deg)); gamma from the outlook's axis, C 0 to its right."""
+    gamma, plane = np.meshgrid(np.radians(gamma_deg), np.radians(c_deg))
+    frame = outlook_of(face.light)
+    local = np.stack([np.sin(gamma) * np.cos(plane), np.sin(gamma) * np.sin(plane), np.cos(gamma)], axis=-1).reshape(
+        -1, 3
+    )
+    heading = frame.place(local[:, 0], local[:, 1], local[:, 2]) - np.array(frame.origin_mm)
+    parts = _parts(face)
+    towards = np.broadcast_to(heading[:, None, :], (len(heading), len(parts.areas_mm2), 3))
+    leaving = np.maximum(heading @ parts.outward.T, 0.0)
+    candela = (_luminance(face, parts, towards) * leaving * parts.areas_mm2).sum(axis=1)
+    return np.asarray(candela.reshape(gamma.shape))
+
+
+def opening_mm(face: CavityFace) -> tuple[float, float, float]:
+    """Width, height and depth of the lit faces as seen along the outlook's axis."""
+    frame = outlook_of(face.light)
+    axes = np.array([frame.right, frame.up, np.cross(frame.right, frame.up)])
+    along = np.ptp(face.chart.places_mm @ axes.T, axis=0)
+    across = np.abs(face.chart.normals @ axes.T).min(axis=0)  # a face square to an axis ends half a pixel further
+    width, height, depth = along + np.where(across < 0.5, face.chart.step_mm, 0.0)
+    return float(width), float(height), float(depth)
+
+
+def _parts(face: CavityFace) -> _Parts:
+    chart = face.chart
+    width = max(math.sqrt(len(chart.s) / _MOST_PARTS), 1.0) * chart.step_mm
+    rows, columns = np.nonzero(chart.inside)
+    key = np.stack(
+        [chart.lid, (chart.u_mm[columns] // width).astype(int), (chart.v_mm[rows] // width).astype(int)], axis=1
+    )
+    _, which = np.unique(key, axis=0, return_inverse=True)
+    which = which.ravel()
+    areas = np.asarray(np.bincount(which, chart.areas_mm2), float)
+
+    def mean(values: FloatArray) -> FloatArray:
+        return np.asarray(np.bincount(which, values * chart.areas_mm2) / areas)
+
+    places = np.stack([mean(axis) for axis in chart.places_mm.T], axis=1)
+    outward = -np.stack([mean(axis) for axis in chart.normals.T], axis=1)
+    if isinstance(face.light, CavityLight) and face.light.cavity.lit_from_inside:
+        outward = -outward
+    direct, bounced = (light @ face.basis_xyz[:, 1] for light in (face.direct, face.bounced))
+    even = face.diffuser.transmittance * bounced + face.diffuser.diffuse * direct
+    return _Parts(places, outward / np.linalg.norm(outward, axis=1, keepdims=True), areas, mean(even), mean(direct))
+
+
+def _luminance(face: CavityFace, parts: _Parts, heading: FloatArray) -> FloatArray:
+    """Luminance of every part towards places or directions, lm/(mm^2 sr); ``heading`` (n, parts, 3), the result (n, parts)."""
+    total: FloatArray = np.broadcast_to(parts.exitance / math.pi, heading.shape[:2]).copy()
+    sheet = face.diffuser
+    lobes = [(lobe.transmittance, max(lobe.sigma, _SHARPEST)) for lobe in sheet.lobes]
+    if sheet.regular > 0:
+        lobes.append((sheet.regular, _SHARPEST))
+    if not lobes:
+        return total
+    beams = _beams(face, parts)
+    block = max(1, _MOST_AT_ONCE // beams.illuminance.size)
+    sine2 = np.maximum(1.0 - np.einsum("pgk,pk->pg", beams.heading, parts.outward) ** 2, 0.0)
+    for transmittance, sigma in lobes:
+        strength = (
+            beams.illuminance * transmittance / (2.0 * math.pi * sigma**2) / lobe_share_inside(np.sqrt(sine2), sigma)
+        )
+        for first in range(0, len(heading), block):
+            some = heading[first : first + block]
+            difference = some[:, :, None, :] - beams.heading[None]
+            along = np.einsum("npgk,pk->npg", difference, parts.outward)
+            across2 = (difference**2).sum(axis=3) - along**2
+            total[first : first + block] += np.einsum("npg,pg->np", np.exp(-across2 / (2.0 * sigma**2)), strength)
+    return total
+
+
+def _beams(face: CavityFace, parts: _Parts) -> _Beams:
+    if isinstance(face.light, BaffledLight):
+        return _beams_of_nearest(face, parts)
+    emitters = face.light.emitters
+    flux: FloatArray = emitters.flux_lm @ face.basis_xyz[:, 1]
+    places, axes, power, flux = _grouped(emitters.places_mm, emitters.axes, emitters.power, flux)
+    away = parts.places_mm[:, None, :] - places[None]
+    squared = np.maximum((away**2).sum(axis=2), 1.0)
+    leaving: FloatArray = np.maximum((away * axes[None]).sum(axis=2), 0.0)
+    arriving = np.maximum((away * parts.outward[:, None, :]).sum(axis=2), 0.0)
+    share = per_lumen(leaving, arriving, squared, power[None, :]) * flux
+    return _Beams(share, away / np.sqrt(squared)[..., None])
+
+
+def _beams_of_nearest(face: CavityFace, parts: _Parts) -> _Beams:
+    """In a baffled box: all direct light of a part as coming from the emitter nearest to it, which is that of its cell."""
+    _, nearest = cKDTree(face.light.emitters.places_mm[:, :2]).query(parts.places_mm[:, :2])
+    away = parts.places_mm - face.light.emitters.places_mm[nearest]
+    return _Beams(parts.direct[:, None], (away / np.linalg.norm(away, axis=1, keepdims=True))[:, None, :])
+
+
+def _grouped(
+    places: FloatArray, axes: FloatArray, power: FloatArray, flux: FloatArray
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
+    """Gather emitters that are neighbours and look the same way, at their mean place."""
+    if len(flux) <= _MOST_GROUPS:
+        return places, axes, power, flux
+    size = np.ptp(places, axis=0)
+    width = float(np.sqrt(np.prod(np.sort(size)[1:]) / _MOST_GROUPS)) or float(size.max()) / _MOST_GROUPS
+    key = np.hstack([np.floor(places / max(width, 1e-6)), np.round(axes * 2.0), np.round(power)[:, None]])
+    _, which = np.unique(key, axis=0, return_inverse=True)
+    which = which.ravel()
+    weight = np.maximum(flux, 1e-12)
+    total = np.bincount(which, weight)
+
+    def mean(values: FloatArray) -> FloatArray:
+        return np.asarray(np.bincount(which, values * weight) / total)
+
+    turned = np.stack([mean(axis) for axis in axes.T], axis=1)
+    return (
+        np.stack([mean(axis) for axis in places.T], axis=1),
+        turned / np.linalg.norm(turned, axis=1, keepdims=True),
+        mean(power),
+        np.asarray(np.bincount(which, flux), float),
+    )

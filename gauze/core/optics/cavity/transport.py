@@ -1,0 +1,170 @@
+"""What depends on a cavity alone: how its patches light each other and its lids. Kept, since emitters change more often."""
+
+import functools
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.interpolate import CubicSpline
+from scipy.sparse.linalg import LinearOperator, cg
+
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.tiles import Tile
+from gauze.core.optics.box_mesh import chebyshev_points
+from gauze.core.optics.cavity.factors import Matrix, exchange_areas, point_factors
+from gauze.core.optics.cavity.mesh import Mesh, mesh_of, refined, thickness_mm
+
+_ROUGH = 300  # patches that tell how thick the cavity is
+_LEAST_COARSE, _MOST_COARSE = 1100, 2600  # at rest
+_LEAST_FINE, _MOST_FINE = 4200, 9000  # fine patches, at rest
+_LEAST_KNOTS, _MOST_KNOTS = 1200, 4200  # places on the lids, at rest
+_COARSE_WIDTH, _FINE_WIDTH, _KNOT_WIDTH = (
+    1.0,
+    0.55,
+    0.55,
+)  # of the cavity's thickness: finer light does not pass through it
+_TOLERANCE = 1e-7
+
+
+@dataclass(frozen=True)
+class Knots:
+    """The places on one lid at which bounced light is gathered: Chebyshev points along s and t."""
+
+    tile: Tile
+    s: FloatArray
+    t: FloatArray
+    first: int
+
+    @property
+    def part(self) -> slice:
+        """Where its places lie among those of all lids."""
+        return slice(self.first, self.first + len(self.s) * len(self.t))
+
+
+@dataclass(frozen=True)
+class Transport:
+    """A meshed cavity with its exchange areas (coarse) and the factors from its lids' knots to the fine patches."""
+
+    cavity: Cavity
+    coarse: Mesh
+    fine: Mesh
+    exchange: Matrix
+    gather: Matrix
+    knots: tuple[Knots, ...]
+
+    def balance(self, direct: FloatArray) -> FloatArray:
+        """Solve E = E0 + F rho E on the coarse patches.
+
+        With W = rho A the equation W E - rho S rho E = W E0 is symmetric and positive definite: conjugate gradients.
+
+        Parameters
+        ----------
+        direct:
+            E0, shape (patches, k).
+        """
+        rho = self.reflectances(self.coarse)
+        area = self.coarse.areas_mm2
+        some = np.flatnonzero(rho > 0)
+        total = direct.copy()
+        if not len(some):
+            return total
+        inner = self.exchange[np.ix_(some, some)]
+        weight, r = area[some] * rho[some], rho[some]
+
+        def apply(e: FloatArray) -> FloatArray:
+            return np.asarray(weight * e - r * (inner @ (r * e).astype(np.float32)))
+
+        operator = LinearOperator((len(some), len(some)), matvec=apply, dtype=float)
+        inverse = LinearOperator((len(some), len(some)), matvec=lambda e: e / weight, dtype=float)
+        for column in range(direct.shape[1]):
+            wanted = weight * direct[some, column]
+            if not wanted.any():
+                continue
+            solved, failed = cg(operator, wanted, x0=direct[some, column], rtol=_TOLERANCE, M=inverse, maxiter=400)
+            if failed:
+                raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
+            total[:, column] += (self.exchange[:, some] @ (r * solved).astype(np.float32)) / area
+        return total
+
+    def reflectances(self, mesh: Mesh) -> FloatArray:
+        """Reflectance of every patch."""
+        return np.asarray(np.array([self.cavity.reflectance(one.tile) for one in mesh.tiles])[mesh.tile_index])
+
+    def spread(self, values: FloatArray) -> FloatArray:
+        """Carry means over coarse patches to the fine ones, smoothly within each piece; shape (patches, k)."""
+        parts = []
+        for rough, smooth in zip(self.coarse.tiles, self.fine.tiles, strict=True):
+            along = _means_matrix(rough.s_nodes, smooth.s_nodes)
+            across = _means_matrix(rough.t_nodes, smooth.t_nodes)
+            grid = values[rough.part].reshape(*rough.shape, -1)
+            parts.append(np.einsum("as,bt,stk->abk", along, across, grid, optimize=True).reshape(-1, values.shape[1]))
+        return np.concatenate(parts)
+
+
+def _means_matrix(rough: FloatArray, smooth: FloatArray) -> FloatArray:
+    """Matrix that carries means over cells to means over finer cells, keeping every sum: a cubic spline of the running integral.
+
+    So a wave is not flattened as it would be by drawing a line through the means.
+    """
+    integral = np.vstack([np.zeros(len(rough) - 1), np.cumsum(np.diag(np.diff(rough)), axis=0)])
+    return np.asarray(np.diff(CubicSpline(rough, integral, axis=0)(smooth), axis=0) / np.diff(smooth)[:, None])
+
+
+def transport_of(cavity: Cavity, key: object, fineness: float) -> Transport:
+    """Return the transport of a cavity; ``key`` stands for its geometry (reflectances change nothing that is kept)."""
+    kept = _Kept(cavity, (key, round(fineness, 3)), fineness)
+    shared = _geometry(kept)
+    return Transport(cavity, shared.coarse, shared.fine, shared.exchange, shared.gather, shared.knots)
+
+
+@dataclass(frozen=True, eq=False)
+class _Kept:
+    """A cavity known by its key alone."""
+
+    cavity: Cavity
+    key: object
+    fineness: float
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Kept) and self.key == other.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+@functools.lru_cache(maxsize=3)
+def _geometry(kept: _Kept) -> Transport:
+    cavity, fineness = kept.cavity, kept.fineness
+    rough = mesh_of(cavity.tiles, _ROUGH, math.inf)
+    thick_mm, area = thickness_mm(rough), float(rough.areas_mm2.sum())
+
+    def wanted(width: float, least: int, most: int) -> int:
+        return round(min(max(area / (width * thick_mm) ** 2, least), most) * fineness)
+
+    coarse = mesh_of(cavity.tiles, wanted(_COARSE_WIDTH, _LEAST_COARSE, _MOST_COARSE), _COARSE_WIDTH * thick_mm)
+    fine = refined(coarse, wanted(_FINE_WIDTH, _LEAST_FINE, _MOST_FINE))
+    knots = _knots(cavity, thick_mm, fineness)
+    surface_of = {id(one.tile): fine.surface_index[one.first] for one in fine.tiles}
+    places, facing, index = [], [], []
+    for knot in knots:
+        s, t = np.meshgrid(knot.s, knot.t, indexing="ij")
+        places.append(knot.tile.points(s, t).reshape(-1, 3))
+        facing.append(knot.tile.normals(s, t).reshape(-1, 3))
+        index.append(np.full(s.size, surface_of[id(knot.tile)]))
+    gather = point_factors(np.concatenate(places), np.concatenate(facing), fine, np.concatenate(index))
+    return Transport(cavity, coarse, fine, exchange_areas(coarse), gather, tuple(knots))
+
+
+def _knots(cavity: Cavity, thick_mm: float, fineness: float) -> list[Knots]:
+    lengths = np.array([tile.lengths_mm for tile in cavity.lids])
+    area = float(lengths.prod(axis=1).sum())
+    wanted = min(max(area / (_KNOT_WIDTH * thick_mm) ** 2, _LEAST_KNOTS), _MOST_KNOTS) * fineness
+    width_mm = math.sqrt(area / wanted)
+    knots: list[Knots] = []
+    first = 0
+    for tile, (along, across) in zip(cavity.lids, lengths, strict=True):
+        counts = [int(min(max(round(length / width_mm), 8), 320)) for length in (along, across)]
+        knots.append(Knots(tile, chebyshev_points(1.0, counts[0]), chebyshev_points(1.0, counts[1]), first))
+        first += counts[0] * counts[1]
+    return knots
