@@ -18,10 +18,11 @@ from gauze.core.formats.report import report_json, report_text
 from gauze.core.materials import load_catalogue
 from gauze.core.units import LengthUnit
 from gauze.session.document import Document
+from gauze.session.emitters import new_design, parse_cavity, read_emitters, with_emitters
 from gauze.session.storage import write_file
 
 FINE, FAILS, BAD_INPUT = 0, 1, 2
-WINDOWLESS = ("check", "map", "render", "ies", "schema")
+WINDOWLESS = ("check", "map", "render", "ies", "emitters", "schema")
 _MOST_PIXELS = 4_000_000
 _USUAL_PIXELS = 160_000
 
@@ -55,6 +56,15 @@ def build_parser() -> argparse.ArgumentParser:
         command.add_argument("file", type=Path, metavar="FILE.gauze")
     for command in (light_map, render):
         command.add_argument("--pixels", type=int, default=400_000, help="most pixels of the map")
+    table = commands.add_parser("emitters", help="make a design of a table of emitters (CSV)")
+    table.add_argument("file", type=Path, metavar="FILE.csv")
+    table.add_argument("--out", type=Path, required=True, metavar="FILE.gauze")
+    table.add_argument(
+        "--into", type=Path, metavar="DESIGN.gauze", help="take sheet, finishes and purpose from a design"
+    )
+    table.add_argument(
+        "--cavity", metavar="SHAPE,SIZE=NUMBER,…", help="such as box,width_mm=400,height_mm=300,depth_mm=30"
+    )
     commands.add_parser("schema", help="print the JSON Schema of the design file")
     return parser
 
@@ -62,9 +72,7 @@ def build_parser() -> argparse.ArgumentParser:
 def run(arguments: argparse.Namespace) -> int:
     """Run one windowless command and return its exit code."""
     try:
-        return {"check": _check, "map": _map, "render": _render, "ies": _ies, "schema": _schema}[arguments.command](
-            arguments
-        )
+        return _COMMANDS[arguments.command](arguments)
     except GauzeError as error:
         print(f"gauze: {error}", file=sys.stderr)
         return BAD_INPUT
@@ -115,6 +123,22 @@ def _schema(arguments: argparse.Namespace) -> int:
     del arguments  # it has none
     sys.stdout.write(msgspec.json.format(msgspec.json.encode(design_schema()), indent=2).decode() + "\n")
     return FINE
+
+
+def _emitters(arguments: argparse.Namespace) -> int:
+    catalogue = load_catalogue()
+    emitters, distributions = read_emitters(arguments.file)
+    cavity = parse_cavity(arguments.cavity) if arguments.cavity else None
+    if arguments.into is not None:
+        design = with_emitters(Document.open(arguments.into, catalogue).design, emitters, distributions, cavity)
+    else:
+        design = new_design(arguments.file.stem, emitters, distributions, cavity)
+    Document(design, catalogue).save(arguments.out)
+    print(f"{arguments.out}: {len(emitters)} emitters")
+    return FINE
+
+
+_COMMANDS = {"check": _check, "map": _map, "render": _render, "ies": _ies, "emitters": _emitters, "schema": _schema}
 
 
 def parse(argv: Sequence[str]) -> argparse.Namespace:

@@ -14,6 +14,7 @@ from gauze.core.materials import Catalogue
 Coordinate = Annotated[float, msgspec.Meta(ge=-10_000, le=10_000)]
 Component = Annotated[float, msgspec.Meta(ge=-1e6, le=1e6)]
 MOST_EMITTERS = 200_000
+MOST_CANDELA = 60_000  # values of one distribution
 
 
 class LooseEmitter(msgspec.Struct, frozen=True, array_like=True):
@@ -35,6 +36,18 @@ class LooseEmitter(msgspec.Struct, frozen=True, array_like=True):
     cie_x: Annotated[float, msgspec.Meta(ge=0, le=1)] = 0.0
     cie_y: Annotated[float, msgspec.Meta(ge=0, le=1)] = 0.0
     distribution: Annotated[int, msgspec.Meta(ge=-1, le=63)] = -1
+
+
+class MeasuredDistribution(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Candela of a lamp over C and gamma, as read from a file of photometry; only its shape counts.
+
+    ``candela`` has a list for each C plane with a value for each gamma. The planes run from 0 to 360, or there is one.
+    """
+
+    name: str
+    gamma_deg: tuple[Annotated[float, msgspec.Meta(ge=0, le=180)], ...]
+    c_deg: tuple[Annotated[float, msgspec.Meta(ge=0, le=360)], ...]
+    candela: tuple[tuple[Annotated[float, msgspec.Meta(ge=0, le=1e9)], ...], ...]
 
 
 class LooseEmitters(
@@ -60,6 +73,7 @@ class LooseEmitters(
     walls: str | Reflectance
     level: Annotated[float, msgspec.Meta(ge=0, le=1)] = 1.0
     emitter_size_mm: Annotated[float, msgspec.Meta(gt=0, le=100)] = 2.0
+    distributions: tuple[MeasuredDistribution, ...] = ()
 
     @property
     def layers(self) -> tuple[str, ...]:
@@ -73,14 +87,7 @@ def check_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build")
     """Check what can be judged without geometry; raises :class:`DesignError` with the path of the first that fails."""
     check_limits(build, path)
     check_cavity(build.cavity, f"{path}.cavity")
-    if not build.emitters:
-        raise DesignError(f"{path}.emitters", "There is no emitter. Import some, or add one.")
-    if len(build.emitters) > MOST_EMITTERS:
-        raise DesignError(f"{path}.emitters", f"That is more than {MOST_EMITTERS} emitters: give fewer.")
-    for index, emitter in enumerate(build.emitters):
-        problem = emitter_problem(emitter)
-        if problem:
-            raise DesignError(f"{path}.emitters[{index}]", f"Emitter {index + 1}: {problem}")
+    _check_emitters(build, path)
     if lit_by_reflection(build.cavity) != (build.diffuser is None):
         words = "leave the diffuser out: a wall is lit" if build.diffuser is not None else "choose a diffuser"
         raise DesignError(f"{path}.diffuser", f"Here {words}.")
@@ -92,6 +99,41 @@ def check_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build")
         finish = getattr(build, face)
         if isinstance(finish, str):
             in_catalogue(f"{path}.{face}", catalogue.finish, finish)
+
+
+def _check_emitters(build: LooseEmitters, path: str) -> None:
+    if not build.emitters:
+        raise DesignError(f"{path}.emitters", "There is no emitter. Import some, or add one.")
+    if len(build.emitters) > MOST_EMITTERS:
+        raise DesignError(f"{path}.emitters", f"That is more than {MOST_EMITTERS} emitters: give fewer.")
+    for index, distribution in enumerate(build.distributions):
+        _check_distribution(distribution, f"{path}.distributions[{index}]")
+    for index, emitter in enumerate(build.emitters):
+        if emitter.distribution >= len(build.distributions):
+            raise DesignError(
+                f"{path}.emitters[{index}]",
+                f"Emitter {index + 1} has distribution {emitter.distribution}, but there are {len(build.distributions)}: "
+                "count from 0, or give -1 for cos^m.",
+            )
+        problem = emitter_problem(emitter)
+        if problem:
+            raise DesignError(f"{path}.emitters[{index}]", f"Emitter {index + 1}: {problem}")
+
+
+def _check_distribution(one: MeasuredDistribution, path: str) -> None:
+    if len(one.gamma_deg) * len(one.c_deg) > MOST_CANDELA:
+        raise DesignError(path, f"The distribution has more than {MOST_CANDELA} values. Give fewer planes or angles.")
+    for name, angles in (("gamma_deg", one.gamma_deg), ("c_deg", one.c_deg)):
+        if list(angles) != sorted(set(angles)) or len(angles) < (2 if name == "gamma_deg" else 1):
+            raise DesignError(f"{path}.{name}", "The angles must rise from one to the next. Sort them.")
+    if len(one.c_deg) > 1 and (one.c_deg[0] != 0 or one.c_deg[-1] != 360):
+        raise DesignError(f"{path}.c_deg", "The planes must run from 0 to 360 degrees, or be one. Give the whole turn.")
+    if len(one.candela) != len(one.c_deg) or any(len(plane) != len(one.gamma_deg) for plane in one.candela):
+        raise DesignError(f"{path}.candela", "There must be a list for each plane, with a value for each gamma.")
+    if not all(math.isfinite(value) for plane in one.candela for value in plane):
+        raise DesignError(f"{path}.candela", "A value is not a finite number. Correct it.")
+    if not any(value > 0 for plane in one.candela for value in plane):
+        raise DesignError(f"{path}.candela", "The distribution emits nothing. Give another.")
 
 
 def emitter_problem(emitter: LooseEmitter) -> str:

@@ -23,6 +23,7 @@ from gauze.core.materials import Catalogue, Stack
 from gauze.core.materials.stack import matt_wall
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.cavity.baffled import light_baffled
+from gauze.core.optics.cavity.distribution import DistributionTable, table_of
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.face import CavityFace, Light, colour_columns, light_face
 from gauze.core.optics.cavity.hotspots import hotspots
@@ -81,7 +82,7 @@ def evaluate_loose(
     build = design.build
     assert isinstance(build, LooseEmitters)
     columns, basis = colour_columns(layout.flux_lm, xyz_per_lumen(layout))
-    emitters = Emitters(layout.places_mm, layout.axes, layout.power, columns)
+    emitters = Emitters(layout.places_mm, layout.axes, layout.power, columns, layout.distribution, tables_of(layout))
     light: Light
     if isinstance(layout.cavity, BaffledBox):
         light = light_baffled(layout.cavity, emitters, detail.fineness, cancelled)
@@ -110,6 +111,13 @@ def evaluate_loose(
         layout=layout,
         face=face,
         crosstalk=crosstalk_of(face, detail.fineness) if isinstance(layout.cavity, BaffledBox) else None,
+    )
+
+
+def tables_of(layout: LooseLayout) -> tuple[DistributionTable, ...]:
+    """Tables of the measured distributions."""
+    return tuple(
+        table_of(np.array(one.gamma_deg), np.array(one.c_deg), np.array(one.candela)) for one in layout.distributions
     )
 
 

@@ -17,7 +17,9 @@ from gauze.core.materials import Catalogue
 EXTENSION = ".gauze"
 FORMAT = "gauze-design"
 VERSION = 1
-MOST_BYTES = 4_000_000  # a thousand times the largest design so far
+MOST_BYTES = 64_000_000  # four times a design of as many emitters as can be computed
+
+_NUMBERS = re.compile(rb"\[[-+.\deE,\s]+\]")  # lists of numbers alone
 
 _TYPE_WORDS = {
     "float": "a number",
@@ -44,7 +46,12 @@ def encode_design(design: Design) -> bytes:
     """Write a design as indented JSON, the same bytes for the same design."""
     body: dict[str, Any] = msgspec.to_builtins(design)
     marked = {"format": FORMAT, "format_version": VERSION} | {k: v for k, v in body.items() if v is not None}
-    return msgspec.json.format(msgspec.json.encode(marked), indent=2) + b"\n"
+    text = msgspec.json.format(msgspec.json.encode(marked), indent=2)
+    return _NUMBERS.sub(_on_one_line, text) + b"\n"
+
+
+def _on_one_line(numbers: re.Match[bytes]) -> bytes:
+    return re.sub(rb"\s+", b" ", numbers[0]).replace(b"[ ", b"[").replace(b" ]", b"]")
 
 
 def decode_design(data: bytes, catalogue: Catalogue) -> Design:

@@ -91,34 +91,35 @@ class BaffledBox:
     def _from_line(value: FloatArray, pitch: float) -> FloatArray:
         return np.asarray(np.abs(value - pitch * np.round(value / pitch)))
 
-    def blocked(self, start: FloatArray, end: FloatArray, reach: int) -> BoolArray:
-        """Whether a partition stands between points, at most ``reach`` cells apart; shapes (n, 3)."""
-        hit = self._blocked_by(start, end, 0, self.pitch_x_mm, reach)
+    def blocked(self, start: FloatArray, end: FloatArray) -> BoolArray:
+        """Whether a partition stands between points; shapes (n, 3)."""
+        hit = self._blocked_by(start, end, 0, self.pitch_x_mm)
         free = np.flatnonzero(~hit)
-        hit[free] = self._blocked_by(start[free], end[free], 1, self.pitch_y_mm, reach)
+        hit[free] = self._blocked_by(start[free], end[free], 1, self.pitch_y_mm)
         return hit
 
-    def _blocked_by(self, start: FloatArray, end: FloatArray, axis: int, pitch: float, reach: int) -> BoolArray:
+    def _blocked_by(self, start: FloatArray, end: FloatArray, axis: int, pitch: float) -> BoolArray:
         """Blocked by partitions square to one axis: the line's heights while it crosses one must stay above or below it."""
-        a, b = start[..., axis], end[..., axis]
-        z0, rise = start[..., 2], end[..., 2] - start[..., 2]
-        low, span = np.minimum(a, b), np.abs(b - a)
-        first = np.floor(low / pitch + 1e-9)
         half = self.partition_mm / 2 - _EDGE_MM
-        with np.errstate(divide="ignore", invalid="ignore"):
-            slope = np.where(span > 1e-9, 1.0 / np.where(span > 1e-9, span, 1.0), 0.0)
-        forward = b >= a
-        hit = np.zeros(np.broadcast(a, b).shape, bool)
-        for step in range(reach + 2):
-            near = pitch * (first + step) - low  # distance of the partition's middle from the lower end
-            enter, leave = np.clip((near - half) * slope, 0.0, 1.0), np.clip((near + half) * slope, 0.0, 1.0)
-            upright = span <= 1e-9
-            crosses = np.where(upright, np.abs(near) < half, (near + half > 0) & (near - half < span))
-            enter, leave = np.where(upright, 0.0, enter), np.where(upright, 1.0, leave)
-            at, to = np.where(forward, enter, 1.0 - leave), np.where(forward, leave, 1.0 - enter)
-            one, other = z0 + rise * at, z0 + rise * to
-            overlaps = (np.maximum(one, other) > self.low_mm + _EDGE_MM) & (
+        low, high = np.minimum(start[:, axis], end[:, axis]), np.maximum(start[:, axis], end[:, axis])
+        first = pitch * (np.floor((low - half) / pitch) + 1.0)  # the first partition that ends beyond the lower end
+        top = np.maximum(start[:, 2], end[:, 2]) > self.low_mm + _EDGE_MM
+        bottom = np.minimum(start[:, 2], end[:, 2]) < self.high_mm - _EDGE_MM
+        left = np.flatnonzero((first - half < high) & top & bottom)
+        hit = np.zeros(len(low), bool)
+        forward = end[left, axis] >= start[left, axis]
+        z_low = np.where(forward, start[left, 2], end[left, 2])
+        rise = np.where(forward, end[left, 2], start[left, 2]) - z_low
+        span = np.maximum(high[left] - low[left], _EDGE_MM * 1e-3)
+        slope, near = rise / span, first[left] - low[left]
+        while len(left):
+            one = z_low + slope * np.clip(near - half, 0.0, span)
+            other = z_low + slope * np.clip(near + half, 0.0, span)
+            stands = (np.maximum(one, other) > self.low_mm + _EDGE_MM) & (
                 np.minimum(one, other) < self.high_mm - _EDGE_MM
             )
-            hit |= crosses & overlaps
+            hit[left[stands]] = True
+            near = near + pitch
+            on = np.flatnonzero(~stands & (near - half < span))
+            left, z_low, slope, span, near = left[on], z_low[on], slope[on], span[on], near[on]
         return hit

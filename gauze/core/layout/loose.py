@@ -20,7 +20,7 @@ from gauze.core.design.cavity import (
     bed_angle_deg,
     lit_by_reflection,
 )
-from gauze.core.design.loose import LooseEmitters
+from gauze.core.design.loose import LooseEmitters, MeasuredDistribution
 from gauze.core.design.strip_panel import finish_of
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.baffles import BaffledBox
@@ -37,7 +37,7 @@ from gauze.core.layout.cavity import (
     round_frustum,
     sphere,
 )
-from gauze.core.layout.model import FloatArray
+from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.layout.tiles import Chart, FlatTile, Role, Tile
 from gauze.core.materials import Catalogue
 
@@ -58,9 +58,10 @@ class LooseLayout:
     flux_lm: FloatArray
     cct_k: FloatArray
     cie_xy: FloatArray
-    distribution: FloatArray
+    distribution: IndexArray
     emitter_size_mm: float
     level: float
+    distributions: tuple[MeasuredDistribution, ...] = ()
 
     @property
     def emitter_count(self) -> int:
@@ -100,6 +101,7 @@ def lay_out_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build
         distribution=table[:, 11].astype(int),
         emitter_size_mm=build.emitter_size_mm,
         level=build.level,
+        distributions=build.distributions,
     )
 
 

@@ -1,12 +1,11 @@
 """How much of a cell's light shows in its neighbours, and how even each cell is, in a baffled box."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
-from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.face import CavityFace, light_face
 
 
@@ -42,8 +41,8 @@ def crosstalk_of(face: CavityFace, fineness: float) -> Crosstalk | None:
     chosen = int(np.argmin(np.where(lit, away, np.inf)))
     column, row = int(columns[chosen]), int(rows[chosen])
     own = (columns == column) & (rows == row)
-    flux = emitters.flux_lm[own] @ face.basis_xyz[:, 1:2]
-    alone = Emitters(emitters.places_mm[own], emitters.axes[own], emitters.power[own], flux)
+    alone = emitters.part(np.flatnonzero(own))
+    alone = replace(alone, flux_lm=alone.flux_lm @ face.basis_xyz[:, 1:2])
     pixels = len(face.chart.u_mm) // box.columns
     white = np.array([[1.0, 1.0, 1.0]])
     shown = light_face(

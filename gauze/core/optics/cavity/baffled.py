@@ -3,7 +3,7 @@
 import itertools
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.sparse.linalg import LinearOperator, cg
@@ -13,10 +13,12 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.cells import CellExchange, exchange_of
+from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
 from gauze.core.optics.cavity.emitters import Emitters, Weighing, per_lumen
 
 _TOLERANCE = 1e-6
-_SPLIT = 3  # points along each side of a patch that take direct light
+# points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
+_SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _SAME_MM = 1e-6
 
 Cells = FloatArray  # shape (columns, rows, places of a cell, k)
@@ -29,6 +31,7 @@ class Pattern:
     place_mm: FloatArray  # in its cell
     axis: FloatArray
     power: float
+    table: DistributionTable | None
     columns: FloatArray
     rows: FloatArray
     flux_lm: FloatArray  # (n, k)
@@ -61,7 +64,7 @@ class BaffledLight:
         total = np.zeros((box.columns, box.rows, x.size, self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
             for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
-                _add(total, pattern, offset, _one(box, pattern, points, facing, offset, reach, weighing))
+                _add(total, pattern, offset, _one(box, pattern, points, facing, offset, weighing))
         return total.reshape(box.columns, box.rows, pixels, pixels, -1)
 
     def bounced(self, pixels: int) -> FloatArray:
@@ -118,7 +121,8 @@ def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
     local = emitters.places_mm - np.stack(
         [columns * box.pitch_x_mm, rows * box.pitch_y_mm, np.zeros(len(rows))], axis=1
     )
-    key = np.round(np.column_stack([local / _SAME_MM, emitters.axes / 1e-9, emitters.power / 1e-9]), 0)
+    table = emitters.table if emitters.tables else np.full(emitters.count, -1)
+    key = np.round(np.column_stack([local / _SAME_MM, emitters.axes / 1e-9, emitters.power / 1e-9, table]), 0)
     _, first, which = np.unique(key, axis=0, return_index=True, return_inverse=True)
     which = which.ravel()
     return [
@@ -126,6 +130,7 @@ def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
             local[index],
             emitters.axes[index],
             float(emitters.power[index]),
+            emitters.tables[table[index]] if table[index] >= 0 else None,
             columns[which == number],
             rows[which == number],
             emitters.flux_lm[which == number],
@@ -140,7 +145,6 @@ def _one(
     points: FloatArray,
     facing: FloatArray,
     offset: tuple[int, int],
-    reach: int,
     weighing: Weighing | None = None,
 ) -> FloatArray:
     """Illuminance per lumen of a pattern's emitter on points of the cell so many away, shape (points,)."""
@@ -149,13 +153,15 @@ def _one(
     squared = np.maximum((away**2).sum(axis=1), 1e-6)
     leaving = np.maximum(away @ pattern.axis, 0.0)
     arriving = np.maximum(-(away * facing).sum(axis=1), 0.0)
-    share = per_lumen(leaving, arriving, squared, np.array(pattern.power))
+    if pattern.table is None:
+        share = per_lumen(leaving, arriving, squared, np.array(pattern.power))
+    else:
+        share = measured_share(pattern.table, pattern.axis, away, arriving, squared)
     if weighing is not None:
         share = share * weighing(np.maximum(1.0 - arriving**2 / squared, 0.0), squared)
-    origin = np.array([box.pitch_x_mm, box.pitch_y_mm, 0.0]) * (reach + 1)
     lit = np.flatnonzero(share > 0)
-    start = np.broadcast_to(pattern.place_mm + origin, (len(lit), 3))
-    share[lit[box.blocked(start, points[lit] + shift + origin, reach)]] = 0.0
+    start = np.broadcast_to(pattern.place_mm, (len(lit), 3))
+    share[lit[box.blocked(start, points[lit] + shift)]] = 0.0
     return np.asarray(share)
 
 
@@ -171,14 +177,15 @@ def _direct_on_patches(
 ) -> tuple[Cells, float]:
     """Direct flux per mm^2 of every patch of every cell, each emitter's sum mended to its flux."""
     mesh, reach = exchange.cell.mesh, exchange.reach
-    places, facing, weight = _sample_points(exchange)
+    split = next(count for most, count in _SPLIT if len(patterns) <= most)
+    places, facing, weight = _sample_points(exchange, split)
     rims = _rim_masks(box, exchange)
     total = np.zeros((box.columns, box.rows, mesh.count, colours))
     missed = 0.0
     for pattern in patterns:
         window = {}
         for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
-            share = _one(box, pattern, places, facing, offset, reach)
+            share = _one(box, pattern, places, facing, offset)
             window[offset] = (share.reshape(mesh.count, -1) * weight).sum(axis=1)
         landed = np.zeros(len(pattern.columns))
         for (dx, dy), flux in window.items():
@@ -186,23 +193,16 @@ def _direct_on_patches(
             inside = (columns >= 0) & (columns < box.columns) & (rows >= 0) & (rows < box.rows)
             landed[inside] += rims[columns[inside], rows[inside]] @ flux
         missed = max(missed, float(np.abs(landed - 1.0).max()))
-        mended = Pattern(
-            pattern.place_mm,
-            pattern.axis,
-            pattern.power,
-            pattern.columns,
-            pattern.rows,
-            pattern.flux_lm / np.maximum(landed, 1e-6)[:, None],
-        )
+        mended = replace(pattern, flux_lm=pattern.flux_lm / np.maximum(landed, 1e-6)[:, None])
         for offset, flux in window.items():
             _add(total, mended, offset, flux / mesh.areas_mm2)
     return total * rims[..., None], missed
 
 
-def _sample_points(exchange: CellExchange) -> tuple[FloatArray, FloatArray, FloatArray]:
+def _sample_points(exchange: CellExchange, split: int) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Points over all patches, (patches * split^2, 3), their normals, and the area that each stands for, (patches, split^2)."""
     mesh = exchange.cell.mesh
-    share = (np.arange(_SPLIT) + 0.5) / _SPLIT
+    share = (np.arange(split) + 0.5) / split
     places, weights = [], []
     for one in mesh.tiles:
         ds, dt = np.diff(one.s_nodes), np.diff(one.t_nodes)
@@ -210,9 +210,9 @@ def _sample_points(exchange: CellExchange) -> tuple[FloatArray, FloatArray, Floa
         t = (one.t_nodes[:-1, None] + dt[:, None] * share)[None, :, None, :]
         s, t = np.broadcast_arrays(s, t)
         places.append(one.tile.points(s, t).reshape(-1, 3))
-        size = np.outer(ds, dt)[:, :, None, None] / _SPLIT**2
-        weights.append((one.tile.density(s, t) * size).reshape(-1, _SPLIT**2))
-    return np.concatenate(places), np.repeat(mesh.normals, _SPLIT**2, axis=0), np.concatenate(weights)
+        size = np.outer(ds, dt)[:, :, None, None] / split**2
+        weights.append((one.tile.density(s, t) * size).reshape(-1, split**2))
+    return np.concatenate(places), np.repeat(mesh.normals, split**2, axis=0), np.concatenate(weights)
 
 
 # -- bounced light -------------------------------------------------------------------------------------------------------

@@ -20,11 +20,12 @@ from gauze.core.optics.cavity.mesh import Mesh, assemble
 
 _NEAR = 3.5  # patch widths within which a patch is a polygon
 _GRAZING_MM = 1e-3
+_CLOSELY = 6  # places along each side of a patch that is seen in part
 Offset = tuple[int, int]
 
 # cells along the back, the lid, a side across and up, a closing up, by how many cells there are
-_DETAIL = ((36, (6, 8, 6, 5, 2)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
-_KNOTS = ((36, 12), (400, 10), (math.inf, 8))
+_DETAIL = ((36, (7, 9, 7, 7, 3)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
+_KNOTS = ((36, 14), (400, 10), (math.inf, 8))
 
 
 @dataclass(frozen=True)
@@ -63,6 +64,8 @@ def exchange_of(box: BaffledBox, fineness: float) -> CellExchange:
     """Return the exchange of a box's cells; it is kept, since it depends on the geometry of one cell alone."""
     cells = box.columns * box.rows
     detail = next(counts for most, counts in _DETAIL if cells <= most)
+    if reach_of(box) > 2:  # low partitions: the light gets far, and the many pairs of cells make up for the detail
+        detail = min(detail, _DETAIL[1][1])
     if fineness < 1.0:
         detail = _DETAIL[-1][1]
     knots = next(count for most, count in _KNOTS if cells <= most)
@@ -203,15 +206,29 @@ def _factors(
     near = squared[sees] < (_NEAR * mesh.widths_mm[column]) ** 2
     value[near] = polygon_factor(points[row[near]], normals[row[near]], mesh.corners[column[near]] + shift)
     seen = np.zeros(len(row))
-    # the partitions' lines start at a corner of a cell that is not the first, so that no place is left of them
-    reach = max(abs(offset[0]), abs(offset[1]))
-    origin = np.array([box.pitch_x_mm, box.pitch_y_mm, 0.0]) * (reach + 1)
-    start = points[row] + origin
+    start = points[row]
     for index in looked_at:
-        seen += share[column, index] * ~box.blocked(start, quarters[column, index] + origin, reach)
+        seen += share[column, index] * ~box.blocked(start, quarters[column, index])
+    seen /= share[column][:, list(looked_at)].sum(axis=1)
+    partly = np.flatnonzero((seen > 1e-6) & (seen < 1.0 - 1e-6))
+    if len(partly):
+        seen[partly] = _seen_closely(box, mesh, column[partly], start[partly], shift)
     factors = np.zeros(here.shape, np.float32)
-    factors[row, column] = value * seen / share[column][:, list(looked_at)].sum(axis=1)
+    factors[row, column] = value * seen
     return factors
+
+
+def _seen_closely(
+    box: BaffledBox, mesh: Mesh, patches: IndexArray, start: FloatArray, shift: FloatArray
+) -> FloatArray:
+    """Share of patches that is seen from points, by many places on each: where the edge of a shadow crosses them."""
+    share = (np.arange(_CLOSELY) + 0.5) / _CLOSELY
+    corners = mesh.corners[patches] + shift
+    seen = np.zeros(len(patches))
+    for s, t in itertools.product(share, repeat=2):
+        weights = np.array([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t])
+        seen += ~box.blocked(start, np.einsum("c,pcx->px", weights, corners))
+    return seen / _CLOSELY**2
 
 
 def _gather(

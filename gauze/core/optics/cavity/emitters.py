@@ -2,12 +2,13 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
 from gauze.core.optics.cavity.mesh import Mesh
 
 _BLOCK = 1_500_000  # pairs held at once
@@ -31,12 +32,16 @@ class Emitters:
         m of cos^m for each, shape (n,).
     flux_lm:
         One column for each colour that is kept apart, shape (n, k).
+    table:
+        Which of ``tables`` each emitter's measured distribution is, shape (n,); -1 for cos^m.
     """
 
     places_mm: FloatArray
     axes: FloatArray
     power: FloatArray
     flux_lm: FloatArray
+    table: IndexArray = field(default_factory=lambda: np.zeros(0, int))
+    tables: tuple[DistributionTable, ...] = ()
 
     @property
     def count(self) -> int:
@@ -45,7 +50,15 @@ class Emitters:
 
     def part(self, chosen: IndexArray) -> "Emitters":
         """Return some of them."""
-        return Emitters(self.places_mm[chosen], self.axes[chosen], self.power[chosen], self.flux_lm[chosen])
+        table = self.table[chosen] if self.tables else self.table
+        return Emitters(
+            self.places_mm[chosen], self.axes[chosen], self.power[chosen], self.flux_lm[chosen], table, self.tables
+        )
+
+    def measured(self) -> list[tuple[DistributionTable, IndexArray]]:
+        """Every table with the emitters that have it."""
+        found = ((table, np.flatnonzero(self.table == number)) for number, table in enumerate(self.tables))
+        return [(table, mine) for table, mine in found if len(mine)]
 
 
 def illuminance(
@@ -71,6 +84,9 @@ def _shares(points: FloatArray, normals: FloatArray, emitters: Emitters, weighin
     np.maximum(leaving, 0.0, out=leaving)
     np.maximum(arriving, 0.0, out=arriving)
     share = per_lumen(leaving, arriving, squared, emitters.power[None, :])
+    for table, mine in emitters.measured():
+        away = points[:, None, :] - places[None, mine, :]
+        share[:, mine] = measured_share(table, emitters.axes[mine], away, arriving[:, mine], squared[:, mine])
     if weighing is not None:
         share *= weighing(np.maximum(1.0 - arriving**2 / squared, 0.0), squared)
     return share
@@ -160,7 +176,11 @@ def _parts(
     squared = np.maximum((away**2).sum(axis=1), _LEAST_DISTANCE_MM**2)
     leaving = np.maximum((away * emitters.axes[whom]).sum(axis=1), 0.0)
     arriving = np.maximum(-(away * facing).sum(axis=1), 0.0)
-    values = per_lumen(leaving, arriving, squared, emitters.power[whom]) * areas
+    values = per_lumen(leaving, arriving, squared, emitters.power[whom])
+    for number, table in enumerate(emitters.tables):
+        mine = np.flatnonzero(emitters.table[whom] == number)
+        values[mine] = measured_share(table, emitters.axes[whom[mine]], away[mine], arriving[mine], squared[mine])
+    values *= areas
     coarse = (mesh.widths_mm[patches] * size.max(axis=1)) ** 2 > 0.25 * squared
     if last:
         coarse[:] = False

@@ -6,7 +6,7 @@ neighbourhood first.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -14,7 +14,8 @@ from scipy.spatial import cKDTree
 from gauze.core.layout.cavity import Outlook
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight
-from gauze.core.optics.cavity.emitters import per_lumen
+from gauze.core.optics.cavity.distribution import measured_share
+from gauze.core.optics.cavity.emitters import Emitters, per_lumen
 from gauze.core.optics.cavity.face import TO_SI, CavityFace, Light
 from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.gaussian_sum import lobe_share_inside
@@ -147,15 +148,15 @@ def _luminance(face: CavityFace, parts: _Parts, heading: FloatArray) -> FloatArr
 def _beams(face: CavityFace, parts: _Parts) -> _Beams:
     if isinstance(face.light, BaffledLight):
         return _beams_of_nearest(face, parts)
-    emitters = face.light.emitters
-    flux: FloatArray = emitters.flux_lm @ face.basis_xyz[:, 1]
-    places, axes, power, flux = _grouped(emitters.places_mm, emitters.axes, emitters.power, flux)
-    away = parts.places_mm[:, None, :] - places[None]
+    emitters = _grouped(face.light.emitters, face.basis_xyz[:, 1])
+    away = parts.places_mm[:, None, :] - emitters.places_mm[None]
     squared = np.maximum((away**2).sum(axis=2), 1.0)
-    leaving: FloatArray = np.maximum((away * axes[None]).sum(axis=2), 0.0)
+    leaving: FloatArray = np.maximum((away * emitters.axes[None]).sum(axis=2), 0.0)
     arriving = np.maximum((away * parts.outward[:, None, :]).sum(axis=2), 0.0)
-    share = per_lumen(leaving, arriving, squared, power[None, :]) * flux
-    return _Beams(share, away / np.sqrt(squared)[..., None])
+    share = per_lumen(leaving, arriving, squared, emitters.power[None, :])
+    for table, mine in emitters.measured():
+        share[:, mine] = measured_share(table, emitters.axes[mine], away[:, mine], arriving[:, mine], squared[:, mine])
+    return _Beams(share * emitters.flux_lm[:, 0], away / np.sqrt(squared)[..., None])
 
 
 def _beams_of_nearest(face: CavityFace, parts: _Parts) -> _Beams:
@@ -165,16 +166,17 @@ def _beams_of_nearest(face: CavityFace, parts: _Parts) -> _Beams:
     return _Beams(parts.direct[:, None], (away / np.linalg.norm(away, axis=1, keepdims=True))[:, None, :])
 
 
-def _grouped(
-    places: FloatArray, axes: FloatArray, power: FloatArray, flux: FloatArray
-) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
-    """Gather emitters that are neighbours and look the same way, at their mean place."""
-    if len(flux) <= _MOST_GROUPS:
-        return places, axes, power, flux
-    size = np.ptp(places, axis=0)
+def _grouped(emitters: Emitters, luminous: FloatArray) -> Emitters:
+    """Gather emitters that are neighbours and look the same way, at their mean place; one column, their luminous flux."""
+    flux: FloatArray = emitters.flux_lm @ luminous
+    if emitters.count <= _MOST_GROUPS:
+        return replace(emitters, flux_lm=flux[:, None])
+    size = np.ptp(emitters.places_mm, axis=0)
     width = float(np.sqrt(np.prod(np.sort(size)[1:]) / _MOST_GROUPS)) or float(size.max()) / _MOST_GROUPS
-    key = np.hstack([np.floor(places / max(width, 1e-6)), np.round(axes * 2.0), np.round(power)[:, None]])
-    _, which = np.unique(key, axis=0, return_inverse=True)
+    table = emitters.table if emitters.tables else np.zeros(emitters.count, int)
+    places = np.floor(emitters.places_mm / max(width, 1e-6))
+    key = np.column_stack([places, np.round(emitters.axes * 2.0), np.round(emitters.power), table])
+    _, first, which = np.unique(key, axis=0, return_index=True, return_inverse=True)
     which = which.ravel()
     weight = np.maximum(flux, 1e-12)
     total = np.bincount(which, weight)
@@ -182,10 +184,12 @@ def _grouped(
     def mean(values: FloatArray) -> FloatArray:
         return np.asarray(np.bincount(which, values * weight) / total)
 
-    turned = np.stack([mean(axis) for axis in axes.T], axis=1)
-    return (
-        np.stack([mean(axis) for axis in places.T], axis=1),
+    turned = np.stack([mean(axis) for axis in emitters.axes.T], axis=1)
+    return Emitters(
+        np.stack([mean(axis) for axis in emitters.places_mm.T], axis=1),
         turned / np.linalg.norm(turned, axis=1, keepdims=True),
-        mean(power),
-        np.asarray(np.bincount(which, flux), float),
+        mean(emitters.power),
+        np.asarray(np.bincount(which, flux), float)[:, None],
+        table[first],
+        emitters.tables,
     )

@@ -1,0 +1,54 @@
+"""The light on the lid against path-traced maps of the same cavities.
+
+Source: ``bench/reference``, a general-purpose path tracer that counts forward paths, unbiased; sizes from the files alone. The
+standard error of every cell stands in the tables, 0.2 % of a bright cell. What is asked of the engine: root mean square of the
+difference over the mean at most 0.5 % (1 % in tubes and between baffles), the mean within 0.2 %, no cell off by
+more than 3 % of its own light. Beyond that twice the standard error is allowed for.
+"""
+
+import math
+
+import numpy as np
+import pytest
+
+from gauze.core.evaluate import evaluate
+from gauze.core.evaluate.loose import LooseEvaluation
+from gauze.core.formats.design_file import decode_design
+from gauze.core.materials import load_catalogue
+from tests.reference_maps import FOLDER, light_over_cells, read_reference
+
+CASES = {
+    "box_bright": 0.005,
+    "box_dark": 0.005,
+    "prism_edge_lit": 0.005,
+    "frustum": 0.005,
+    "frustum_hexagon": 0.005,
+    "channel": 0.005,
+    "channel_v_lens": 0.005,
+    "tube_sparse": 0.01,
+    "tube_dense": 0.01,
+    "baffled_gap_above": 0.01,
+    "baffled_gap_below": 0.01,
+}
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_the_light_is_that_of_the_path_tracer(name):
+    catalogue = load_catalogue()
+    reference = read_reference(name)
+    design = decode_design((FOLDER / f"{name}.gauze").read_bytes(), catalogue)
+    evaluation = evaluate(design, catalogue)
+    assert isinstance(evaluation, LooseEvaluation)
+    assert catalogue.sheet(design.build.layers).reflectance == pytest.approx(0.38)  # as it was traced
+    ours = light_over_cells(evaluation, reference)
+
+    mean = reference.illuminance.mean()
+    noise = math.sqrt(np.mean(reference.error**2)) / mean
+    rms = math.sqrt(np.mean((ours - reference.illuminance) ** 2)) / mean
+    assert rms <= math.hypot(CASES[name], noise), f"RMS {rms:.2%}, of it noise {noise:.2%}"
+
+    mean_error = math.sqrt(np.sum(reference.error**2)) / len(reference.error) / mean
+    assert abs(ours.mean() / mean - 1.0) <= 0.002 + 2.0 * mean_error
+
+    worst = np.abs(ours / reference.illuminance - 1.0) - 2.0 * reference.error / reference.illuminance
+    assert worst.max() <= 0.03
