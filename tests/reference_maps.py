@@ -49,7 +49,7 @@ def _at(light: CavityLight, u: FloatArray, v: FloatArray) -> FloatArray:
         s, t = tile.locate(u, v)
         mine = np.flatnonzero((s > -1e-9) & (s < 1 + 1e-9) & (t > -1e-9) & (t < 1 + 1e-9))
         s, t = s[mine], t[mine]
-        total[mine] = (light.direct(tile, s, t) + light.bounced(index, s, t)).sum(axis=1)
+        total[mine] = (light.direct(tile, s, t)[0] + light.bounced(index, s, t)).sum(axis=1)
     return total
 
 

@@ -4,6 +4,8 @@ import math
 from typing import Annotated
 
 import msgspec
+import numpy as np
+from numpy.typing import NDArray
 
 from gauze.core.design.cavity import CavityShape, check_cavity, lit_by_reflection
 from gauze.core.design.limits import check_limits
@@ -108,16 +110,31 @@ def _check_emitters(build: LooseEmitters, path: str) -> None:
         raise DesignError(f"{path}.emitters", f"That is more than {MOST_EMITTERS} emitters: give fewer.")
     for index, distribution in enumerate(build.distributions):
         _check_distribution(distribution, f"{path}.distributions[{index}]")
-    for index, emitter in enumerate(build.emitters):
-        if emitter.distribution >= len(build.distributions):
-            raise DesignError(
-                f"{path}.emitters[{index}]",
-                f"Emitter {index + 1} has distribution {emitter.distribution}, but there are {len(build.distributions)}: "
-                "count from 0, or give -1 for cos^m.",
-            )
+    for index in suspects(emitter_table(build.emitters), len(build.distributions)):
+        emitter = build.emitters[index]
         problem = emitter_problem(emitter)
+        if not problem and emitter.distribution >= len(build.distributions):
+            problem = (
+                f"it has distribution {emitter.distribution}, but there are {len(build.distributions)}: "
+                "count from 0, or give -1 for cos^m."
+            )
         if problem:
             raise DesignError(f"{path}.emitters[{index}]", f"Emitter {index + 1}: {problem}")
+
+
+def emitter_table(emitters: tuple[LooseEmitter, ...]) -> NDArray[np.float64]:
+    """Return the values of all emitters in the order of their fields, shape (n, 12)."""
+    return np.array([msgspec.structs.astuple(emitter) for emitter in emitters], dtype=float)
+
+
+def suspects(table: NDArray[np.float64], distributions: int) -> list[int]:
+    """Numbers of the emitters that may have a problem, found all at once: there may be very many."""
+    with np.errstate(invalid="ignore"):
+        fine = np.isfinite(table).all(axis=1) & (np.abs(table[:, :3]) <= 10_000).all(axis=1)
+        fine &= (table[:, 3:6] ** 2).sum(axis=1) > 1e-12
+        fine &= (table[:, 6] >= 0) & (table[:, 6] <= 1e6) & (table[:, 7] >= 0) & (table[:, 7] <= 1000)
+        fine &= (table[:, 8] >= 1000) & (table[:, 8] <= 25_000) & (table[:, 11] < distributions)
+    return [int(index) for index in np.flatnonzero(~fine)]
 
 
 def _check_distribution(one: MeasuredDistribution, path: str) -> None:

@@ -22,6 +22,7 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue, Stack
 from gauze.core.materials.stack import matt_wall
 from gauze.core.optics.box_light import Map
+from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import light_baffled
 from gauze.core.optics.cavity.distribution import DistributionTable, table_of
 from gauze.core.optics.cavity.emitters import Emitters
@@ -130,27 +131,31 @@ def _sheet(build: LooseEmitters, layout: LooseLayout, catalogue: Catalogue) -> S
 def xyz_per_lumen(layout: LooseLayout) -> FloatArray:
     """XYZ with Y = 1 of every emitter, shape (n, 3): a black body's of its CCT, or that of its x and y."""
     colours = np.column_stack([layout.cct_k, layout.cie_xy])
-    distinct, which = np.unique(colours, axis=0, return_inverse=True)
+    kinds = alike(colours)
     table = np.array(
-        [planck_xyz(cct_k) if cct_k > 0 else xyz_of_chromaticity(float(x), float(y)) for cct_k, x, y in distinct]
+        [
+            planck_xyz(cct_k) if cct_k > 0 else xyz_of_chromaticity(float(x), float(y))
+            for cct_k, x, y in colours[kinds.first]
+        ]
     )
-    return np.asarray(table[which.ravel()])
+    return np.asarray(table[kinds.which])
 
 
 def _channels(layout: LooseLayout) -> list[LitChannel]:
     """One channel for each colour, the brightest first; many colours are not told apart."""
     colours = np.column_stack([layout.cct_k, layout.cie_xy])
-    distinct, which = np.unique(colours, axis=0, return_inverse=True)
-    flux = np.bincount(which.ravel(), layout.flux_lm)
+    kinds = alike(colours)
+    flux = np.bincount(kinds.which, layout.flux_lm)
     xyz = xyz_per_lumen(layout)
-    first = np.unique(which.ravel(), return_index=True)[1]
     found = []
     for index in np.argsort(-flux)[:_MOST_CHANNELS]:
-        cct_k, x, y = (float(value) for value in distinct[index])
+        cct_k, x, y = (float(value) for value in colours[kinds.first[index]])
         words = f"{cct_k:g} K, taken as a black body's colour" if cct_k > 0 else f"CIE x {x:.4f}, y {y:.4f}"
-        count = int((which.ravel() == index).sum())
+        count = int(kinds.counts[index])
         name = f"{count} emitter" if count == 1 else f"{count} emitters"
         found.append(
-            LitChannel(name, layout.level, float(flux[index]), xyz[first[index]], cct_k or None, words, int(index))
+            LitChannel(
+                name, layout.level, float(flux[index]), xyz[kinds.first[index]], cct_k or None, words, int(index)
+            )
         )
     return found

@@ -20,7 +20,7 @@ from gauze.core.design.cavity import (
     bed_angle_deg,
     lit_by_reflection,
 )
-from gauze.core.design.loose import LooseEmitters, MeasuredDistribution
+from gauze.core.design.loose import LooseEmitters, MeasuredDistribution, emitter_table
 from gauze.core.design.strip_panel import finish_of
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.baffles import BaffledBox
@@ -71,13 +71,7 @@ class LooseLayout:
 
 def lay_out_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build") -> LooseLayout:
     """Lay out checked choices; raises :class:`DesignError` where an emitter lies outside."""
-    table = np.array(
-        [
-            (e.x_mm, e.y_mm, e.z_mm, e.nx, e.ny, e.nz, e.flux_lm, e.m, e.cct_k, e.cie_x, e.cie_y, e.distribution)
-            for e in build.emitters
-        ],
-        dtype=float,
-    )
+    table = emitter_table(build.emitters)
     cavity = cavity_of(build, catalogue)
     places = table[:, :3]
     clearance = cavity.clearance_mm(places)

@@ -158,7 +158,7 @@ def _one(
     else:
         share = measured_share(pattern.table, pattern.axis, away, arriving, squared)
     if weighing is not None:
-        share = share * weighing(np.maximum(1.0 - arriving**2 / squared, 0.0), squared)
+        share = share * weighing(arriving, squared)
     lit = np.flatnonzero(share > 0)
     start = np.broadcast_to(pattern.place_mm, (len(lit), 3))
     share[lit[box.blocked(start, points[lit] + shift)]] = 0.0

@@ -218,9 +218,7 @@ def _factors(
     return factors
 
 
-def _seen_closely(
-    box: BaffledBox, mesh: Mesh, patches: IndexArray, start: FloatArray, shift: FloatArray
-) -> FloatArray:
+def _seen_closely(box: BaffledBox, mesh: Mesh, patches: IndexArray, start: FloatArray, shift: FloatArray) -> FloatArray:
     """Share of patches that is seen from points, by many places on each: where the edge of a shadow crosses them."""
     share = (np.arange(_CLOSELY) + 0.5) / _CLOSELY
     corners = mesh.corners[patches] + shift

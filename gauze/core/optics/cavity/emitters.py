@@ -3,21 +3,25 @@
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
 from gauze.core.optics.cavity.mesh import Mesh
 
-_BLOCK = 1_500_000  # pairs held at once
+_BLOCK = 400_000  # pairs of patches held at once
+_PLACES_BLOCK, _EMITTERS_BLOCK = (
+    60_000,
+    1_500,
+)  # pairs of places held at once, and emitters: what the processor has at hand
 _LEAST_DISTANCE_MM = 0.05
 _NEAR = 4.0  # patch widths: nearer patches are divided
 _MOST_DIVISIONS = 6
 _MOST_NEAR_PAIRS = 6_000_000
 
-Weighing = Callable[[FloatArray, FloatArray], FloatArray]  # squared sine of incidence, squared distance -> factor
+Weighing = Callable[[FloatArray, FloatArray], FloatArray]  # r cos' and r^2 -> factor
 
 
 @dataclass(frozen=True)
@@ -62,34 +66,52 @@ class Emitters:
 
 
 def illuminance(
-    points: FloatArray, normals: FloatArray, emitters: Emitters, weighing: Weighing | None = None
-) -> NDArray[np.float64]:
-    """Direct illuminance at points, in lm/mm^2, shape (len(points), k); ``weighing`` multiplies each emitter's share."""
-    total = np.zeros((len(points), emitters.flux_lm.shape[1]))
-    block = max(1, _BLOCK // max(emitters.count, 1))
-    for first in range(0, len(points), block):
-        part = slice(first, first + block)
-        total[part] = _shares(points[part], normals[part], emitters, weighing) @ emitters.flux_lm
-    return total
+    points: FloatArray,
+    normals: FloatArray,
+    emitters: Emitters,
+    weighing: Weighing | None = None,
+    window: Weighing | None = None,
+) -> tuple[FloatArray, FloatArray | None]:
+    """Direct illuminance at points, in lm/mm^2, shape (len(points), k): plain, and with each emitter's share weighed.
+
+    ``window`` multiplies all shares before either.
+    """
+    plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
+    seen = np.zeros_like(plain) if weighing is not None else None
+    for one in range(0, emitters.count, _EMITTERS_BLOCK):
+        some = emitters.part(np.arange(one, min(one + _EMITTERS_BLOCK, emitters.count)))
+        block = max(1, _PLACES_BLOCK // some.count)
+        flux = some.flux_lm.astype(np.float32)
+        for first in range(0, len(points), block):
+            part = slice(first, first + block)
+            share, arriving, squared = _shares(points[part], normals[part], some, np.float32)
+            if window is not None:
+                share *= window(arriving, squared)
+            plain[part] += share @ flux
+            if seen is not None and weighing is not None:
+                share *= weighing(arriving, squared)
+                seen[part] += share @ flux
+    return plain, seen
 
 
-def _shares(points: FloatArray, normals: FloatArray, emitters: Emitters, weighing: Weighing | None) -> FloatArray:
-    """Illuminance per lumen of every emitter at every point."""
+def _shares(
+    points: FloatArray, normals: FloatArray, emitters: Emitters, kind: type[np.floating[Any]] = np.float64
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Illuminance per lumen of every emitter at every point, r cos' and r^2, in single or double precision."""
     middle = points.mean(axis=0)  # near zero the differences of squares below lose nothing
-    points, places = points - middle, emitters.places_mm - middle
+    points, places = (points - middle).astype(kind), (emitters.places_mm - middle).astype(kind)
+    normals, axes = normals.astype(kind), emitters.axes.astype(kind)
     squared = (points**2).sum(axis=1)[:, None] + (places**2).sum(axis=1)[None, :] - 2.0 * points @ places.T
     np.maximum(squared, _LEAST_DISTANCE_MM**2, out=squared)
-    leaving = points @ emitters.axes.T - (places * emitters.axes).sum(axis=1)[None, :]
+    leaving = points @ axes.T - (places * axes).sum(axis=1)[None, :]
     arriving = normals @ places.T - (normals * points).sum(axis=1)[:, None]
     np.maximum(leaving, 0.0, out=leaving)
     np.maximum(arriving, 0.0, out=arriving)
-    share = per_lumen(leaving, arriving, squared, emitters.power[None, :])
+    share = per_lumen(leaving, arriving, squared, emitters.power[None, :].astype(kind))
     for table, mine in emitters.measured():
         away = points[:, None, :] - places[None, mine, :]
         share[:, mine] = measured_share(table, emitters.axes[mine], away, arriving[:, mine], squared[:, mine])
-    if weighing is not None:
-        share *= weighing(np.maximum(1.0 - arriving**2 / squared, 0.0), squared)
-    return share
+    return share, arriving, squared
 
 
 def per_lumen(leaving: FloatArray, arriving: FloatArray, squared: FloatArray, power: FloatArray) -> FloatArray:
@@ -111,7 +133,7 @@ def flux_shares(mesh: Mesh, emitters: Emitters) -> tuple[FloatArray, float]:
     block = max(1, _BLOCK // mesh.count)
     for first in range(0, emitters.count, block):
         some = emitters.part(np.arange(first, min(first + block, emitters.count)))
-        share = _shares(mesh.centres, mesh.normals, some, None) * mesh.areas_mm2[:, None]
+        share = _shares(mesh.centres, mesh.normals, some)[0] * mesh.areas_mm2[:, None]
         _mend_near(share, mesh, some)
         sums = share.sum(axis=0)
         missed = max(missed, float(np.abs(sums - 1.0).max(initial=0.0)))

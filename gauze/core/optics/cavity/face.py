@@ -10,18 +10,22 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
+from scipy.spatial import cKDTree
 
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Stack
+from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import Chart, chart_of, chart_of_cells
+from gauze.core.optics.cavity.crowd import NEAR_CLEARANCES
 from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 
 TO_SI = 1e6  # per mm^2 to per m^2
-_MOST_PAIRS = 60_000_000  # of pixels and emitters, at rest
+_MOST_PAIRS = 20_000_000  # of pixels and emitters, at rest
 _LEAST_ACROSS = 40  # pixels along the shorter side of the faces
 _LEAST_PIXELS = 2_500
+_TABLE = 16_384  # steps of the squared sine: fine beside the sharpest lobe
 _MOST_IN_CELL, _LEAST_IN_CELL = 40, 4
 
 Light = CavityLight | BaffledLight
@@ -88,52 +92,66 @@ def light_face(
     light: Light, diffuser: Stack, basis_xyz: FloatArray, emitter_size_mm: float, most_pixels: int, detail: float
 ) -> CavityFace:
     """Draw the light of a cavity on a chart of at most ``most_pixels``, fewer where there are very many emitters."""
-    budget = max(min(most_pixels, detail * _MOST_PAIRS / max(light.emitters.count, 1)), _LEAST_PIXELS)
     if isinstance(light, BaffledLight):
         cells = light.box.columns * light.box.rows
         pixels = int(min(max(math.sqrt(most_pixels / cells), _LEAST_IN_CELL), _MOST_IN_CELL))
         chart = chart_of_cells(light.box, pixels)
     else:
-        chart = chart_of(light.cavity, _step_mm(light, diffuser, emitter_size_mm, budget))
+        chart = chart_of(light.cavity, _step_mm(light, diffuser, emitter_size_mm, _budget(light, most_pixels, detail)))
     weighing = _Weighing(diffuser, emitter_size_mm, chart.step_mm)
-    direct, seen = _direct(light, chart, None), _direct(light, chart, weighing)
+    direct, seen = _direct(light, chart, weighing)
     bounced = _bounced(light, chart)
     luminance: FloatArray = TO_SI * (seen + diffuser.transmittance / math.pi * bounced)
     luminance = _spread_sideways(chart, luminance, diffuser.sideways_spread_mm)
     return CavityFace(light, diffuser, basis_xyz, chart, direct, bounced, luminance, emitter_size_mm)
 
 
-@dataclass(frozen=True)
 class _Weighing:
     """Luminance straight on per illuminance, of light that comes in under an angle: what the sheet makes of it."""
 
-    diffuser: Stack
-    emitter_size_mm: float
-    step_mm: float
-
-    def __call__(self, squared_sine: FloatArray, squared_mm: FloatArray) -> FloatArray:
-        sheet = self.diffuser
-        total = np.full_like(squared_sine, sheet.diffuse / math.pi)
-        for lobe in sheet.lobes:
-            table = np.linspace(0.0, 1.0, 65)
-            inside = np.interp(np.sqrt(squared_sine), table, lobe_share_inside(table, lobe.sigma))
+    def __init__(self, diffuser: Stack, emitter_size_mm: float, step_mm: float) -> None:
+        self.diffuser = diffuser
+        self._emitter_variance = (emitter_size_mm**2 + step_mm**2) / 12.0
+        squared_sine = np.linspace(0.0, 1.0, _TABLE + 1)
+        total = np.full(_TABLE + 1, diffuser.diffuse / math.pi)
+        for lobe in diffuser.lobes:
+            inside = lobe_share_inside(np.sqrt(squared_sine), lobe.sigma)
             scale = lobe.transmittance / (2.0 * math.pi * lobe.sigma**2)
             total += scale * np.exp(-squared_sine / (2.0 * lobe.sigma**2)) / inside
-        if sheet.regular > 0:  # the emitter itself, as the lobe of its own size and of the pixel's
-            variance = (self.emitter_size_mm**2 + self.step_mm**2) / 12.0 / squared_mm
-            total += sheet.regular / (2.0 * math.pi * variance) * np.exp(-squared_sine / (2.0 * variance))
-        return total
+        self._by_squared_sine = total.astype(np.float32)
+
+    @property
+    def is_even(self) -> bool:
+        """Whether all light is scattered evenly, wherever it comes from."""
+        return not self.diffuser.lobes and self.diffuser.regular <= 0
+
+    def __call__(self, arriving: FloatArray, squared: FloatArray) -> FloatArray:
+        """Factor of each pair of place and emitter, from r cos' and r^2."""
+        squared_sine = 1.0 - arriving * arriving / squared
+        factor = self._by_squared_sine[(np.maximum(squared_sine, 0.0) * _TABLE).astype(np.int32)]
+        if self.diffuser.regular > 0:  # the emitter itself, as the lobe of its own size and of the pixel's
+            variance = self._emitter_variance / squared
+            factor = factor + self.diffuser.regular / (2.0 * math.pi * variance) * np.exp(
+                -squared_sine / (2.0 * variance)
+            )
+        return np.asarray(factor)
 
 
-def _direct(light: Light, chart: Chart, weighing: _Weighing | None) -> FloatArray:
+def _direct(light: Light, chart: Chart, weighing: "_Weighing") -> tuple[FloatArray, FloatArray]:
+    """Direct illuminance of every pixel, and the luminance that it makes."""
+    even = weighing.diffuser.diffuse / math.pi
+    weigh = None if weighing.is_even else weighing
     if isinstance(light, BaffledLight):
         pixels = _cell_pixels(light, chart)
-        return _over_cells(light.direct(pixels, weighing))
+        plain = _over_cells(light.direct(pixels))
+        return plain, even * plain if weigh is None else _over_cells(light.direct(pixels, weigh))
     total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
+    seen = np.empty_like(total)
     for index, tile in enumerate(light.cavity.lids):
         mine = np.flatnonzero(chart.lid == index)
-        total[mine] = light.direct(tile, chart.s[mine], chart.t[mine], weighing)
-    return total
+        plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weigh)
+        total[mine], seen[mine] = plain, even * plain if weighed is None else weighed
+    return total, seen
 
 
 def _bounced(light: Light, chart: Chart) -> FloatArray:
@@ -158,7 +176,7 @@ def _over_cells(cells: FloatArray) -> FloatArray:
 
 def _step_mm(light: CavityLight, diffuser: Stack, emitter_size_mm: float, budget: float) -> float:
     """Width of a pixel that resolves the sharpest light, within a budget."""
-    nearest = max(_nearest_mm(light), 0.5)
+    nearest = light.clearance_mm
     finest = nearest / 8.0
     for lobe in diffuser.lobes:
         finest = min(finest, lobe.sigma * nearest / 2.5)
@@ -170,10 +188,13 @@ def _step_mm(light: CavityLight, diffuser: Stack, emitter_size_mm: float, budget
     return max(finest, math.sqrt(area / budget))
 
 
-def _nearest_mm(light: CavityLight) -> float:
-    """Distance of the emitters from the lids: the tenth part that is nearest, so that one astray does not decide."""
-    clearance = np.min([tile.clearance_mm(light.emitters.places_mm) for tile in light.cavity.lids], axis=0)
-    return float(np.percentile(clearance, 10))
+def _budget(light: CavityLight, most_pixels: int, detail: float) -> float:
+    """Most pixels, fewer where very many emitters are near each."""
+    tile = max(light.cavity.lids, key=lambda one: math.prod(one.lengths_mm))
+    s, t = (grid.ravel() for grid in np.meshgrid(*2 * [(np.arange(5) + 0.5) / 5]))
+    tree = cKDTree(light.sources.places_mm)
+    near = tree.query_ball_point(tile.points(s, t), NEAR_CLEARANCES * light.clearance_mm, return_length=True)
+    return max(min(most_pixels, detail * _MOST_PAIRS / max(float(np.mean(near)), 1.0)), _LEAST_PIXELS)
 
 
 def _spread_sideways(chart: Chart, luminance: FloatArray, spread_mm: float) -> FloatArray:
@@ -203,9 +224,11 @@ def colour_columns(flux_lm: FloatArray, xyz_per_lumen: FloatArray) -> tuple[Floa
     -------
     Columns (n, k) and their colours (k, 3).
     """
-    colours, which = np.unique(np.round(xyz_per_lumen, 9), axis=0, return_inverse=True)
+    rounded = np.round(xyz_per_lumen, 9)
+    kinds = alike(rounded)
+    colours = rounded[kinds.first]
     if len(colours) > 3:
         return flux_lm[:, None] * xyz_per_lumen, np.eye(3)
     columns = np.zeros((len(flux_lm), len(colours)))
-    columns[np.arange(len(flux_lm)), which.ravel()] = flux_lm
+    columns[np.arange(len(flux_lm)), kinds.which] = flux_lm
     return columns, colours

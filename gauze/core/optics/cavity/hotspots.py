@@ -21,6 +21,8 @@ _MOST_BANDS = 10
 _HOW = "√2 × root mean square of the light in the band about this pitch, over the local mean"
 _LEAST_INSIDE = 16  # pixels that a band must leave
 
+_MOST_SORTED = 4000  # places whose neighbours are sought
+
 
 def band_gain() -> float:
     """What the band passes of a sinusoid of its own pitch, along one direction."""
@@ -43,6 +45,9 @@ def spacings_mm(places_mm: FloatArray) -> tuple[float, float] | None:
 
 
 def _usual_gap(places: FloatArray) -> float:
+    if len(places) > _MOST_SORTED:  # those about the middle stand for all
+        middle = np.median(places, axis=0)
+        places = places[np.argpartition(((places - middle) ** 2).sum(axis=1), _MOST_SORTED)[:_MOST_SORTED]]
     flat = places[:, np.sort(np.argsort(np.ptp(places, axis=0))[1:])]
     try:
         edges = Delaunay(flat).simplices

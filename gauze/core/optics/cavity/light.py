@@ -16,15 +16,24 @@ from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.tiles import Tile
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
-from gauze.core.optics.cavity.emitters import Emitters, Weighing, flux_shares, illuminance
+from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered, on_tile
+from gauze.core.optics.cavity.emitters import Emitters, Weighing, flux_shares
 from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.cavity.transport import Knots, Transport, transport_of
+
+_MOST_GRID = 4  # places of a grid for each that is wanted
+_NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: one astray does not decide
+_LEAST_CLEARANCE_MM = 0.5
+_MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer mended one by one
+_LID_CELL = 0.6  # clearances: cells in which emitters are gathered for the lids
+_PATCH_CELL = 0.7  # clearances: cells in which emitters are gathered for the patches, which take means anyway
 
 
 @dataclass(frozen=True)
 class CavityLight:
     """Light on the lids of a cavity.
 
+    ``sources`` stand for the emitters where these are many (:mod:`crowd`), and come as near as ``clearance_mm`` to the lids.
     ``bounced_at_knots`` has shape (knots of all lids, k) in lm/mm^2, k being the emitters' colours. ``lid_flux_lm`` is what falls
     on the lids in all and ``direct_flux_lm`` without a bounce, for each colour. ``balance_error`` is by how much
     absorbed, transmitted and escaped flux miss the emitted one, ``mended`` the largest share by which an emitter's
@@ -33,6 +42,8 @@ class CavityLight:
 
     cavity: Cavity
     emitters: Emitters
+    sources: Emitters
+    clearance_mm: float
     knots: tuple[Knots, ...]
     bounced_at_knots: FloatArray
     lid_flux_lm: FloatArray
@@ -40,19 +51,26 @@ class CavityLight:
     balance_error: float
     mended: float
 
-    def direct(self, tile: Tile, s: FloatArray, t: FloatArray, weighing: Weighing | None = None) -> FloatArray:
-        """Direct illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""
-        return illuminance(tile.points(s, t), tile.normals(s, t), self.emitters, weighing)
+    def direct(
+        self, tile: Tile, s: FloatArray, t: FloatArray, weighing: Weighing | None = None
+    ) -> tuple[FloatArray, FloatArray | None]:
+        """Direct illuminance at places (n,) of one lid, plain and weighed, in lm/mm^2, each of shape (n, k)."""
+        return on_tile(tile, s, t, self.sources, self.clearance_mm, weighing)
 
     def bounced(self, lid: int, s: FloatArray, t: FloatArray) -> FloatArray:
         """Bounced illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""
         knot = self.knots[lid]
         grid = self.bounced_at_knots[knot.part].reshape(len(knot.s), len(knot.t), -1)
-        along = chebyshev_matrix(1.0, len(knot.s), s)
-        across = chebyshev_matrix(1.0, len(knot.t), t)
-        half = np.tensordot(along, grid, axes=(1, 0))
-        # interpolation swings a trace below zero where it is all but dark
-        return np.asarray(np.maximum(np.einsum("ntk,nt->nk", half, across), 0.0))
+        columns, column = np.unique(s, return_inverse=True)
+        rows, row = np.unique(t, return_inverse=True)
+        if len(columns) * len(rows) <= _MOST_GRID * len(s):  # places on a grid share its lines
+            half = np.tensordot(chebyshev_matrix(1.0, len(knot.s), columns), grid, axes=(1, 0))
+            whole = np.einsum("xtk,yt->xyk", half, chebyshev_matrix(1.0, len(knot.t), rows), optimize=True)
+            found = whole[column, row]
+        else:
+            half = np.tensordot(chebyshev_matrix(1.0, len(knot.s), s), grid, axes=(1, 0))
+            found = np.einsum("ntk,nt->nk", half, chebyshev_matrix(1.0, len(knot.t), t))
+        return np.asarray(np.maximum(found, 0.0))  # interpolation swings a trace below zero where it is all but dark
 
 
 def light_cavity(
@@ -77,7 +95,15 @@ def light_cavity(
     pause()
     transport = transport_of(cavity, key, fineness)
     pause()
-    on_fine, mended = flux_shares(transport.fine, emitters)
+    to_lids = clearance_to(cavity.lids, emitters)
+    nearest = max(float(np.percentile(to_lids[np.isfinite(to_lids)], _NEAREST_SHARE)), _LEAST_CLEARANCE_MM)
+    crowd = gathered(emitters, clearance_to(cavity.tiles, emitters), _PATCH_CELL * nearest, apart=0.8)
+    pause()
+    sources = gathered(emitters, to_lids, _LID_CELL * nearest)
+    if crowd.count > _MANY:
+        on_fine, mended = flux_of_crowd(transport.fine, crowd, sources, nearest)
+    else:
+        on_fine, mended = flux_shares(transport.fine, crowd)
     pause()
     on_coarse = _summed(on_fine * transport.fine.areas_mm2[:, None], transport) / transport.coarse.areas_mm2[:, None]
     balanced = transport.balance(on_coarse)
@@ -91,6 +117,8 @@ def light_cavity(
     return CavityLight(
         cavity,
         emitters,
+        sources,
+        nearest,
         transport.knots,
         _scaled(at_knots.astype(float), transport.knots, lid_flux - direct_flux),
         lid_flux,

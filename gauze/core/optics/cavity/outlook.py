@@ -13,6 +13,7 @@ from scipy.spatial import cKDTree
 
 from gauze.core.layout.cavity import Outlook
 from gauze.core.layout.model import FloatArray
+from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.distribution import measured_share
 from gauze.core.optics.cavity.emitters import Emitters, per_lumen
@@ -131,17 +132,18 @@ def _luminance(face: CavityFace, parts: _Parts, heading: FloatArray) -> FloatArr
         return total
     beams = _beams(face, parts)
     block = max(1, _MOST_AT_ONCE // beams.illuminance.size)
-    sine2 = np.maximum(1.0 - np.einsum("pgk,pk->pg", beams.heading, parts.outward) ** 2, 0.0)
+    upright = np.einsum("pgk,pk->pg", beams.heading, parts.outward)
+    sine2, towards = np.maximum(1.0 - upright**2, 0.0), beams.heading.transpose(0, 2, 1)
     for transmittance, sigma in lobes:
         strength = (
             beams.illuminance * transmittance / (2.0 * math.pi * sigma**2) / lobe_share_inside(np.sqrt(sine2), sigma)
         )
         for first in range(0, len(heading), block):
-            some = heading[first : first + block]
-            difference = some[:, :, None, :] - beams.heading[None]
-            along = np.einsum("npgk,pk->npg", difference, parts.outward)
-            across2 = (difference**2).sum(axis=3) - along**2
-            total[first : first + block] += np.einsum("npg,pg->np", np.exp(-across2 / (2.0 * sigma**2)), strength)
+            some = heading[first : first + block].transpose(1, 0, 2)
+            along = np.einsum("pnk,pk->pn", some, parts.outward)[:, :, None] - upright[:, None, :]
+            across2 = 2.0 - 2.0 * some @ towards - along**2
+            spread = np.exp(across2.astype(np.float32) * np.float32(-0.5 / sigma**2))
+            total[first : first + block] += np.einsum("png,pg->np", spread, strength.astype(np.float32))
     return total
 
 
@@ -176,8 +178,8 @@ def _grouped(emitters: Emitters, luminous: FloatArray) -> Emitters:
     table = emitters.table if emitters.tables else np.zeros(emitters.count, int)
     places = np.floor(emitters.places_mm / max(width, 1e-6))
     key = np.column_stack([places, np.round(emitters.axes * 2.0), np.round(emitters.power), table])
-    _, first, which = np.unique(key, axis=0, return_index=True, return_inverse=True)
-    which = which.ravel()
+    group = alike(key)
+    which, first = group.which, group.first
     weight = np.maximum(flux, 1e-12)
     total = np.bincount(which, weight)
 

@@ -1,0 +1,233 @@
+"""Very many emitters: neighbours gathered where no surface is near enough to tell, and what is far from a place made smooth.
+
+Emitters of one kind (axis, distribution, colour) in a cell of space are replaced by four points with the same flux, the same
+middle and the same spread (weights and variances along the two main axes). From a cell's width and a half away the light
+of the four differs from that of the many in the fourth moments only: less than 0.5 % of one cell's share, and next to
+nothing of what many cells give together.
+"""
+
+import math
+
+import numpy as np
+from scipy.interpolate import RectBivariateSpline
+from scipy.spatial import cKDTree
+
+from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.layout.tiles import Tile
+from gauze.core.optics.cavity.alike import alike
+from gauze.core.optics.cavity.emitters import Emitters, Weighing, illuminance
+from gauze.core.optics.cavity.mesh import GAUSS, GAUSS_WEIGHTS, Mesh, TileMesh
+
+_MOST_KINDS = 64
+_MOST_MENDED = (0.8, 1.25)
+_WORTH_GATHERING = 4  # emitters in a cell: fewer stay as they are
+NEAR_CLEARANCES = 4.0  # beyond so many clearances all light is far
+_NEAREST = 2.0  # clearances: within these all light is near
+_FAR_CELL = 1.3  # clearances: cells in which emitters are gathered for far light
+_KNOTS_IN_CLEARANCE = 1.5
+_BLOCK_IN_CLEARANCE = 1.5
+_SPLIT_FROM = 400_000  # pairs of places and emitters from which near and far are told apart
+
+
+def gathered(emitters: Emitters, clearance_mm: FloatArray, width_mm: float, apart: float = 1.6) -> Emitters:
+    """Gather emitters in cells of a width, save those that have a surface nearer than ``apart`` times that width.
+
+    Parameters
+    ----------
+    clearance_mm:
+        Distance of every emitter from the nearest surface that it lights, shape (n,).
+    """
+    kinds = _kinds(emitters)
+    if kinds is None:
+        return emitters
+    free = clearance_mm >= apart * width_mm
+    cells = np.floor(emitters.places_mm / width_mm)
+    key = np.column_stack([cells, kinds, np.where(free, -1, np.arange(emitters.count))])
+    cell = alike(key)
+    which, first = cell.which, cell.first
+    crowded = cell.counts > _WORTH_GATHERING
+    if not crowded.any():
+        return emitters
+    alone = np.flatnonzero(~crowded[which])
+    many = np.flatnonzero(crowded[which])
+    number = np.cumsum(crowded) - 1
+    points = _four_points(emitters.part(many), number[which[many]], int(crowded.sum()), first[crowded], emitters)
+    return _joined(emitters.part(alone), points)
+
+
+def _kinds(emitters: Emitters) -> IndexArray | None:
+    """Number of each emitter's kind; None when there are too many kinds for gathering to be worth while."""
+    total = np.maximum(emitters.flux_lm.sum(axis=1, keepdims=True), 1e-30)
+    table = emitters.table if emitters.tables else np.full(emitters.count, -1)
+    key = np.column_stack(
+        [np.round(emitters.axes, 4), np.round(emitters.power, 4), table, np.round(emitters.flux_lm / total, 3)]
+    )
+    kinds = alike(key)
+    return kinds.which if len(kinds.first) <= min(_MOST_KINDS, max(emitters.count // 8, 1)) else None
+
+
+def _four_points(some: Emitters, cell: IndexArray, cells: int, first: IndexArray, whole: Emitters) -> Emitters:
+    weight = np.maximum(some.flux_lm.sum(axis=1), 1e-12)
+    total = np.bincount(cell, weight, cells)
+
+    def mean(values: FloatArray) -> FloatArray:
+        return np.asarray(np.bincount(cell, values * weight, cells) / total)
+
+    middle = np.stack([mean(axis) for axis in some.places_mm.T], axis=1)
+    away = some.places_mm - middle[cell]
+    spread = np.empty((cells, 3, 3))
+    for i in range(3):
+        for j in range(i, 3):
+            spread[:, i, j] = spread[:, j, i] = mean(away[:, i] * away[:, j])
+    values, vectors = np.linalg.eigh(spread)
+    one, other = (np.sqrt(np.maximum(values[:, k], 0.0))[:, None] * vectors[:, :, k] for k in (2, 1))
+    flux = np.stack([np.bincount(cell, column, cells) for column in some.flux_lm.T], axis=1) / 4.0
+    alike = whole.part(np.tile(first, 4))
+    return Emitters(
+        np.concatenate([middle + a * one + b * other for a in (-1, 1) for b in (-1, 1)]),
+        alike.axes,
+        alike.power,
+        np.tile(flux, (4, 1)),
+        alike.table,
+        whole.tables,
+    )
+
+
+def _joined(one: Emitters, other: Emitters) -> Emitters:
+    return Emitters(
+        np.concatenate([one.places_mm, other.places_mm]),
+        np.concatenate([one.axes, other.axes]),
+        np.concatenate([one.power, other.power]),
+        np.concatenate([one.flux_lm, other.flux_lm]),
+        np.concatenate([one.table, other.table]),
+        one.tables,
+    )
+
+
+def clearance_to(tiles: tuple[Tile, ...], emitters: Emitters) -> FloatArray:
+    """Distance of every emitter from the nearest piece that it can light, shape (n,)."""
+    rim = np.linspace(0.0, 1.0, 5)
+    s, t = (grid.ravel() for grid in np.meshgrid(rim, rim))
+    nearest = np.full(emitters.count, np.inf)
+    for tile in tiles:
+        places = tile.points(s, t)
+        ahead = (places @ emitters.axes.T - (emitters.places_mm * emitters.axes).sum(axis=1)).max(axis=0)
+        lit = ahead > 1e-6
+        if emitters.tables:
+            lit |= emitters.table >= 0
+        nearest = np.where(lit, np.minimum(nearest, tile.clearance_mm(emitters.places_mm)), nearest)
+    return np.asarray(nearest)
+
+
+def flux_of_crowd(mesh: Mesh, emitters: Emitters, sources: Emitters, clearance_mm: float) -> tuple[FloatArray, float]:
+    """Flux per mm^2 of every patch, shape (patches, k), and by how much the sum of each colour had to be mended.
+
+    Lids take it at nine places a patch, by Gauss's weights, from ``sources``; the rest in the middles, from ``emitters``: their
+    patches are small where the light changes. What is missing in the sum (or too much) is shared out among the rest.
+    """
+    total = np.zeros((mesh.count, emitters.flux_lm.shape[1]))
+    lid = np.zeros(mesh.count, bool)
+    for one in mesh.tiles:
+        if one.tile.role == "lid":
+            lid[one.part] = True
+            total[one.part] = _gauss_means(one, sources, clearance_mm)
+        elif np.isfinite(clearance_to((one.tile,), emitters)).any():
+            total[one.part] = illuminance(mesh.centres[one.part], mesh.normals[one.part], emitters)[0]
+    areas = mesh.areas_mm2[:, None]
+    emitted = emitters.flux_lm.sum(axis=0)
+    on_lids, beside = (total * areas)[lid].sum(axis=0), (total * areas)[~lid].sum(axis=0)
+    missed = np.abs((on_lids + beside) / np.maximum(emitted, 1e-30) - 1.0)[emitted > 0].max(initial=0.0)
+    factor = np.clip((emitted - on_lids) / np.maximum(beside, 1e-30), *_MOST_MENDED)
+    total[~lid] *= np.where(beside > 0, factor, 1.0)
+    whole = (total * areas).sum(axis=0)
+    return total * np.where(whole > 0, emitted / np.maximum(whole, 1e-30), 1.0), float(missed)
+
+
+def _gauss_means(one: TileMesh, sources: Emitters, clearance_mm: float) -> FloatArray:
+    rows, columns = one.shape
+    s = one.s_nodes[:-1, None] + np.diff(one.s_nodes)[:, None] * GAUSS
+    t = one.t_nodes[:-1, None] + np.diff(one.t_nodes)[:, None] * GAUSS
+    s_all, t_all = (grid.ravel() for grid in np.broadcast_arrays(s[:, :, None, None], t[None, None, :, :]))
+    plain, _ = on_tile(one.tile, s_all, t_all, sources, clearance_mm, None)
+    weight = GAUSS_WEIGHTS[None, :, None, None] * GAUSS_WEIGHTS * np.ones((rows, 1, columns, 1))
+    weight = weight * one.tile.density(s_all, t_all).reshape(rows, 3, columns, 3)
+    grid = plain.reshape(rows, 3, columns, 3, -1)
+    return np.asarray(
+        (grid * weight[..., None]).sum(axis=(1, 3)).reshape(rows * columns, -1) / weight.sum(axis=(1, 3)).reshape(-1, 1)
+    )
+
+
+def on_tile(
+    tile: Tile, s: FloatArray, t: FloatArray, emitters: Emitters, clearance_mm: float, weighing: Weighing | None
+) -> tuple[FloatArray, FloatArray | None]:
+    """Direct illuminance at places of a tile, plain and weighed, each of shape (n, k), in lm/mm^2.
+
+    Near light is summed emitter by emitter. Far light, which cannot vary within less than its distance, is summed on
+    a grid and interpolated. ``clearance_mm`` is how near emitters come to the tile.
+    """
+    points, normals = tile.points(s, t), tile.normals(s, t)
+    reach = NEAR_CLEARANCES * clearance_mm
+    if len(s) * emitters.count < _SPLIT_FROM or reach > 0.4 * max(tile.lengths_mm):
+        return illuminance(points, normals, emitters, weighing)
+    near, near_seen = _near(points, normals, emitters, clearance_mm, weighing)
+    far, far_seen = _far(tile, s, t, emitters, clearance_mm, weighing)
+    return near + far, None if near_seen is None or far_seen is None else near_seen + far_seen
+
+
+def _near(
+    points: FloatArray, normals: FloatArray, emitters: Emitters, clearance_mm: float, weighing: Weighing | None
+) -> tuple[FloatArray, FloatArray | None]:
+    reach = NEAR_CLEARANCES * clearance_mm
+    plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
+    seen = np.zeros_like(plain) if weighing is not None else None
+    tree = cKDTree(emitters.places_mm)
+    _, which = np.unique(np.floor(points / (_BLOCK_IN_CLEARANCE * clearance_mm)), axis=0, return_inverse=True)
+    order = np.argsort(which.ravel(), kind="stable")
+    for block in np.split(order, np.flatnonzero(np.diff(which.ravel()[order])) + 1):
+        middle = points[block].mean(axis=0)
+        radius = math.sqrt(float(((points[block] - middle) ** 2).sum(axis=1).max()))
+        some = np.array(tree.query_ball_point(middle, reach + radius), int)
+        if not len(some):
+            continue
+        part, weighed = illuminance(
+            points[block], normals[block], emitters.part(some), weighing, _near_window(clearance_mm)
+        )
+        plain[block] = part
+        if seen is not None and weighed is not None:
+            seen[block] = weighed
+    return plain, seen
+
+
+def _far(
+    tile: Tile, s: FloatArray, t: FloatArray, emitters: Emitters, clearance_mm: float, weighing: Weighing | None
+) -> tuple[FloatArray, FloatArray | None]:
+    counts = [max(8, math.ceil(length * _KNOTS_IN_CLEARANCE / clearance_mm) + 1) for length in tile.lengths_mm]
+    knots = [np.linspace(0.0, 1.0, count) for count in counts]
+    s_knots, t_knots = (grid.ravel() for grid in np.meshgrid(*knots, indexing="ij"))
+    coarse = gathered(emitters, np.full(emitters.count, np.inf), _FAR_CELL * clearance_mm)
+    window = _far_window(clearance_mm)
+    found = illuminance(tile.points(s_knots, t_knots), tile.normals(s_knots, t_knots), coarse, weighing, window)
+    between = [
+        None
+        if grid is None
+        else np.stack([RectBivariateSpline(*knots, column.reshape(counts)).ev(s, t) for column in grid.T], axis=1)
+        for grid in found
+    ]
+    assert between[0] is not None
+    return between[0], between[1]
+
+
+def _near_window(clearance_mm: float) -> Weighing:
+    """1 near, 0 far, and smooth in between, as a function of the squared distance."""
+    first, last = (_NEAREST * clearance_mm) ** 2, (NEAR_CLEARANCES * clearance_mm) ** 2
+
+    def window(_arriving: FloatArray, squared: FloatArray) -> FloatArray:
+        x = np.minimum(np.maximum((squared - np.float32(first)) * np.float32(1.0 / (last - first)), 0.0), 1.0)
+        return np.asarray(1.0 - x * x * x * (10.0 - x * (15.0 - 6.0 * x)))
+
+    return window
+
+
+def _far_window(clearance_mm: float) -> Weighing:
+    near = _near_window(clearance_mm)
+    return lambda arriving, squared: 1.0 - near(arriving, squared)
