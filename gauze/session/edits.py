@@ -10,18 +10,39 @@ from typing import Any, Literal
 import msgspec
 
 from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.design import OWN_PREFIX
 from gauze.core.design.limits import check_limits
 from gauze.core.errors import DesignError
 from gauze.core.layout import Layout
+from gauze.core.layout.enclosing import Kind, cavity_around
 from gauze.core.materials import Catalogue, OwnDiffuser
 
+USUAL_SHEET = "opal-acrylic-3"  # laid where there was none
 WARM_CCT_K, COOL_CCT_K = 2700.0, 6500.0
 
 
 def with_build(design: Design, **changes: Any) -> Design:
     """Return the design with other choices of its build."""
     return msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **changes))
+
+
+def with_cavity(design: Design, name: str, value: object) -> Design:
+    """Choose one size of the cavity; a count must be whole."""
+    cavity = design.loose.cavity
+    if isinstance(getattr(cavity, name), int) and isinstance(value, float):
+        if not value.is_integer():
+            raise DesignError(f"build.cavity.{name}", f"{value:g} will not do: give a whole number.")
+        value = int(value)
+    return with_build(design, cavity=msgspec.structs.replace(cavity, **{name: value}))
+
+
+def with_shape(design: Design, kind: Kind) -> Design:
+    """Put another kind of cavity around the emitters; where a wall is lit the sheet goes, else one is laid."""
+    build = design.loose
+    cavity = cavity_around(kind, build.emitters)
+    sheet = None if lit_by_reflection(cavity) else build.diffuser or USUAL_SHEET
+    return with_used_sheets_only(with_build(design, cavity=cavity, diffuser=sheet))
 
 
 def with_purpose(design: Design, **changes: Any) -> Design:

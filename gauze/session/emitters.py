@@ -5,17 +5,18 @@ from pathlib import Path, PurePath
 import msgspec
 
 from gauze.core.design import Design, LooseEmitters, Purpose, StripPanel
-from gauze.core.design.cavity import BoxShape, CavityShape
+from gauze.core.design.cavity import BoxShape, CavityShape, lit_by_reflection
 from gauze.core.design.loose import LooseEmitter, MeasuredDistribution
 from gauze.core.errors import FormatError
 from gauze.core.formats.emitters_csv import MOST_BYTES, decode_emitters
 from gauze.core.formats.ies_reading import MOST_BYTES as MOST_IES_BYTES
 from gauze.core.formats.ies_reading import decode_ies
 from gauze.core.layout.enclosing import cavity_around
+from gauze.session.edits import USUAL_SHEET
 from gauze.session.storage import read_file
 
 TABLE_EXTENSION, PHOTOMETRY_EXTENSION = ".csv", ".ies"
-_SHEET, _BACK, _WALLS = "opal-acrylic-3", "matt-white-paint", "matt-white-paint"
+_BACK, _WALLS = "matt-white-paint", "matt-white-paint"
 
 
 def parse_cavity(text: str) -> CavityShape:
@@ -93,7 +94,7 @@ def with_emitters(
             cavity=cavity or build.cavity,
             emitters=emitters,
             distributions=distributions,
-            diffuser=build.diffuser,
+            diffuser=_sheet_for(cavity or build.cavity, build.diffuser),
             back=build.back,
             walls=build.walls,
             level=build.level,
@@ -104,11 +105,18 @@ def with_emitters(
             cavity=cavity or _box_of(build, emitters),
             emitters=emitters,
             distributions=distributions,
-            diffuser=build.diffuser,
+            diffuser=_sheet_for(cavity, build.diffuser),
             back=build.back,
             walls=build.walls,
         )
     return Design(name=design.name, purpose=design.purpose, build=chosen, own_diffusers=design.own_diffusers)
+
+
+def _sheet_for(cavity: CavityShape | None, diffuser: str | tuple[str, ...] | None) -> str | tuple[str, ...] | None:
+    """Return the sheet where one belongs."""
+    if cavity is not None and lit_by_reflection(cavity):
+        return None
+    return diffuser or USUAL_SHEET
 
 
 def _box_of(panel: StripPanel, emitters: tuple[LooseEmitter, ...]) -> CavityShape:
@@ -126,6 +134,7 @@ def new_design(
     cavity: CavityShape | None = None,
 ) -> Design:
     """Return a design of emitters alone, behind a usual sheet in a white body (both typical), to be changed by the builder."""
+    chosen = cavity or cavity_around("box", emitters)
     return Design(
         name=name[:80],
         purpose=Purpose(
@@ -136,10 +145,10 @@ def new_design(
             wanted_luminance_cd_m2=500.0,
         ),
         build=LooseEmitters(
-            cavity=cavity or cavity_around("box", emitters),
+            cavity=chosen,
             emitters=emitters,
             distributions=distributions,
-            diffuser=_SHEET,
+            diffuser=_sheet_for(chosen, None),
             back=_BACK,
             walls=_WALLS,
         ),

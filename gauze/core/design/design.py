@@ -66,6 +66,13 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
 
     @property
+    def loose(self) -> LooseEmitters:
+        """The build, for whoever deals with loose emitters only; raises :class:`TypeError` for another family."""
+        if not isinstance(self.build, LooseEmitters):
+            raise TypeError(f"{type(self.build).__name__} is no build of loose emitters")
+        return self.build
+
+    @property
     def panel(self) -> StripPanel:
         """The build, for whoever deals with strip panels only; raises :class:`TypeError` for another family."""
         if not isinstance(self.build, StripPanel):

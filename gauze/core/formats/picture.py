@@ -23,8 +23,8 @@ def face_picture(
 ) -> Picture:
     """Picture of the lit face, one pixel for each cell of the map, first row at the top."""
     if false:
-        luminance = evaluation.luminance_cd_m2
-        return false_colour(luminance, float(luminance.min()), float(luminance.max()))
+        even = evaluation.evenness
+        return false_colour(evaluation.luminance_cd_m2, even.min_cd_m2, even.max_cd_m2)
     return true_colour(evaluation.xyz, viewing_of(evaluation, room_lx, exposure_stops))
 
 

@@ -56,7 +56,11 @@ def _paint_line(painter: QPainter, theme: Theme, dimension: Dimension, role: str
 
 def paint_legend(painter: QPainter, view: View, theme: Theme, least_cd_m2: float, most_cd_m2: float) -> None:
     """Paint the false-colour scale with its ends and middle, in the upper right corner of the side cut."""
-    bar = QRectF(view.width - 232, view.cut_top + 8, 220, 9)
+    paint_scale(painter, QRectF(view.width - 232, view.cut_top + 8, 220, 9), theme, least_cd_m2, most_cd_m2)
+
+
+def paint_scale(painter: QPainter, bar: QRectF, theme: Theme, least_cd_m2: float, most_cd_m2: float) -> None:
+    """Paint the false-colour scale along a bar, its ends and middle below."""
     painter.drawImage(bar, to_qimage(colour_scale()[None, :, :].copy()))
     painter.setPen(QPen(theme.colour("line"), 1.0))
     painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -26,6 +26,7 @@ class ActionRow:
 ACTIONS = (
     ActionRow("&File", "new", "&New strip panel", "Ctrl+N"),
     ActionRow("&File", "open", "&Open …", "Ctrl+O", "folder-open"),
+    ActionRow("&File", "import_emitters", "&Import emitters …", "Ctrl+I"),
     ActionRow("&File", "recent", "Open &recent"),
     ActionRow("&File", "open_demo", "Open the &demo"),
     ActionRow("&File", ""),

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
+from gauze.core.design import LooseEmitters
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Evaluation, Finding
 from gauze.core.formats.design_file import EXTENSION, decode_design
@@ -17,11 +18,14 @@ from gauze.demo import demo_design_bytes
 from gauze.session.autosave import Recovered, discard
 from gauze.session.document import Document
 from gauze.session.edits import with_name
+from gauze.session.emitters import TABLE_EXTENSION, new_design, read_emitters, with_emitters
 from gauze.session.storage import write_file
 from gauze.ui.canvas.paint_plan import to_qimage
 from gauze.ui.text import tr
 from gauze.ui.view_state import ViewState
 from gauze.ui.workbench import Workbench
+
+_MOST_LINES = 12  # of a message shown at once
 
 
 class Files:
@@ -51,6 +55,36 @@ class Files:
             name, _ = QFileDialog.getOpenFileName(self._parent, tr("Open a design"), self._folder(), self._filter())
             if name:
                 self.open_path(Path(name))
+
+    def import_emitters(self) -> None:
+        """Ask for a table of emitters and put them into the open design, or into a new one of a panel's size."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._parent,
+            tr("Import emitters"),
+            self._folder(),
+            tr("Tables of emitters (*{ext})").format(ext=TABLE_EXTENSION),
+        )
+        if name:
+            self.import_path(Path(name))
+
+    def import_path(self, path: Path) -> bool:
+        """Import a table; one that cannot be read is explained, row by row, and what is open stays."""
+        bench = self._bench
+        try:
+            emitters, distributions = read_emitters(path)
+            if isinstance(bench.design.build, LooseEmitters):
+                design = with_emitters(bench.design, emitters, distributions)
+                bench.document.apply(design, "Import emitters")
+                return True
+            document = Document(new_design(path.stem, emitters, distributions), bench.catalogue)
+        except GauzeError as error:
+            self.explain(tr("“{name}” was not imported").format(name=path.name), str(error))
+            return False
+        if not self.may_leave():
+            return False
+        document.mark_unsaved()
+        bench.replace_document(document)
+        return True
 
     def open_path(self, path: Path) -> bool:
         """Open a file; one that cannot be opened is explained and what is open stays."""
@@ -186,7 +220,13 @@ class Files:
         box = QMessageBox(self._parent)
         box.setIcon(QMessageBox.Icon.Warning)
         box.setText(what)
-        box.setInformativeText(why)
+        lines = why.split("\n")
+        box.setInformativeText("\n".join(lines[:_MOST_LINES]))
+        if len(lines) > _MOST_LINES:
+            box.setInformativeText(
+                "\n".join([*lines[:_MOST_LINES], tr("… and {n} more").format(n=len(lines) - _MOST_LINES)])
+            )
+            box.setDetailedText(why)
         box.exec()
 
     def _folder(self) -> str:

@@ -20,15 +20,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gauze.core.design import StripPanel
 from gauze.core.errors import QuantityError
 from gauze.core.evaluate import AT_REST, Fix
 from gauze.core.formats.design_file import EXTENSION
 from gauze.core.units import LengthUnit
 from gauze.session import edits
-from gauze.ui.canvas.canvas import Canvas
 from gauze.ui.canvas.dimensions import Dimension
+from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.canvas.edits import lid_edit, row_edit, typed_edit
-from gauze.ui.canvas.scene import Scene
 from gauze.ui.main_window.actions import build_menus, theme_actions
 from gauze.ui.main_window.chart_keeper import ChartKeeper
 from gauze.ui.main_window.files import Files
@@ -47,6 +47,7 @@ from gauze.ui.workbench import LightResult, Workbench
 _SIDE_WIDTH = 326
 _PLACES_WIDTH = 74
 _CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "undo", "redo")
+_OF_PANELS = ("turn_rows", "tray_strip", "chart", "fit", "zoom_in", "zoom_out", "seam_swap")
 _TYPED_BY_KEY = ("depth", "spacing", "row_count", "face_width", "face_height", "viewing_distance")
 
 
@@ -58,7 +59,8 @@ class MainWindow(QMainWindow):
         self.bench = bench
         self._theme_override = theme_name
         self.files = Files(bench, self)
-        self.canvas = Canvas(self._theme, bench.unit)
+        self.drawing = Drawing(self._theme, bench.unit)
+        self.canvas = self.drawing.canvas
         self.top_bar = TopBar(self._theme)
         self.findings = FindingsPanel(self._theme)
         self.places = PlaceStack(bench)
@@ -70,14 +72,14 @@ class MainWindow(QMainWindow):
         self._hover, self._detail = QLabel(), QLabel()
         self._put_together()
         self.actions_by_key = build_menus(self, self._slots(), self._theme)
-        self.viewing = Viewing(self.canvas, self.top_bar, self.actions_by_key["false_colour"])
+        self.viewing = Viewing(self.drawing, self.top_bar, self.actions_by_key["false_colour"])
         self._connect()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self._apply_look()
         self.go_to("soften")
         self._design_changed()
-        self.canvas.setFocus(Qt.FocusReason.OtherFocusReason)
+        (self.drawing.currentWidget() or self.canvas).setFocus(Qt.FocusReason.OtherFocusReason)
 
     # -- putting together ----------------------------------------------------------------------------------------
 
@@ -85,7 +87,7 @@ class MainWindow(QMainWindow):
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
-        middle.addWidget(self.canvas, 1)
+        middle.addWidget(self.drawing, 1)
         middle.addWidget(self.tray)
         middle.addWidget(self.chart_panel)
         body = QHBoxLayout()
@@ -148,7 +150,7 @@ class MainWindow(QMainWindow):
         bench, canvas = self.bench, self.canvas
         bench.design_changed.connect(self._design_changed)
         bench.lit.connect(self._lit)
-        bench.refused.connect(canvas.refuse)
+        bench.refused.connect(self.drawing.refuse)
         bench.failed.connect(lambda text: self.files.explain(tr("Something did not work"), text))
         bench.settings_changed.connect(self._settings_changed)
         bench.fixes_found.connect(self._fixes_found)
@@ -157,11 +159,13 @@ class MainWindow(QMainWindow):
         canvas.lid_dragged.connect(lambda depth_mm, gesture: bench.drag(*lid_edit(depth_mm), gesture))
         canvas.row_dragged.connect(lambda index, place_mm, gesture: bench.drag(*row_edit(index, place_mm), gesture))
         canvas.hovered.connect(self._hover.setText)
+        self.drawing.cavity.hovered.connect(self._hover.setText)
         canvas.menu_wanted.connect(self._show_menu)
         self.top_bar.renamed.connect(self._rename)
         self.top_bar.unit_toggled.connect(self._toggle_unit)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.findings.search_stopped.connect(self._stop_search)
+        self.places.cavity.import_wanted.connect(self.files.import_emitters)
         self.places.lay.tray_wanted.connect(lambda index: self._open_tray("strip", index))
         self.places.soften.tray_wanted.connect(lambda index: self._open_tray("diffuser", index))
 
@@ -170,6 +174,7 @@ class MainWindow(QMainWindow):
         return {
             "new": files.new,
             "open": files.open,
+            "import_emitters": files.import_emitters,
             "open_demo": files.open_demo,
             "save": files.save,
             "save_as": files.save_as,
@@ -222,13 +227,25 @@ class MainWindow(QMainWindow):
     def _design_changed(self) -> None:
         bench = self.bench
         evaluation = bench.result.evaluation if bench.result is not None else None
-        self.canvas.show_scene(Scene(bench.design, bench.panel_layout, evaluation))
+        self.drawing.show_design(bench, evaluation)
+        self._fit_actions()
         self.places.refresh()
         self.chart_keeper.show_point()
         self.findings.forget_fixes()
         self.findings.show_progress(None)
         self.top_bar.show_name(bench.design.name, bench.unit.value)
         self._refresh_titles()
+
+    def _fit_actions(self) -> None:
+        """Offer what the open family has; close what it has not."""
+        build = self.bench.design.build
+        panel = isinstance(build, StripPanel)
+        for key in (*_OF_PANELS, *(f"edit_{key}" for key in _TYPED_BY_KEY)):
+            self.actions_by_key[key].setEnabled(panel)
+        for key in ("tray_diffuser", "own_sheet"):
+            self.actions_by_key[key].setEnabled(bool(build.layers))
+        if not panel:
+            self.chart_keeper.close()
 
     def _refresh_titles(self) -> None:
         document = self.bench.document
@@ -239,7 +256,7 @@ class MainWindow(QMainWindow):
             self.actions_by_key[key].setEnabled(name is not None)
 
     def _lit(self, result: LightResult) -> None:
-        self.canvas.show_scene(Scene(self.bench.design, self.bench.panel_layout, result.evaluation))
+        self.drawing.show_design(self.bench, result.evaluation)
         self.findings.show_findings(result.findings)
         self.places.feed.show_supplies(result.evaluation.supplies)
         self.places.aim.target_map.show_map(result.evaluation.target)
@@ -257,7 +274,7 @@ class MainWindow(QMainWindow):
         assert isinstance(application, QApplication)
         theme = self._theme
         apply_theme(application, theme)
-        self.canvas.set_look(theme, self.bench.unit)
+        self.drawing.set_look(theme, self.bench.unit)
         self.top_bar.set_theme(theme)
         self.findings.set_theme(theme)
         self.tray.set_theme(theme)

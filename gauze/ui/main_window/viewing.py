@@ -1,10 +1,10 @@
-"""How the face is looked at: keeps canvas, top bar and menu at one."""
+"""How the face is looked at: keeps drawing, top bar and menu at one."""
 
 from dataclasses import replace
 
 from PyQt6.QtGui import QAction
 
-from gauze.ui.canvas.canvas import Canvas
+from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.main_window.top_bar import MOST_STOPS, ROOM_LX, TopBar
 from gauze.ui.view_state import ViewState
 
@@ -14,33 +14,33 @@ _STOPS_STEP = 0.5
 class Viewing:
     """Changes the view state from wherever it is asked for."""
 
-    def __init__(self, canvas: Canvas, top_bar: TopBar, false_colour: QAction) -> None:
-        self._canvas, self._top_bar, self._false_colour = canvas, top_bar, false_colour
+    def __init__(self, drawing: Drawing, top_bar: TopBar, false_colour: QAction) -> None:
+        self._drawing, self._top_bar, self._false_colour = drawing, top_bar, false_colour
         top_bar.state_changed.connect(self.show)
 
     def show(self, state: ViewState) -> None:
         """Look at the face so; seam and cut stay where the canvas has them."""
-        present = self._canvas.state
-        self._canvas.set_state(replace(state, seam_share=present.seam_share, cut_share=present.cut_share))
-        self._top_bar.show_state(self._canvas.state)
+        present = self._drawing.state
+        self._drawing.set_state(replace(state, seam_share=present.seam_share, cut_share=present.cut_share))
+        self._top_bar.show_state(self._drawing.state)
         self._false_colour.setChecked(state.false_colour)
 
     def toggle_false_colour(self) -> None:
         """Switch between true and false colour."""
-        self.show(replace(self._canvas.state, false_colour=not self._canvas.state.false_colour))
+        self.show(replace(self._drawing.state, false_colour=not self._drawing.state.false_colour))
 
     def step_exposure(self, steps: int) -> None:
         """Open or close the exposure by half stops."""
-        stops = self._canvas.state.exposure_stops + _STOPS_STEP * steps
-        self.show(replace(self._canvas.state, exposure_stops=min(max(stops, -MOST_STOPS), MOST_STOPS)))
+        stops = self._drawing.state.exposure_stops + _STOPS_STEP * steps
+        self.show(replace(self._drawing.state, exposure_stops=min(max(stops, -MOST_STOPS), MOST_STOPS)))
 
     def step_room(self, steps: int) -> None:
         """Turn the room's light up or down."""
-        present = min(range(len(ROOM_LX)), key=lambda index: abs(ROOM_LX[index] - self._canvas.state.room_lx))
+        present = min(range(len(ROOM_LX)), key=lambda index: abs(ROOM_LX[index] - self._drawing.state.room_lx))
         following = min(max(present + steps, 0), len(ROOM_LX) - 1)
-        self.show(replace(self._canvas.state, room_lx=float(ROOM_LX[following])))
+        self.show(replace(self._drawing.state, room_lx=float(ROOM_LX[following])))
 
     def swap_seam(self) -> None:
         """Push the seam to the other end: all bare, or all lit."""
-        share = self._canvas.state.seam_share
-        self._canvas.set_state(replace(self._canvas.state, seam_share=0.0 if share > 0.5 else 1.0))
+        share = self._drawing.state.seam_share
+        self._drawing.set_state(replace(self._drawing.state, seam_share=0.0 if share > 0.5 else 1.0))

@@ -179,6 +179,17 @@ class Form(QWidget):
         """Add a widget over the whole width."""
         self._grid.addWidget(widget, self._grid.rowCount(), 0, 1, 2)
 
+    def clear_below(self, rows: int) -> None:
+        """Take all rows away but the first; widgets that someone still holds can be added again."""
+        for index in reversed(range(self._grid.count())):
+            row, *_ = self._grid.getItemPosition(index)
+            if int(row or 0) <= rows:
+                continue
+            item = self._grid.takeAt(index)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.setParent(None)
+
     def finish(self) -> None:
         """Put the place for messages at the end."""
         self.add_wide(self._error)

@@ -7,12 +7,13 @@ from typing import Literal
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from gauze.core.design import Design
+from gauze.core.design import Design, LooseEmitters, StripPanel
 from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate import Caution
 from gauze.core.materials import Strip
 from gauze.core.units import LengthUnit, format_length, format_number, parse_length, parse_number
 from gauze.session import edits
+from gauze.ui.panels.cavity_panel import CavityPanel
 from gauze.ui.panels.fields import EitherOr, Form, LevelField, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.soften import SoftenPanel
@@ -254,7 +255,9 @@ class LayPanel(PlacePanel):
 
     def refresh(self) -> None:
         """Show direction and strips; the controls are made anew when another strip is chosen."""
-        build, catalogue = self.bench.design.panel, self.bench.catalogue
+        build, catalogue = self.bench.design.build, self.bench.catalogue
+        if not isinstance(build, StripPanel):
+            return
         self._direction.show_choice(build.row_direction)
         self._alternate.show_choice("own" if len(build.strips) == 2 else "same")
         wanted = [choice.strip for choice in build.strips]
@@ -306,9 +309,13 @@ class FeedPanel(PlacePanel):
         current = self.bench.design.measured_row_current_a
         self._reading.show_text("" if current is None else f"{format_number(current, 4)} A")
         self._clear.setVisible(current is not None)
+        self._reading.setEnabled(isinstance(self.bench.design.build, StripPanel))
 
     def show_supplies(self, supplies: tuple[SupplyNeed, ...]) -> None:
         """Show what each voltage needs, by each school."""
+        if not supplies:
+            self._table.setText(tr("Loose emitters come without watts: size the supply by what feeds them."))
+            return
         rows = []
         for need in supplies:
             rows.append(
@@ -330,26 +337,32 @@ class PlaceStack(QStackedWidget):
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__()
+        self._bench = bench
         self.aim, self.lay, self.soften, self.feed = (
             AimPanel(bench),
             LayPanel(bench),
             SoftenPanel(bench),
             FeedPanel(bench),
         )
+        self.cavity = CavityPanel(bench)
+        self._place = "soften"
         self._panels: dict[str, PlacePanel] = {
             "aim": self.aim,
             "lay": self.lay,
             "soften": self.soften,
             "feed": self.feed,
         }
-        for panel in self._panels.values():
+        for panel in (*self._panels.values(), self.cavity):
             self.addWidget(panel)
 
     def show_place(self, key: str) -> None:
         """Show the panel of a place."""
-        self.setCurrentWidget(self._panels[key])
+        self._place = key
+        loose = isinstance(self._bench.design.build, LooseEmitters)
+        self.setCurrentWidget(self.cavity if loose and key == "lay" else self._panels[key])
 
     def refresh(self) -> None:
         """Show the design as it stands, at every place."""
-        for panel in self._panels.values():
+        for panel in (*self._panels.values(), self.cavity):
             panel.refresh()
+        self.show_place(self._place)

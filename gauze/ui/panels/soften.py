@@ -3,6 +3,7 @@
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QToolButton, QVBoxLayout, QWidget
 
+from gauze.core.design import LooseEmitters, StripPanel
 from gauze.core.design.strip_panel import MOST_LAYERS
 from gauze.core.errors import QuantityError
 from gauze.core.units import parse_number
@@ -122,6 +123,11 @@ class SoftenPanel(PlacePanel):
         """Show layers and finishes."""
         build = self.bench.design.build
         self._refresh_layers(build.layers)
+        self._measure.setEnabled(bool(build.layers))
+        self._refresh_finishes(build)
+        if not build.layers:
+            self._about.setText(tr("no sheet: the wall itself is lit"))
+            return
         sheet = self.bench.sheets().sheet(build.layers)
         measured = all(layer.source.startswith("transmittance measured") for layer in sheet.layers)
         self._about.setText(
@@ -132,6 +138,8 @@ class SoftenPanel(PlacePanel):
                 spread=f"{sheet.spread:.0%}",
             )
         )
+
+    def _refresh_finishes(self, build: StripPanel | LooseEmitters) -> None:
         for box, value in ((self._back, build.back), (self._walls, build.walls)):
             index = box.findData(value)
             box.setCurrentIndex(index)
@@ -151,7 +159,7 @@ class SoftenPanel(PlacePanel):
                 name = self.bench.sheets().diffuser(layers[index]).name
                 row.pick.setText(name if len(layers) == 1 else f"{index + 1}  {name}")
                 row.remove.setVisible(len(layers) > 1)
-        self._add.setEnabled(len(layers) < MOST_LAYERS)
+        self._add.setEnabled(0 < len(layers) < MOST_LAYERS)
 
     def _remove(self, index: int) -> None:
         self.bench.edit("Take a layer away", lambda design, _: edits.with_layer_removed(design, index))

@@ -35,7 +35,9 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
                 Figure(
                     "Out",
                     f"{format_number(flux.out_lm)} lm",
-                    f"× {'transmittance' if diffuser.layers else 'reflectance of the wall'} {diffuser.transmittance:.2g}",
+                    f"× transmittance {diffuser.transmittance:.2g}"
+                    if diffuser.layers
+                    else "from the walls into the open",
                     diffuser.source,
                 ),
             ),

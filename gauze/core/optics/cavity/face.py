@@ -65,7 +65,9 @@ class CavityFace:
 
     @property
     def flux_out_lm(self) -> float:
-        """Flux that leaves the face."""
+        """Flux that leaves the face: through the sheet, or from a lit wall into the open."""
+        if isinstance(self.light, CavityLight) and self.light.cavity.lit_from_inside:
+            return float(self.light.open_flux_lm @ self.basis_xyz[:, 1])
         return self.diffuser.transmittance * self.lid_flux_lm
 
     @property

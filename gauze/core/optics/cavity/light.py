@@ -24,6 +24,7 @@ from gauze.core.optics.cavity.transport import Knots, Transport, transport_of
 _MOST_GRID = 4  # places of a grid for each that is wanted
 _NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: one astray does not decide
 _LEAST_CLEARANCE_MM = 0.5
+_MANY_IN_MOTION = 60  # the same, while a hand drags
 _MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer mended one by one
 _LID_CELL = 0.6  # clearances: cells in which emitters are gathered for the lids
 _PATCH_CELL = 0.7  # clearances: cells in which emitters are gathered for the patches, which take means anyway
@@ -35,9 +36,9 @@ class CavityLight:
 
     ``sources`` stand for the emitters where these are many (:mod:`crowd`), and come as near as ``clearance_mm`` to the lids.
     ``bounced_at_knots`` has shape (knots of all lids, k) in lm/mm^2, k being the emitters' colours. ``lid_flux_lm`` is what falls
-    on the lids in all and ``direct_flux_lm`` without a bounce, for each colour. ``balance_error`` is by how much
-    absorbed, transmitted and escaped flux miss the emitted one, ``mended`` the largest share by which an emitter's
-    flux on the patches had to be corrected.
+    on the lids in all and ``direct_flux_lm`` without a bounce, ``open_flux_lm`` what gets out by what is open after a bounce,
+    for each colour. ``balance_error`` is by how much absorbed, transmitted and escaped flux miss the emitted one, ``mended``
+    the largest share by which an emitter's flux on the patches had to be corrected.
     """
 
     cavity: Cavity
@@ -48,6 +49,7 @@ class CavityLight:
     bounced_at_knots: FloatArray
     lid_flux_lm: FloatArray
     direct_flux_lm: FloatArray
+    open_flux_lm: FloatArray
     balance_error: float
     mended: float
 
@@ -100,7 +102,7 @@ def light_cavity(
     crowd = gathered(emitters, clearance_to(cavity.tiles, emitters), _PATCH_CELL * nearest, apart=0.8)
     pause()
     sources = gathered(emitters, to_lids, _LID_CELL * nearest)
-    if crowd.count > _MANY:
+    if crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
         on_fine, mended = flux_of_crowd(transport.fine, crowd, sources, nearest)
     else:
         on_fine, mended = flux_shares(transport.fine, crowd)
@@ -110,7 +112,10 @@ def light_cavity(
     bounced = np.maximum(transport.spread(balanced - on_coarse), 0.0)
     leaving = transport.reflectances(transport.fine)[:, None] * (on_fine + bounced)
     at_knots = transport.gather @ leaving.astype(np.float32)
-    lid = np.array([one.tile.role == "lid" for one in transport.coarse.tiles])[transport.coarse.tile_index]
+    lid, opening = (
+        np.array([one.tile.role == role for one in transport.coarse.tiles])[transport.coarse.tile_index]
+        for role in ("lid", "opening")
+    )
     area = transport.coarse.areas_mm2[:, None]
     lid_flux = (balanced * area)[lid].sum(axis=0)
     direct_flux = (on_coarse * area)[lid].sum(axis=0)
@@ -123,6 +128,7 @@ def light_cavity(
         _scaled(at_knots.astype(float), transport.knots, lid_flux - direct_flux),
         lid_flux,
         direct_flux,
+        ((balanced - on_coarse) * area)[opening].sum(axis=0),
         _balance_error(transport, balanced, emitters),
         mended,
     )
