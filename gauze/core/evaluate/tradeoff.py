@@ -36,6 +36,12 @@ class TradeOff:
     min_over_mean: FloatArray
     watts: FloatArray
 
+    @property
+    def spacings_mm(self) -> FloatArray:
+        """Distance of neighbouring rows for each row count."""
+        span_mm = self.design.panel.across_extent_mm - 2.0 * self.side_margin_mm
+        return np.asarray(span_mm / np.maximum(self.row_counts - 1.0, 1.0))
+
     def holds_for(self, design: Design) -> bool:
         """Whether another design differs in depth and rows only, so that it is a point of this field."""
         return isinstance(design.build, StripPanel) and _without_depth_and_rows(design) == _without_depth_and_rows(

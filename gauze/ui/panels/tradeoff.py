@@ -11,6 +11,7 @@ from gauze.core.evaluate.tradeoff import TradeOff
 from gauze.core.layout.model import FloatArray
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
+from gauze.ui.panels.fields import EitherOr
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
 
@@ -36,6 +37,7 @@ class Chart(QWidget):
         super().__init__()
         self.theme = theme
         self.unit = LengthUnit.MM
+        self.by_pitch = False
         self._field: TradeOff | None = None
         self._point: Point | None = None
         self._gesture: object | None = None
@@ -136,7 +138,7 @@ class Chart(QWidget):
             painter.drawText(QPointF(x - metrics.horizontalAdvance(text) / 2, area.bottom() + 15), text)
         for index in range(0, len(field.row_counts), 3):
             y = float(self._y(field.row_counts[[index]])[0]) + metrics.ascent() / 2 - 2
-            text = tr("{count} rows").format(count=int(field.row_counts[index]))
+            text = self._row_words(field, index)
             painter.drawText(QPointF(area.left() - metrics.horizontalAdvance(text) - 6, y), text)
             if np.isfinite(field.watts[index]):
                 watts = tr("{watts} W").format(watts=format_number(float(field.watts[index])))
@@ -150,6 +152,11 @@ class Chart(QWidget):
         )
         legend = tr("depth; in the tinted field nothing shows {whence}, left of the dashed line it shows plainly")
         painter.drawText(QPointF(area.left(), area.bottom() + 30), legend.format(whence=whence))
+
+    def _row_words(self, field: TradeOff, index: int) -> str:
+        if self.by_pitch:
+            return format_length(round(float(field.spacings_mm[index]), 1), self.unit)
+        return tr("{count} rows").format(count=int(field.row_counts[index]))
 
     def _paint_point(self, painter: QPainter, place: QPointF) -> None:
         painter.setPen(QPen(self.theme.colour("accent"), 1.0, Qt.PenStyle.DotLine))
@@ -229,9 +236,13 @@ class TradeOffPanel(QWidget):
         self._progress.setTextVisible(False)
         self._progress.setAccessibleName(tr("Lighting the field"))
         self.chart = Chart(theme)
+        self.axis = EitherOr(tr("Upright axis"), (("rows", tr("Rows")), ("pitch", tr("Pitch"))))
+        self.axis.show_choice("rows")
+        self.axis.chosen.connect(self._choose_axis)
         head = QHBoxLayout()
         head.setContentsMargins(12, 4, 8, 2)
         head.addWidget(title, 1)
+        head.addWidget(self.axis)
         head.addWidget(self._close)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -241,6 +252,10 @@ class TradeOffPanel(QWidget):
         column.addWidget(self.chart, 1)
         self.set_theme(theme)
         self.hide()
+
+    def _choose_axis(self, key: str) -> None:
+        self.chart.by_pitch = key == "pitch"
+        self.chart.update()
 
     def set_theme(self, theme: Theme) -> None:
         """Take another theme."""

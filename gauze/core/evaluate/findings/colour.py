@@ -64,7 +64,7 @@ def _white(evaluation: Evaluation) -> Finding:
     if missed:
         state = State.WATCH
         sentence = f"{sentence[:-1]}; you want {wanted_k:.0f} K."
-    several = isinstance(evaluation, PanelEvaluation) and len(evaluation.channels) > 1
+    several = len(evaluation.channels) > 1
     return Finding("colour", "aim", state, sentence, value, "K", wanted_k, tuple(figures), fixable=missed and several)
 
 

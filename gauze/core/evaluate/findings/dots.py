@@ -2,10 +2,12 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
 
+_MUCH_HIDDEN = 0.5  # visibility below which a wider pitch is worth a search
 _NO_DOTS = "There is a single LED, or none is lit: no dots to tell apart."
 _NOUNS = {
     "dots": "Dots",
@@ -31,9 +33,14 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
             unit="m",
             limit=viewing_mm / 1000.0,
             figures=tuple(_figures(evaluation, unit)),
-            fixable=state in (State.WATCH, State.FAILS),
+            fixable=state in (State.WATCH, State.FAILS) or _rows_to_spare(evaluation, visibility),
         )
     ]
+
+
+def _rows_to_spare(evaluation: Evaluation, visibility: float) -> bool:
+    """Whether the dots are so well hidden that fewer rows may do."""
+    return isinstance(evaluation, PanelEvaluation) and visibility < _MUCH_HIDDEN and len(evaluation.layout.rows) > 2
 
 
 def _state(visibility: float, *, only_lighting: bool) -> State:

@@ -5,22 +5,23 @@ from collections.abc import Callable
 from gauze.core.design import Design
 from gauze.core.design.loose import LooseEmitters
 from gauze.core.evaluate.finding import Fix
-from gauze.core.evaluate.fixes import brightness, colour, dots, evenness, row_ends
+from gauze.core.evaluate.fixes import brightness, colour, dots, evenness, order, row_ends
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
 
 _LOOSE_SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
     "dots": (dots.more_depth, dots.other_sheet),
-    "colour evenness": (dots.more_depth_for_colour,),
+    "colour": (colour.flux_for_wanted_white,),
+    "colour evenness": (order.best_order, dots.more_depth_for_colour),
     "evenness": (evenness.white_inside,),
     "target brightness": (brightness.clearer_sheet, brightness.dim_down),
     "face brightness": (brightness.clearer_sheet, brightness.dim_down),
 }
 _SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
-    "dots": (dots.more_depth, dots.closer_rows, dots.denser_strip, dots.other_sheet),
+    "dots": (dots.more_depth, dots.closer_rows, dots.denser_strip, dots.other_sheet, dots.widest_pitch),
     "colour": (colour.levels_for_wanted_white,),
-    "colour evenness": (dots.more_depth_for_colour,),
+    "colour evenness": (order.best_order, dots.more_depth_for_colour),
     "evenness": (evenness.white_inside, evenness.side_margin),
     "target brightness": (brightness.more_rows, brightness.clearer_sheet, brightness.dim_down),
     "face brightness": (brightness.more_rows, brightness.clearer_sheet, brightness.dim_down),

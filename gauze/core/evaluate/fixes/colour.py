@@ -3,9 +3,10 @@
 import msgspec
 import numpy as np
 
-from gauze.core.design import StripChoice
+from gauze.core.design import LooseEmitters, StripChoice
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.evaluate.loose import LooseEvaluation, xyz_per_lumen
 from gauze.core.evaluate.panel import panel_of
 from gauze.core.optics.colour import levels_for_white
 
@@ -40,6 +41,29 @@ def levels_for_wanted_white(trial: Trial) -> Fix | None:
         return None
     shown = ", ".join(f"{level:.0%}" for level in levels)
     return trial.fix(f"Levels for {wanted_k:.0f} K: {shown}", evaluation)
+
+
+def flux_for_wanted_white(trial: Trial) -> Fix | None:
+    """Dim two or three colours of loose emitters so that what reaches the sheet has the wanted colour temperature."""
+    wanted_k, build, now = trial.design.purpose.wanted_cct_k, trial.design.build, trial.now
+    if wanted_k is None or not isinstance(build, LooseEmitters) or not isinstance(now, LooseEvaluation):
+        return None
+    basis, reaching = now.face.basis_xyz, now.face.light.lid_flux_lm
+    if not 2 <= len(now.channels) <= len(basis):  # of more than three colours the flux is no longer kept apart
+        return None
+    levels = levels_for_white(reaching[:, None] * basis, wanted_k)
+    if levels is None:
+        return None
+    away = np.abs(xyz_per_lumen(now.layout)[:, None, :] - basis[None]).sum(axis=2)
+    emitters = tuple(
+        msgspec.structs.replace(emitter, flux_lm=round(emitter.flux_lm * float(levels[which]), 3))
+        for emitter, which in zip(build.emitters, away.argmin(axis=1), strict=True)
+    )
+    evaluation = trial.attempt(trial.changed(emitters=emitters))
+    if evaluation is None:
+        return None
+    shown = ", ".join(f"{level:.0%}" for level in levels)
+    return trial.fix(f"Flux of the colours for {wanted_k:.0f} K: {shown}", evaluation)
 
 
 def _all_full(choice: StripChoice) -> StripChoice:

@@ -24,8 +24,37 @@ def _vanished(trial: Trial, evaluation: Evaluation | None) -> bool:
     return evaluation is not None and evaluation.dots.visibility(viewing_mm) <= VANISHED
 
 
+def widest_pitch(trial: Trial) -> Fix | None:
+    """Find the fewest rows that this sheet still hides at this depth: the widest pitch, within the margins as they are."""
+    layout = trial.layout
+    if not _vanished(trial, trial.now) or len(layout.rows) < 3:
+        return None
+
+    def hidden(count: int) -> bool:
+        return _vanished(trial, trial.attempt(_with_rows(trial, count)))
+
+    low, high = 1, len(layout.rows)
+    while high - low > 1:
+        middle = (low + high) // 2
+        if hidden(middle):
+            high = middle
+        else:
+            low = middle
+    evaluation = trial.attempt(_with_rows(trial, high))
+    if high == len(layout.rows) or evaluation is None:
+        return None
+    spacing = format_length(panel_of(evaluation).layout.spacing_mm, trial.unit)
+    return trial.fix(f"{high} rows will do, {spacing} apart: the widest that this sheet hides", evaluation)
+
+
+def _with_rows(trial: Trial, count: int) -> Design:
+    return trial.changed(rows=RowPlan(count=count, side_margin_mm=trial.layout.side_margin_mm))
+
+
 def more_depth(trial: Trial) -> Fix | None:
     """Find the least depth at which nothing shows, rounded up to half a millimetre."""
+    if _vanished(trial, trial.now):
+        return None
     return _deepen(trial, lambda evaluation: _vanished(trial, evaluation))
 
 
@@ -59,26 +88,23 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
 def closer_rows(trial: Trial) -> Fix | None:
     """Find the fewest rows at this depth with which nothing shows, within the side margins as they are."""
     layout = trial.layout
-    if len(layout.rows) < 2 or layout.spacing_mm == 0:
+    if len(layout.rows) < 2 or layout.spacing_mm == 0 or _vanished(trial, trial.now):
         return None
     strip_width_mm = max(row.strip.width_mm for row in layout.rows)
     most = int((trial.design.panel.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
 
-    def with_rows(count: int) -> Design:
-        return trial.changed(rows=RowPlan(count=count, side_margin_mm=layout.side_margin_mm))
-
     low, high = len(layout.rows), min(most, 2 * len(layout.rows))
-    while not _vanished(trial, trial.attempt(with_rows(high))):
+    while not _vanished(trial, trial.attempt(_with_rows(trial, high))):
         if high == most:
             return None
         low, high = high, min(most, 2 * high)
     while high - low > 1:
         middle = (low + high) // 2
-        if _vanished(trial, trial.attempt(with_rows(middle))):
+        if _vanished(trial, trial.attempt(_with_rows(trial, middle))):
             high = middle
         else:
             low = middle
-    evaluation = trial.attempt(with_rows(high))
+    evaluation = trial.attempt(_with_rows(trial, high))
     if evaluation is None:
         return None
     spacing = format_length(panel_of(evaluation).layout.spacing_mm, trial.unit)
@@ -89,7 +115,7 @@ def denser_strip(trial: Trial) -> Fix | None:
     """Find the sparsest strip of the same volts and colours, denser than this one, whose dots vanish."""
     build, catalogue = trial.design.panel, trial.catalogue
     present = catalogue.strip(build.strips[0].strip)
-    if len(build.strips) != 1:
+    if len(build.strips) != 1 or _vanished(trial, trial.now):
         return None
     likes = [
         strip
@@ -109,6 +135,8 @@ def denser_strip(trial: Trial) -> Fix | None:
 def other_sheet(trial: Trial) -> Fix | None:
     """Find, of all sheets behind which nothing shows, the one that lets most light out."""
     best: Evaluation | None = None
+    if _vanished(trial, trial.now):
+        return None
     for diffuser_id in trial.catalogue.diffusers:
         evaluation = trial.attempt(trial.changed(diffuser=diffuser_id))
         if evaluation is None or not _vanished(trial, evaluation):

@@ -17,6 +17,8 @@ from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
 
 _DETAIL = Detail(fineness=1.0, most_pixels=14_000, target_points=1)
+# a cavity of another depth is meshed anew each time
+_DETAIL_OF_CAVITIES = Detail(fineness=0.5, most_pixels=10_000, target_points=1)
 
 
 class Trial:
@@ -71,7 +73,8 @@ class Trial:
     def _evaluate(self, design: Design) -> Evaluation:
         if self._cancelled():
             raise Cancelled("The search was stopped.")
-        return evaluate(design, self.catalogue, _DETAIL, self._cancelled)
+        detail = _DETAIL if isinstance(design.build, StripPanel) else _DETAIL_OF_CAVITIES
+        return evaluate(design, self.catalogue, detail, self._cancelled)
 
     def _cost(self, after: Evaluation) -> str:
         flux = _change(self.now.output.out_lm, after.output.out_lm)
