@@ -4,7 +4,21 @@ from typing import Any
 
 from hypothesis import strategies as st
 
-from gauze.core.design import Design, Purpose, RowPlan, StripChoice, StripPanel
+from gauze.core.design import Design, LooseEmitters, Purpose, RowPlan, StripChoice, StripPanel
+from gauze.core.design.cavity import (
+    BoxShape,
+    CavityShape,
+    ChannelShape,
+    CornerShape,
+    CupShape,
+    FrustumShape,
+    PrismShape,
+    SphereShape,
+    TubeShape,
+    WallShape,
+    lit_by_reflection,
+)
+from gauze.core.design.loose import LooseEmitter
 from gauze.core.errors import DesignError
 from gauze.core.evaluate import lay_out
 from gauze.core.layout import Layout, lay_out_strip_panel
@@ -115,3 +129,47 @@ def designs() -> st.SearchStrategy[Design]:
         build=builds,
         measured_row_current_a=st.one_of(st.none(), st.floats(0.01, 20)),
     ).filter(_stands)
+
+
+# -- loose emitters --------------------------------------------------------------------------------------------------------
+
+
+def emitter(x_mm: float, y_mm: float, z_mm: float = 1.0, **changes: Any) -> LooseEmitter:
+    """A bare package of 10 lm that looks up."""
+    choices: dict[str, Any] = {"nx": 0.0, "ny": 0.0, "nz": 1.0, "flux_lm": 10.0}
+    return LooseEmitter(x_mm=x_mm, y_mm=y_mm, z_mm=z_mm, **(choices | changes))
+
+
+def loose(cavity: CavityShape, *emitters: LooseEmitter, **changes: Any) -> LooseEmitters:
+    """Emitters in a cavity behind opal acrylic."""
+    choices: dict[str, Any] = {"diffuser": "opal-acrylic-3", "back": 0.9, "walls": 0.8}
+    if lit_by_reflection(cavity):
+        choices["diffuser"] = None
+    return LooseEmitters(cavity=cavity, emitters=emitters, **(choices | changes))
+
+
+def loose_design(cavity: CavityShape, *emitters: LooseEmitter, **changes: Any) -> Design:
+    """The same with a purpose."""
+    return Design(name="Test emitters", purpose=purpose(), build=loose(cavity, *emitters, **changes))
+
+
+# one of each kind, with a place for an emitter inside
+CAVITIES: dict[str, tuple[CavityShape, tuple[float, float, float]]] = {
+    "box": (BoxShape(width_mm=90.0, height_mm=60.0, depth_mm=25.0), (40.0, 20.0, 2.0)),
+    "prism": (PrismShape(corners_mm=((0, 0), (80, 10), (60, 70), (10, 60)), depth_mm=30.0), (40.0, 35.0, 2.0)),
+    "frustum": (FrustumShape(sides=4, back_mm=30.0, lid_mm=80.0, depth_mm=40.0), (5.0, 0.0, 1.0)),
+    "round frustum": (FrustumShape(back_mm=30.0, lid_mm=80.0, depth_mm=40.0), (5.0, 0.0, 1.0)),
+    "channel": (ChannelShape(section="rectangle", length_mm=90.0, width_mm=15.0, depth_mm=10.0), (30.0, 0.0, 1.0)),
+    "v": (ChannelShape(section="v", length_mm=90.0, width_mm=24.0, bed_mm=10.0, depth_mm=12.0), (30.0, 0.0, 1.0)),
+    "u": (
+        ChannelShape(section="u", length_mm=90.0, width_mm=16.0, depth_mm=14.0, lens_rise_mm=4.0),
+        (30.0, 0.0, 1.0),
+    ),
+    "half round": (ChannelShape(section="half_round", length_mm=90.0, width_mm=20.0, depth_mm=10.0), (30.0, 0.0, 1.0)),
+    "tube": (TubeShape(length_mm=90.0, diameter_mm=30.0, bed_height_mm=5.0), (30.0, 0.0, 6.0)),
+    "slit tube": (TubeShape(length_mm=90.0, diameter_mm=30.0, lit_deg=120.0), (30.0, 0.0, 3.0)),
+    "sphere": (SphereShape(diameter_mm=80.0, base_mm=30.0), (0.0, 0.0, 1.0)),
+    "cup": (CupShape(back_mm=40.0, front_mm=60.0, depth_mm=50.0), (0.0, 5.0, 1.0)),
+    "open wall": (WallShape(width_mm=300.0, height_mm=200.0, reach_mm=200.0), (150.0, 100.0, 60.0)),
+    "open corner": (CornerShape(reach_mm=300.0, height_mm=200.0), (60.0, 100.0, 60.0)),
+}

@@ -98,7 +98,7 @@ def light_cavity(
     transport = transport_of(cavity, key, fineness)
     pause()
     to_lids = clearance_to(cavity.lids, emitters)
-    nearest = max(float(np.percentile(to_lids[np.isfinite(to_lids)], _NEAREST_SHARE)), _LEAST_CLEARANCE_MM)
+    nearest = _usual_clearance_mm(cavity, emitters, to_lids)
     crowd = gathered(emitters, clearance_to(cavity.tiles, emitters), _PATCH_CELL * nearest, apart=0.8)
     pause()
     sources = gathered(emitters, to_lids, _LID_CELL * nearest)
@@ -132,6 +132,14 @@ def light_cavity(
         _balance_error(transport, balanced, emitters),
         mended,
     )
+
+
+def _usual_clearance_mm(cavity: Cavity, emitters: Emitters, to_lids: FloatArray) -> float:
+    """How near the emitters come to the lids; those that light none do not count, unless all are so."""
+    distances = to_lids[np.isfinite(to_lids)]
+    if not len(distances):
+        distances = np.min([tile.clearance_mm(emitters.places_mm) for tile in cavity.lids], axis=0)
+    return max(float(np.percentile(distances, _NEAREST_SHARE)), _LEAST_CLEARANCE_MM)
 
 
 def _summed(fluxes: FloatArray, transport: Transport) -> FloatArray:

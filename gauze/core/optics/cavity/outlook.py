@@ -22,6 +22,7 @@ from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
 
+_FLAT_MM = 1e-6  # depth up to which a face is flat: rounding
 _MOST_PARTS = 900  # of the faces
 _MOST_GROUPS = 80  # of emitters
 _MOST_AT_ONCE = 2_000_000
@@ -95,7 +96,7 @@ def opening_mm(face: CavityFace) -> tuple[float, float, float]:
     along = np.ptp(face.chart.places_mm @ axes.T, axis=0)
     across = np.abs(face.chart.normals @ axes.T).min(axis=0)  # a face square to an axis ends half a pixel further
     width, height, depth = along + np.where(across < 0.5, face.chart.step_mm, 0.0)
-    return float(width), float(height), float(depth)
+    return float(width), float(height), float(depth) if depth > _FLAT_MM else 0.0
 
 
 def _parts(face: CavityFace) -> _Parts:
