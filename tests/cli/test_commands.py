@@ -98,3 +98,59 @@ def test_a_bare_file_opens_the_window() -> None:
 def test_ies_is_written(file: Path, tmp_path: Path) -> None:
     assert main(["ies", str(file), "--out", str(tmp_path / "a.ies")]) == 0
     assert (tmp_path / "a.ies").read_bytes().startswith(b"IES:LM-63-2019\r\n")
+
+
+# -- emitters --------------------------------------------------------------------------------------------------------------
+
+TABLE = "x_mm,y_mm,z_mm,nx,ny,nz,flux_lm\n20,20,2,0,0,1,30\n60,20,2,0,0,1,30\n"
+CAVITIES_IN_WORDS = [
+    "box,width_mm=80,height_mm=40,depth_mm=30",
+    "prism,corners_mm=0 0;90 0;90 50;0 60,depth_mm=30",
+    "frustum,back_mm=140,lid_mm=160,depth_mm=40",
+    "frustum,sides=6,back_mm=140,lid_mm=160,depth_mm=40",
+    "channel,section=rectangle,length_mm=90,width_mm=60,depth_mm=20",
+    "tube,length_mm=90,diameter_mm=450",
+    "baffled,columns=2,rows=1,pitch_x_mm=40,pitch_y_mm=40,depth_mm=20,partition_mm=1,partition_height_mm=15",
+]
+
+
+@pytest.mark.parametrize("words", CAVITIES_IN_WORDS)
+def test_any_cavity_with_loose_emitters_is_reached_from_a_table(tmp_path: Path, words: str) -> None:
+    table, made, out = tmp_path / "lamp.csv", tmp_path / "lamp.gauze", tmp_path / "lamp.npz"
+    table.write_text(TABLE)
+    assert main(["emitters", str(table), "--out", str(made), "--cavity", words]) == 0
+    assert main(["map", str(made), "--out", str(out), "--pixels", "2000"]) == 0
+    arrays = np.load(out)
+    inside = arrays["inside"]
+    assert arrays["illuminance_lx"].shape == inside.shape == (len(arrays["y_mm"]), len(arrays["x_mm"]))
+    assert (arrays["illuminance_lx"][inside] > 0).all()
+    assert (arrays["luminance_cd_m2"][~inside] == 0).all()
+
+
+def test_a_table_goes_into_a_design(tmp_path: Path) -> None:
+    table, panel, out = tmp_path / "lamp.csv", write(tmp_path, design(walls=0.4)), tmp_path / "new.gauze"
+    table.write_text(TABLE)
+    assert main(["emitters", str(table), "--into", str(panel), "--out", str(out)]) == 0
+    body = json.loads(out.read_text())
+    assert body["build"]["walls"] == 0.4
+    assert body["build"]["cavity"]["width_mm"] == 600
+    assert main(["check", str(out)]) in (0, 1)
+    assert main(["ies", str(out), "--out", str(tmp_path / "new.ies")]) == 0
+    assert main(["render", str(out), "--out", str(tmp_path / "new.png"), "--pixels", "2000"]) == 0
+
+
+def test_bad_tables_are_told_row_by_row_and_nothing_is_written(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    table, out = tmp_path / "lamp.csv", tmp_path / "new.gauze"
+    table.write_text(TABLE + "1,2\n5,5,2,0,0,0,30\n")
+    assert main(["emitters", str(table), "--out", str(out)]) == 2
+    said = capsys.readouterr().err
+    assert "Line 4: there are 2 values for 7 columns" in said
+    assert "Line 5: its axis" in said
+    assert not out.exists()
+    assert main(["emitters", str(tmp_path / "none.csv"), "--out", str(out)]) == 2
+    table.write_text(TABLE)
+    assert main(["emitters", str(table), "--out", str(out), "--cavity", "box,width_mm=30,height_mm=30,depth_mm=9"]) == 2
+    assert "outside of the cavity" in capsys.readouterr().err
+    assert main(["emitters", str(table), "--out", str(tmp_path / "no" / "new.gauze")]) == 2

@@ -1,0 +1,206 @@
+"""Loose emitters in the window: import, the drawing, shape and sizes, what is offered and what is not."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QMessageBox
+from pytestqt.qtbot import QtBot
+
+from gauze.core.design import Design, StripPanel
+from gauze.core.evaluate import AT_REST, LooseEvaluation
+from gauze.ui.canvas.inline_editor import Bubble
+from gauze.ui.main_window import MainWindow
+from gauze.ui.panels.fields import QuantityField
+from tests.builders import CAVITIES, design, emitter, loose_design
+
+Open = Callable[..., MainWindow]
+TABLE = "x_mm,y_mm,z_mm,nx,ny,nz,flux_lm,cct_k\n20,20,2,0,0,1,30,2700\n60,20,2,0,0,1,30,6500\n"
+
+
+def lamp(name: str = "box", **changes: object) -> Design:
+    shape, place = CAVITIES[name]
+    return loose_design(shape, emitter(*place), **changes)
+
+
+def field(window: MainWindow, name: str) -> QuantityField:
+    return next(one for one in window.places.cavity.findChildren(QuantityField) if one.accessibleName() == name)
+
+
+def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
+    into.setFocus()
+    into.selectAll()
+    qtbot.keyClicks(into, text)
+    qtbot.keyClick(into, Qt.Key.Key_Return)
+
+
+def at_rest(window: MainWindow, qtbot: QtBot) -> LooseEvaluation:
+    def lit() -> bool:
+        result = window.bench.result
+        return (
+            result is not None
+            and result.evaluation.design == window.bench.design
+            and result.evaluation.detail == AT_REST
+        )
+
+    qtbot.waitUntil(lit, timeout=30_000)
+    assert window.bench.result is not None
+    found = window.bench.result.evaluation
+    assert isinstance(found, LooseEvaluation)
+    return found
+
+
+def test_a_table_is_imported_from_the_file_menu(
+    open_window: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_window(lit=False)
+    (tmp_path / "lamp.csv").write_text(TABLE)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "lamp.csv"), ""))
+    window.actions_by_key["import_emitters"].trigger()
+    assert window.bench.design.name == "lamp"
+    assert len(window.bench.design.loose.emitters) == 2
+    assert window.isWindowModified()
+    assert window.drawing.currentWidget() is window.drawing.cavity
+    assert at_rest(window, qtbot).layout.emitter_count == 2
+    window.bench.edit("Level", lambda was, _: was)  # nothing changed: nothing to undo
+    (tmp_path / "lamp.csv").write_text(TABLE.rsplit("\n", 2)[0] + "\n")
+    window.actions_by_key["import_emitters"].trigger()
+    assert len(window.bench.design.loose.emitters) == 1
+    window.actions_by_key["undo"].trigger()
+    assert len(window.bench.design.loose.emitters) == 2
+
+
+def test_a_bad_table_is_told_row_by_row_and_what_is_open_stays(
+    open_window: Open, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_window(lit=False)
+    path = tmp_path / "bad.csv"
+    path.write_text(TABLE + "".join("1,2\n" for _ in range(40)))
+    boxes = []
+    monkeypatch.setattr(QMessageBox, "exec", lambda self: boxes.append((self.informativeText(), self.detailedText())))
+    assert not window.files.import_path(path)
+    shown, all_of_it = boxes[0]
+    assert shown.startswith("Line 4: there are 2 values for 8 columns")
+    assert shown.endswith("… and 28 more")
+    assert "Line 43:" in all_of_it
+    assert isinstance(window.bench.design.build, StripPanel)
+    assert not window.files.import_path(tmp_path / "none.csv")
+
+
+@pytest.mark.parametrize("name", ["box", "tube", "sphere", "open corner", "prism"])
+def test_every_kind_is_drawn_and_lit(open_window: Open, qtbot: QtBot, name: str) -> None:
+    window = open_window(lamp(name))
+    at_rest(window, qtbot)
+    view = window.drawing.cavity
+    sheet = view.sheet()
+    assert sheet is not None
+    for drawing in (sheet.plan, sheet.face, sheet.cut):
+        assert drawing.rect.x >= 0
+        assert drawing.rect.x + drawing.rect.width <= view.width() + 1
+        assert drawing.rect.bottom <= view.height() + 1
+    image = view.grab().toImage()
+    middle = sheet.face.rect
+    pixel = image.pixelColor(int(middle.x + 0.37 * middle.width), int(middle.y + middle.height / 2))
+    assert pixel.lightness() > 20
+    assert window.places.cavity._about.text() == "1 emitter, 10 lm at this level"
+
+
+def test_the_pointer_reads_the_face_and_names_the_emitter(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lamp())
+    found = at_rest(window, qtbot)
+    view, said = window.drawing.cavity, []
+    view.hovered.connect(said.append)
+    sheet = view.sheet()
+    assert sheet is not None
+    face, plan = sheet.face.rect, sheet.plan.rect
+    qtbot.mouseMove(view, QPoint(int(face.x + face.width / 2), int(face.y + face.height / 2)))
+    qtbot.mouseMove(view, QPoint(int(plan.x + plan.width / 2), int(plan.y + plan.height / 2)))
+    assert any("cd/m²" in words for words in said)
+    assert any(words.startswith("emitter 1: 10 lm at 40 mm, 20 mm, 2 mm") for words in said)
+    assert found.evenness.max_cd_m2 > 0
+
+
+def test_sizes_are_typed_and_refused_at_the_drawing(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lamp(), lit=False)
+    window.go_to("lay")
+    assert window.places.currentWidget() is window.places.cavity
+    type_into(qtbot, field(window, "Depth"), "42")
+    assert window.bench.design.loose.cavity.depth_mm == 42
+    type_into(qtbot, field(window, "Width"), "20")
+    bubble = window.drawing.cavity.findChild(Bubble)
+    assert bubble is not None
+    assert bubble.isVisible()
+    assert "outside of the cavity" in bubble.text()
+    assert window.bench.design.loose.cavity.width_mm == 90
+    window.actions_by_key["undo"].trigger()
+    assert window.bench.design.loose.cavity.depth_mm == 25
+
+
+def test_another_shape_brings_its_own_sizes(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lamp(), lit=False)
+    window.go_to("lay")
+    shapes = next(box for box in window.places.cavity.findChildren(QComboBox) if "Shape" in box.accessibleName())
+    for kind in ("baffled", "channel", "tube", "open_wall", "sphere"):
+        shapes.setCurrentIndex(shapes.findData(kind))
+        shapes.activated.emit(shapes.currentIndex())
+        assert str(window.bench.design.build.cavity.__struct_config__.tag) == kind
+    assert field(window, "Diameter").text()
+    window.go_to("soften")
+    window.go_to("feed")
+    qtbot.waitUntil(lambda: window.bench.result is not None, timeout=30_000)
+
+
+def test_counts_and_sections_are_chosen(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lamp("channel"), lit=False)
+    window.go_to("lay")
+    section = next(b for b in window.places.cavity.findChildren(QComboBox) if "Section" in b.accessibleName())
+    section.activated.emit(section.findData("u"))  # too shallow for a round bottom: refused
+    assert window.bench.design.loose.cavity.section == "u" or window.drawing.cavity.findChild(Bubble).isVisible()
+    window.bench.replace_document(type(window.bench.document)(lamp("frustum"), window.bench.catalogue))
+    type_into(qtbot, field(window, "Sides (0: round)"), "6")
+    assert window.bench.design.loose.cavity.sides == 6
+    type_into(qtbot, field(window, "Sides (0: round)"), "5.5")
+    assert window.bench.design.loose.cavity.sides == 6
+
+
+def test_what_only_panels_have_is_not_offered(open_window: Open) -> None:
+    window = open_window(lamp("open wall"), lit=False)
+    for key in ("turn_rows", "tray_strip", "chart", "edit_depth", "tray_diffuser", "own_sheet"):
+        assert not window.actions_by_key[key].isEnabled()
+    window.bench.replace_document(type(window.bench.document)(lamp(), window.bench.catalogue))
+    assert window.actions_by_key["tray_diffuser"].isEnabled()
+    window.bench.replace_document(type(window.bench.document)(design(), window.bench.catalogue))
+    assert window.actions_by_key["chart"].isEnabled()
+    assert window.drawing.currentWidget() is window.canvas
+
+
+def test_the_tray_shows_the_lamp_through_every_sheet(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lamp())
+    at_rest(window, qtbot)
+    with qtbot.waitSignal(window.bench.tray_done, timeout=60_000):
+        window.actions_by_key["tray_diffuser"].trigger()
+    cards = window.tray._cards.values()
+    assert all(card.candidate is not None and card.candidate.evaluation is not None for card in cards)
+    assert len(cards) >= 20
+
+
+def test_looks_and_units_follow(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lamp())
+    at_rest(window, qtbot)
+    before = window.drawing.cavity.grab().toImage()
+    window.actions_by_key["false_colour"].trigger()
+    assert window.drawing.cavity.grab().toImage() != before
+    window.actions_by_key["unit"].trigger()
+    window.go_to("lay")
+    assert field(window, "Depth").text().endswith("in")
+
+
+def test_the_chart_can_be_read_by_pitch(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window()
+    with qtbot.waitSignal(window.bench.field_lit, timeout=60_000):
+        window.actions_by_key["chart"].trigger()
+    rows = window.chart_panel.chart.grab().toImage()
+    window.chart_panel.axis.chosen.emit("pitch")
+    assert window.chart_panel.chart.by_pitch
+    assert window.chart_panel.chart.grab().toImage() != rows
