@@ -7,6 +7,7 @@ import os
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the application does, before NumPy is loaded
 
+import importlib.util
 import statistics
 import subprocess
 import sys
@@ -15,6 +16,7 @@ from collections.abc import Callable
 
 import msgspec
 
+from bench.cavities import measure_growth
 from gauze.core.design import Design, Purpose, RowPlan, StripChoice, StripPanel
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, evaluate, find, panel_of
 from gauze.core.materials import load_catalogue
@@ -118,6 +120,16 @@ def measure_window() -> None:
         print(result.stdout.rstrip())
 
 
+def measure_reference() -> None:
+    """Print the reference renderer's time beside the engine's, where it is installed."""
+    if importlib.util.find_spec("mitsuba") is None:
+        print("The reference renderer is not installed: pip install -e .[reference]")
+        return
+    subprocess.run([sys.executable, "-m", "bench.reference.compare"], check=False)
+
+
 if __name__ == "__main__":
     measure_solver()
+    measure_growth()
+    measure_reference()
     measure_window()

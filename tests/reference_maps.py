@@ -40,7 +40,7 @@ def light_over_cells(evaluation: LooseEvaluation, reference: ReferenceMap) -> Fl
     a, b = (grid.ravel() for grid in np.meshgrid(share, share))
     u = (reference.u_mm[:, None] + a * reference.cell_mm[0]).ravel()
     v = (reference.v_mm[:, None] + b * reference.cell_mm[1]).ravel()
-    return _at(light, u, v).reshape(len(reference.u_mm), -1).mean(axis=1)
+    return np.asarray(_at(light, u, v).reshape(len(reference.u_mm), -1).mean(axis=1))
 
 
 def _at(light: CavityLight, u: FloatArray, v: FloatArray) -> FloatArray:

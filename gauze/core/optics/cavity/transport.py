@@ -118,6 +118,11 @@ def transport_of(cavity: Cavity, key: object, fineness: float) -> Transport:
     return Transport(cavity, shared.coarse, shared.fine, shared.exchange, shared.gather, shared.knots)
 
 
+def forget_transports() -> None:
+    """Drop what is kept, as a benchmark wants it."""
+    _geometry.cache_clear()
+
+
 @dataclass(frozen=True, eq=False)
 class _Kept:
     """A cavity known by its key alone."""
