@@ -8,6 +8,8 @@ import pytest
 from gauze.core.design.cavity import BoxShape, FrustumShape, PrismShape
 from gauze.core.errors import DesignError, FormatError, StorageError
 from gauze.core.evaluate import lay_out
+from gauze.core.formats.design_file import decode_design
+from gauze.demo import demo_sign_bytes
 from gauze.session import edits
 from gauze.session.emitters import new_design, parse_cavity, read_emitters, with_emitters
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
@@ -98,3 +100,12 @@ def test_counts_of_a_cavity_are_whole():
     with pytest.raises(DesignError, match="whole number"):
         edits.with_cavity(cells, "columns", 2.5)
     assert msgspec.structs.asdict(cells.loose.cavity)["rows"] >= 1
+
+
+def test_the_example_in_the_docs_is_the_demo():
+    """The table and its photometry, imported, are the demo of loose emitters."""
+    folder = Path(__file__).parents[2] / "docs" / "examples"
+    emitters, distributions = read_emitters(folder / "harbour-sign.csv")
+    demo = decode_design(demo_sign_bytes(), CATALOGUE).loose
+    assert emitters == demo.emitters
+    assert distributions == demo.distributions

@@ -204,3 +204,10 @@ def test_the_chart_can_be_read_by_pitch(open_window: Open, qtbot: QtBot) -> None
     window.chart_panel.axis.chosen.emit("pitch")
     assert window.chart_panel.chart.by_pitch
     assert window.chart_panel.chart.grab().toImage() != rows
+
+
+def test_the_demo_of_loose_emitters_opens(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lit=False)
+    window.actions_by_key["open_demo_sign"].trigger()
+    assert window.bench.design.name == "Sign over the harbour door"
+    assert at_rest(window, qtbot).layout.emitter_count == 37

@@ -3,19 +3,22 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
+from scipy.ndimage import distance_transform_edt
 
 from gauze.core.design import Design
 from gauze.core.evaluate import LooseEvaluation
 from gauze.core.formats.picture import face_picture
 from gauze.core.layout import LooseLayout
 from gauze.core.layout.model import FloatArray
+from gauze.core.optics.appearance import Picture
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.ui.canvas.cavity_geometry import Sheet, Window, face_range_mm, lay_sheet
 from gauze.ui.canvas.inline_editor import Bubble
-from gauze.ui.canvas.paint_cavity import paint_cut, paint_plan
+from gauze.ui.canvas.paint_cavity import face_path, paint_cut, paint_plan
 from gauze.ui.canvas.paint_dimensions import paint_scale
 from gauze.ui.canvas.paint_plan import to_qimage, to_qrect
 from gauze.ui.text import tr
@@ -104,7 +107,17 @@ class CavityView(QWidget):
             self._title(painter, window, tr("lit face: being computed …"))
             return
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
-        painter.drawImage(rect, self._image(evaluation), QRectF(self._image(evaluation).rect()))
+        image = self._image(evaluation)
+        outline = face_path(window, scene.layout)
+        painter.save()
+        if not outline.isEmpty():
+            painter.setClipPath(outline)
+        painter.drawImage(rect, image, QRectF(image.rect()))
+        painter.restore()
+        if not outline.isEmpty():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(self._theme.colour("line"), 1.0))
+            painter.drawPath(outline)
         even = evaluation.evenness
         words = tr("lit face{unrolled}, {least} to {most} cd/m²").format(
             unrolled="" if evaluation.opening_mm[2] == 0 else tr(", unrolled"),
@@ -117,7 +130,7 @@ class CavityView(QWidget):
             paint_scale(painter, bar, self._theme, even.min_cd_m2, even.max_cd_m2)
 
     def _image(self, evaluation: LooseEvaluation) -> QImage:
-        """The lit face; nothing beside it."""
+        """The lit face, carried on beside it, where the outline cuts it off."""
         state = self._state
         key = (id(evaluation), state.exposure_stops, state.room_lx, state.false_colour)
         if self._picture is None or self._picture[0] != key:
@@ -127,14 +140,7 @@ class CavityView(QWidget):
                 exposure_stops=state.exposure_stops,
                 false=state.false_colour,
             )
-            image = to_qimage(picture).convertToFormat(QImage.Format.Format_ARGB32)
-            mask = np.where(evaluation.inside[::-1], 255, 0).astype(np.uint8)
-            rows, columns = mask.shape
-            alpha = QImage(
-                np.ascontiguousarray(mask).tobytes(), columns, rows, columns, QImage.Format.Format_Grayscale8
-            )
-            image.setAlphaChannel(alpha)
-            self._picture = (key, image)
+            self._picture = (key, to_qimage(_filled(picture, evaluation.inside[::-1])))
         return self._picture[1]
 
     def _title(self, painter: QPainter, window: Window, words: str) -> None:
@@ -176,6 +182,14 @@ class CavityView(QWidget):
         return tr("emitter {number}: {flux} lm at {x}, {y}, {z} over the back").format(
             number=nearest + 1, flux=flux, x=x, y=y, z=z
         )
+
+
+def _filled(picture: Picture, inside: NDArray[np.bool_]) -> Picture:
+    """Give the pixels beside the face the colour of the nearest on it: no dark seam where the outline cuts through a pixel."""
+    if inside.all():
+        return picture
+    row, column = distance_transform_edt(~inside, return_distances=False, return_indices=True)
+    return np.ascontiguousarray(picture[row, column])
 
 
 def _face_mm(scene: CavityScene) -> tuple[float, float, float, float]:

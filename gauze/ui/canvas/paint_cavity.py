@@ -2,12 +2,12 @@
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from gauze.core.evaluate.loose import xyz_per_lumen
 from gauze.core.layout import LooseLayout
 from gauze.core.layout.baffles import BaffledBox
-from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 from gauze.core.optics.appearance import Viewing, true_colour
 from gauze.ui.canvas.cavity_geometry import Window
 from gauze.ui.theme import Theme
@@ -16,6 +16,7 @@ _MOST_DRAWN = 20_000  # emitters; of more every so many
 _AXIS_PIXELS = 9.0
 _LID_STEPS = 96
 _ON_RIM = 0.01  # of the section: how far a lit line may lie from its outline
+_ALONG, _IN_SECTION = 0.25, 0.8  # sine of the angle between a piece and a side; share of its normal in the section
 
 
 def paint_plan(painter: QPainter, window: Window, layout: LooseLayout, theme: Theme) -> None:
@@ -51,6 +52,22 @@ def paint_cut(painter: QPainter, window: Window, layout: LooseLayout, theme: The
     _paint_emitters(painter, window, layout, (axis, 2), theme)
 
 
+def face_path(window: Window, layout: LooseLayout) -> QPainterPath:
+    """Outline of the unrolled lit faces on the drawing; empty where they fill it."""
+    path = QPainterPath()
+    if isinstance(layout.cavity, BaffledBox):
+        return path
+    share, zero = np.linspace(0.0, 1.0, _LID_STEPS), np.zeros(_LID_STEPS)
+    s = np.concatenate([share, zero + 1.0, share[::-1], zero])
+    t = np.concatenate([zero, share, zero + 1.0, share[::-1]])
+    for tile in layout.cavity.lids:
+        piece = QPainterPath()
+        piece.addPolygon(_polygon(window, np.stack(tile.to_chart(s, t), axis=1)))
+        piece.closeSubpath()
+        path = path.united(piece)
+    return path
+
+
 def _paint_lids(painter: QPainter, window: Window, layout: LooseLayout, axis: int, theme: Theme) -> None:
     assert not isinstance(layout.cavity, BaffledBox)
     painter.setPen(QPen(theme.colour("accent"), 3.0))
@@ -58,22 +75,23 @@ def _paint_lids(painter: QPainter, window: Window, layout: LooseLayout, axis: in
     for tile in layout.cavity.lids:
         for s, t in ((share, zero), (share, zero + 1.0), (zero, share), (zero + 1.0, share)):
             points = tile.points(s, t)[:, [axis, 2]]
-            on_rim = _distance_mm(layout.cavity.section, points) < _ON_RIM * float(
-                np.ptp(layout.cavity.section, axis=0).max()
-            )
-            for part in np.split(points, np.flatnonzero(~on_rim)):
+            kept = _on_outline(layout.cavity.section, points, tile.normals(s, t)[:, [axis, 2]])
+            for part in np.split(points, np.flatnonzero(~kept)):
                 if len(part) > 2:
                     painter.drawPolyline(_polygon(window, part[1:]))
 
 
-def _distance_mm(outline: FloatArray, points: FloatArray) -> FloatArray:
-    """Distance of points, shape (n, 2), from the sides of a polygon."""
+def _on_outline(outline: FloatArray, points: FloatArray, normals: FloatArray) -> BoolArray:
+    """Whether points of a piece, shape (n, 2), lie on a polygon's sides and the piece runs along them there, not across."""
     starts, ends = outline, np.roll(outline, -1, axis=0)
     along = ends - starts
-    squared = np.maximum((along**2).sum(axis=1), 1e-12)
-    share = np.clip(((points[:, None] - starts) * along).sum(axis=2) / squared, 0.0, 1.0)
-    away = points[:, None] - (starts + share[..., None] * along)
-    return np.asarray(np.sqrt((away**2).sum(axis=2)).min(axis=1))
+    lengths = np.maximum(np.linalg.norm(along, axis=1), 1e-9)
+    share = np.clip(((points[:, None] - starts) * along).sum(axis=2) / lengths**2, 0.0, 1.0)
+    away = np.linalg.norm(points[:, None] - (starts + share[..., None] * along), axis=2)
+    size = np.linalg.norm(normals, axis=1)
+    across = np.abs(normals @ (along / lengths[:, None]).T) < _ALONG * size[:, None]
+    near = away < _ON_RIM * float(np.ptp(outline, axis=0).max())
+    return np.asarray((near & across).any(axis=1) & (size > _IN_SECTION))
 
 
 def _paint_partitions(painter: QPainter, window: Window, box: BaffledBox, theme: Theme) -> None:
@@ -113,7 +131,7 @@ def _by_colour(layout: LooseLayout, every: int) -> list[tuple[QColor, IndexArray
     xyz = np.round(xyz_per_lumen(layout)[::every], 4)
     lit = layout.flux_lm[::every] > 0
     distinct, which = np.unique(xyz, axis=0, return_inverse=True)
-    pixels = true_colour(np.asarray(distinct.T[:, :, None], dtype=np.float32), Viewing(1.25, 0.0, 0.0))[:, 0]
+    pixels = true_colour(np.asarray(distinct.T[:, None, :], dtype=np.float32), Viewing(1.25, 0.0, 0.0))[0]
     found = [
         (QColor(*(int(value) for value in pixels[index])), np.flatnonzero((which.ravel() == index) & lit))
         for index in range(len(distinct))

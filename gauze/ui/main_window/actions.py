@@ -29,6 +29,7 @@ ACTIONS = (
     ActionRow("&File", "import_emitters", "&Import emitters …", "Ctrl+I"),
     ActionRow("&File", "recent", "Open &recent"),
     ActionRow("&File", "open_demo", "Open the &demo"),
+    ActionRow("&File", "open_demo_sign", "Open the demo of &loose emitters"),
     ActionRow("&File", ""),
     ActionRow("&File", "save", "&Save", "Ctrl+S", "save"),
     ActionRow("&File", "save_as", "Save &as …", "Ctrl+Shift+S"),

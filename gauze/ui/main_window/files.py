@@ -14,7 +14,7 @@ from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.optics.appearance import Picture
-from gauze.demo import demo_design_bytes
+from gauze.demo import demo_design_bytes, demo_sign_bytes
 from gauze.session.autosave import Recovered, discard
 from gauze.session.document import Document
 from gauze.session.edits import with_name
@@ -46,8 +46,16 @@ class Files:
         if self.may_leave():
             self._bench.replace_document(self._demo_document())
 
+    def open_demo_sign(self) -> None:
+        """Open the demo of loose emitters."""
+        if self.may_leave():
+            self._bench.replace_document(self._document(demo_sign_bytes()))
+
     def _demo_document(self) -> Document:
-        return Document(decode_design(demo_design_bytes(), self._bench.catalogue), self._bench.catalogue)
+        return self._document(demo_design_bytes())
+
+    def _document(self, data: bytes) -> Document:
+        return Document(decode_design(data, self._bench.catalogue), self._bench.catalogue)
 
     def open(self) -> None:
         """Ask for a file and open it."""

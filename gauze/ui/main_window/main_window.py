@@ -176,6 +176,7 @@ class MainWindow(QMainWindow):
             "open": files.open,
             "import_emitters": files.import_emitters,
             "open_demo": files.open_demo,
+            "open_demo_sign": files.open_demo_sign,
             "save": files.save,
             "save_as": files.save_as,
             "export_picture": lambda: self._export(lambda r: files.export_picture(r.evaluation, self.canvas.state)),
