@@ -76,8 +76,8 @@ class Document:
         """Name of the edit that redo would bring back."""
         return self._undone[-1].name if self._undone else None
 
-    def apply(self, design: Design, name: str, gesture: object | None = None) -> None:
-        """Put a changed design in place.
+    def apply(self, design: Design, name: str, gesture: object | None = None, layout: AnyLayout | None = None) -> None:
+        """Put a changed design in place; ``layout`` is the design laid out, where that is known already.
 
         Raises
         ------
@@ -86,7 +86,7 @@ class Document:
         """
         if design == self._design:
             return
-        layout = lay_out(design, self._catalogue)
+        layout = layout or lay_out(design, self._catalogue)
         last = self._done[-1] if self._done else None
         if gesture is not None and last is not None and last.gesture == gesture:
             self._done[-1] = Edit(name, last.before, design, gesture)

@@ -7,7 +7,7 @@ from pathlib import Path
 import msgspec
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from gauze.core.design import Design
+from gauze.core.design import Design, LooseEmitters
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
@@ -19,6 +19,7 @@ from gauze.core.units import LengthUnit, format_length
 from gauze.session.autosave import Autosave
 from gauze.session.document import Document
 from gauze.session.edits import with_own_sheet, with_shelf
+from gauze.session.emitters import new_design, read_emitters, with_emitters
 from gauze.session.jobs import NewestJob, Outcome
 from gauze.session.settings import Settings, save_settings
 from gauze.session.shelf import load_shelf, put_on_shelf, save_shelf
@@ -62,6 +63,14 @@ class TrayRequest:
     index: int
 
 
+@dataclass(frozen=True)
+class TableRequest:
+    """A table of emitters to be read, and the design that was open then."""
+
+    path: Path
+    design: Design
+
+
 class Workbench(QObject):
     """Owns the document and the jobs. Signals carry results to the interface thread."""
 
@@ -76,6 +85,9 @@ class Workbench(QObject):
     field_lit = pyqtSignal(object)  # TradeOff
     field_progress = pyqtSignal(float)
     settings_changed = pyqtSignal()
+    table_read = pyqtSignal(object, object)  # TableRequest, Document
+    table_refused = pyqtSignal(str, str)  # name of the file, message
+    _table_reported = pyqtSignal(object)
     _light_reported = pyqtSignal(object)
     _fixes_reported = pyqtSignal(object)
     _tray_reported = pyqtSignal(object)
@@ -108,6 +120,10 @@ class Workbench(QObject):
         self._export_reported.connect(self._on_background)
         self._field: NewestJob[Design, TradeOff] = NewestJob(self._do_field, self._field_reported.emit, "field")
         self._field_reported.connect(self._on_field)
+        self._table: NewestJob[TableRequest, Document] = NewestJob(
+            self._do_table, self._table_reported.emit, "table", lambda _running: False
+        )
+        self._table_reported.connect(self._on_table)
         self._light_reported.connect(self._on_light)
         self._fixes_reported.connect(self._on_background)
         self._tray_reported.connect(self._on_tray)
@@ -164,7 +180,7 @@ class Workbench(QObject):
         """End the jobs; a document that is saved or discarded leaves nothing behind."""
         self._rest.stop()
         self._keep.stop()
-        for job in (self._light, self._fixes, self._tray, self._export, self._field):
+        for job in (self._light, self._fixes, self._tray, self._export, self._field, self._table):
             job.close()
         self._autosave.drop()
 
@@ -296,6 +312,26 @@ class Workbench(QObject):
             self._report(outcome.error)
         elif outcome.result is not None:
             self.field_lit.emit(outcome.result)
+
+    def read_table(self, path: Path) -> None:
+        """Read a table of emitters into the open design of loose emitters, or else into a new one; it may be long."""
+        self._table.submit(TableRequest(path, self.design))
+
+    def _do_table(self, request: TableRequest, _cancelled: Callable[[], bool]) -> Document:
+        emitters, distributions = read_emitters(request.path)
+        if isinstance(request.design.build, LooseEmitters):
+            design = with_emitters(request.design, emitters, distributions)
+        else:
+            design = new_design(request.path.stem, emitters, distributions)
+        return Document(design, self.catalogue)
+
+    def _on_table(self, outcome: Outcome[TableRequest, Document]) -> None:
+        if isinstance(outcome.error, GauzeError):
+            self.table_refused.emit(outcome.request.path.name, str(outcome.error))
+        elif outcome.error is not None:
+            raise outcome.error  # a defect of ours
+        elif outcome.result is not None:
+            self.table_read.emit(outcome.request, outcome.result)
 
     def run_export(self, write: Callable[[], None]) -> None:
         """Write a file off the interface thread; an error is told through ``failed``."""

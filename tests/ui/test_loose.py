@@ -57,35 +57,39 @@ def test_a_table_is_imported_from_the_file_menu(
     window = open_window(lit=False)
     (tmp_path / "lamp.csv").write_text(TABLE)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "lamp.csv"), ""))
-    window.actions_by_key["import_emitters"].trigger()
+    with qtbot.waitSignal(window.bench.table_read, timeout=10_000):
+        window.actions_by_key["import_emitters"].trigger()
     assert window.bench.design.name == "lamp"
     assert len(window.bench.design.loose.emitters) == 2
     assert window.isWindowModified()
     assert window.drawing.currentWidget() is window.drawing.cavity
     assert at_rest(window, qtbot).layout.emitter_count == 2
-    window.bench.edit("Level", lambda was, _: was)  # nothing changed: nothing to undo
     (tmp_path / "lamp.csv").write_text(TABLE.rsplit("\n", 2)[0] + "\n")
-    window.actions_by_key["import_emitters"].trigger()
+    with qtbot.waitSignal(window.bench.table_read, timeout=10_000):
+        window.actions_by_key["import_emitters"].trigger()
     assert len(window.bench.design.loose.emitters) == 1
     window.actions_by_key["undo"].trigger()
     assert len(window.bench.design.loose.emitters) == 2
 
 
 def test_a_bad_table_is_told_row_by_row_and_what_is_open_stays(
-    open_window: Open, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    open_window: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     window = open_window(lit=False)
     path = tmp_path / "bad.csv"
     path.write_text(TABLE + "".join("1,2\n" for _ in range(40)))
     boxes = []
     monkeypatch.setattr(QMessageBox, "exec", lambda self: boxes.append((self.informativeText(), self.detailedText())))
-    assert not window.files.import_path(path)
+    with qtbot.waitSignal(window.bench.table_refused, timeout=10_000):
+        window.bench.read_table(path)
     shown, all_of_it = boxes[0]
     assert shown.startswith("Line 4: there are 2 values for 8 columns")
     assert shown.endswith("… and 28 more")
     assert "Line 43:" in all_of_it
+    with qtbot.waitSignal(window.bench.table_refused, timeout=10_000):
+        window.bench.read_table(tmp_path / "none.csv")
+    assert "does not exist" in boxes[1][0]
     assert isinstance(window.bench.design.build, StripPanel)
-    assert not window.files.import_path(tmp_path / "none.csv")
 
 
 @pytest.mark.parametrize("name", ["box", "tube", "sphere", "open corner", "prism"])

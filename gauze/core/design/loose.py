@@ -1,6 +1,7 @@
 """Choices of the loose emitters: any places, axes and fluxes, in a cavity of any shape."""
 
 import math
+from collections import deque
 from typing import Annotated
 
 import msgspec
@@ -17,6 +18,7 @@ Coordinate = Annotated[float, msgspec.Meta(ge=-10_000, le=10_000)]
 Component = Annotated[float, msgspec.Meta(ge=-1e6, le=1e6)]
 MOST_EMITTERS = 200_000
 MOST_CANDELA = 60_000  # values of one distribution
+_TABLES: deque[tuple[tuple["LooseEmitter", ...], NDArray[np.float64]]] = deque(maxlen=3)
 
 
 class LooseEmitter(msgspec.Struct, frozen=True, array_like=True):
@@ -123,8 +125,17 @@ def _check_emitters(build: LooseEmitters, path: str) -> None:
 
 
 def emitter_table(emitters: tuple[LooseEmitter, ...]) -> NDArray[np.float64]:
-    """Return the values of all emitters in the order of their fields, shape (n, 12)."""
-    return np.array([msgspec.structs.astuple(emitter) for emitter in emitters], dtype=float)
+    """Return the values of all emitters in the order of their fields, shape (n, 12); not to be written to.
+
+    The tables of the last few tuples are kept: an edit of anything else leaves the emitters the same tuple.
+    """
+    for known, table in _TABLES:
+        if known is emitters:
+            return table
+    table = np.array([msgspec.structs.astuple(emitter) for emitter in emitters], dtype=float)
+    table.flags.writeable = False
+    _TABLES.append((emitters, table))
+    return table
 
 
 def suspects(table: NDArray[np.float64], distributions: int) -> list[int]:

@@ -11,6 +11,7 @@ import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.design import check_design
+from gauze.core.design.loose import LooseEmitter, LooseEmitters
 from gauze.core.errors import DesignError, FormatError
 from gauze.core.materials import Catalogue
 
@@ -20,6 +21,8 @@ VERSION = 1
 MOST_BYTES = 64_000_000  # four times a design of as many emitters as can be computed
 
 _NUMBERS = re.compile(rb"\[[-+.\deE,\s]+\]")  # lists of numbers alone
+
+_NO_EMITTERS = b'"emitters": []'
 
 _TYPE_WORDS = {
     "float": "a number",
@@ -44,10 +47,17 @@ class DesignFile(Design, frozen=True, kw_only=True, forbid_unknown_fields=True, 
 
 def encode_design(design: Design) -> bytes:
     """Write a design as indented JSON, the same bytes for the same design."""
+    emitters: tuple[LooseEmitter, ...] = ()
+    if isinstance(design.build, LooseEmitters):  # there may be very many: each is written on a line of its own
+        emitters = design.build.emitters
+        design = msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, emitters=()))
     body: dict[str, Any] = msgspec.to_builtins(design)
     marked = {"format": FORMAT, "format_version": VERSION} | {k: v for k, v in body.items() if v is not None}
-    text = msgspec.json.format(msgspec.json.encode(marked), indent=2)
-    return _NUMBERS.sub(_on_one_line, text) + b"\n"
+    text = _NUMBERS.sub(_on_one_line, msgspec.json.format(msgspec.json.encode(marked), indent=2))
+    if emitters:
+        rows = b",".join(b"\n      " + msgspec.json.encode(one).replace(b",", b", ") for one in emitters)
+        text = text.replace(_NO_EMITTERS, b'"emitters": [' + rows + b"\n    ]", 1)
+    return text + b"\n"
 
 
 def _on_one_line(numbers: re.Match[bytes]) -> bytes:

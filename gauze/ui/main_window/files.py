@@ -18,12 +18,12 @@ from gauze.demo import demo_design_bytes, demo_sign_bytes
 from gauze.session.autosave import Recovered, discard
 from gauze.session.document import Document
 from gauze.session.edits import with_name
-from gauze.session.emitters import TABLE_EXTENSION, new_design, read_emitters, with_emitters
+from gauze.session.emitters import TABLE_EXTENSION
 from gauze.session.storage import write_file
 from gauze.ui.canvas.paint_plan import to_qimage
 from gauze.ui.text import tr
 from gauze.ui.view_state import ViewState
-from gauze.ui.workbench import Workbench
+from gauze.ui.workbench import TableRequest, Workbench
 
 _MOST_LINES = 12  # of a message shown at once
 
@@ -34,6 +34,10 @@ class Files:
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         self._bench = bench
         self._parent = parent
+        bench.table_read.connect(self._take_table)
+        bench.table_refused.connect(
+            lambda name, why: self.explain(tr("“{name}” was not imported").format(name=name), why)
+        )
 
     def new(self) -> None:
         """Start a new strip panel from the demo's choices, unsaved and unnamed."""
@@ -73,26 +77,15 @@ class Files:
             tr("Tables of emitters (*{ext})").format(ext=TABLE_EXTENSION),
         )
         if name:
-            self.import_path(Path(name))
+            self._bench.read_table(Path(name))
 
-    def import_path(self, path: Path) -> bool:
-        """Import a table; one that cannot be read is explained, row by row, and what is open stays."""
-        bench = self._bench
-        try:
-            emitters, distributions = read_emitters(path)
-            if isinstance(bench.design.build, LooseEmitters):
-                design = with_emitters(bench.design, emitters, distributions)
-                bench.document.apply(design, "Import emitters")
-                return True
-            document = Document(new_design(path.stem, emitters, distributions), bench.catalogue)
-        except GauzeError as error:
-            self.explain(tr("“{name}” was not imported").format(name=path.name), str(error))
-            return False
-        if not self.may_leave():
-            return False
-        document.mark_unsaved()
-        bench.replace_document(document)
-        return True
+    def _take_table(self, request: TableRequest, document: Document) -> None:
+        """Put emitters that were read in place: an edit of the design that they were read for, or a new document."""
+        if request.design == self._bench.design and isinstance(request.design.build, LooseEmitters):
+            self._bench.document.apply(document.design, "Import emitters", layout=document.layout)
+        elif self.may_leave():
+            document.mark_unsaved()
+            self._bench.replace_document(document)
 
     def open_path(self, path: Path) -> bool:
         """Open a file; one that cannot be opened is explained and what is open stays."""
