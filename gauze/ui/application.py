@@ -67,8 +67,12 @@ def run_application(arguments: argparse.Namespace) -> int:
     return application.exec()
 
 
+_SWITCH_SECONDS = 0.001  # after which a thread that computes lets the interface have its turn
+
+
 def open_window(document: Document, theme: str | None) -> MainWindow:
     """Make the window on a document and start to light it."""
+    sys.setswitchinterval(_SWITCH_SECONDS)
     file = settings_path()
     bench = Workbench(document, load_settings(file), file, recovery_folder(), shelf_path())
     window = MainWindow(bench, theme)

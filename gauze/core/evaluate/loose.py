@@ -70,7 +70,7 @@ class LooseEvaluation(Evaluation):
 
     @property
     def opening_mm(self) -> tuple[float, float, float]:
-        return opening_mm(self.face)
+        return opening_mm(self.face.light)
 
     def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
         return intensity_cd(self.face, gamma_deg, c_deg)
@@ -128,9 +128,9 @@ def _sheet(build: LooseEmitters, layout: LooseLayout, catalogue: Catalogue) -> S
     return catalogue.sheet(build.layers)
 
 
-def xyz_per_lumen(layout: LooseLayout) -> FloatArray:
-    """XYZ with Y = 1 of every emitter, shape (n, 3): a black body's of its CCT, or that of its x and y."""
-    colours = np.column_stack([layout.cct_k, layout.cie_xy])
+def xyz_per_lumen(layout: LooseLayout, every: int = 1) -> FloatArray:
+    """XYZ with Y = 1 of every emitter (or every so many), shape (n, 3): a black body's of its CCT, or that of its x and y."""
+    colours = np.column_stack([layout.cct_k[::every], layout.cie_xy[::every]])
     kinds = alike(colours)
     table = np.array(
         [

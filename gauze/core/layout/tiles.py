@@ -111,11 +111,11 @@ class FlatTile:
         return np.broadcast_to(self.normal, (*s.shape, 3))
 
     def density(self, s: FloatArray, t: FloatArray) -> FloatArray:
-        a, b, c, d = self.corners
-        s, t = s[..., None], t[..., None]
-        along = (1 - t) * (b - a) + t * (c - d)
-        up = (1 - s) * (d - a) + s * (c - b)
-        return np.asarray(np.linalg.norm(np.cross(along, up), axis=-1))
+        a, b, c, d = self.corners  # the area of a flat piece changes linearly with s and with t
+        here, along, up = (
+            float(np.cross(p, q) @ self.normal) for p, q in ((b - a, d - a), (b - a, c - b), (c - d, d - a))
+        )
+        return np.asarray(here + s * (along - here) + t * (up - here))
 
     def clearance_mm(self, places: FloatArray) -> FloatArray:
         return np.asarray((places - self.corners[0]) @ self.normal)

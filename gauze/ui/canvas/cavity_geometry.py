@@ -1,6 +1,7 @@
 """Where plan, lit face and side cut of a cavity stand on the drawing."""
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
@@ -12,6 +13,8 @@ _GAP, _TITLE = 26.0, 24.0  # pixels around and above each drawing
 _LONG = 2.4  # width over height from which the drawings stand above each other
 _MOST_ENLARGED = 8.0  # of a side cut over the plan
 
+Place = TypeVar("Place", float, FloatArray)
+
 
 @dataclass(frozen=True)
 class Window:
@@ -22,12 +25,12 @@ class Window:
     left_mm: float
     low_mm: float
 
-    def x(self, value_mm: float) -> float:
-        """Pixel of a place to the right."""
+    def x(self, value_mm: Place) -> Place:
+        """Pixel of a place to the right, or of many."""
         return self.rect.x + (value_mm - self.left_mm) * self.scale
 
-    def y(self, value_mm: float) -> float:
-        """Pixel of a place upwards."""
+    def y(self, value_mm: Place) -> Place:
+        """Pixel of a place upwards, or of many."""
         return self.rect.bottom - (value_mm - self.low_mm) * self.scale
 
     def place_mm(self, x: float, y: float) -> tuple[float, float] | None:

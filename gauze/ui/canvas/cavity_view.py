@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 from scipy.ndimage import distance_transform_edt
 
@@ -45,7 +45,9 @@ class CavityView(QWidget):
         self._theme, self._unit = theme, unit
         self._state = ViewState()
         self._scene: CavityScene | None = None
-        self._picture: tuple[object, QImage] | None = None
+        self._picture: tuple[LooseEvaluation, object, QImage] | None = None
+        self._path: tuple[LooseLayout, Window, QPainterPath] | None = None
+        self._drawn: tuple[LooseLayout, object, QPixmap] | None = None
         self._bubble = Bubble(self)
         self._bubble.set_theme(theme)
         self.setMouseTracking(True)
@@ -91,10 +93,9 @@ class CavityView(QWidget):
         if scene is not None and sheet is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
             self._title(painter, sheet.plan, tr("plan, {size}").format(size=self._size(scene.layout.cavity.plan)))
-            paint_plan(painter, sheet.plan, scene.layout, self._theme)
+            painter.drawPixmap(0, 0, self._body(scene, sheet))
             self._paint_face(painter, sheet.face, scene)
             self._title(painter, sheet.cut, tr("side cut, {size}").format(size=self._size(scene.layout.cavity.section)))
-            paint_cut(painter, sheet.cut, scene.layout, self._theme)
         painter.end()
 
     def _paint_face(self, painter: QPainter, window: Window, scene: CavityScene) -> None:
@@ -108,7 +109,7 @@ class CavityView(QWidget):
             return
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
         image = self._image(evaluation)
-        outline = face_path(window, scene.layout)
+        outline = self._outline(scene, window)
         painter.save()
         if not outline.isEmpty():
             painter.setClipPath(outline)
@@ -129,19 +130,40 @@ class CavityView(QWidget):
             bar = QRectF(self.width() - 236, self.height() - 34, 220, 9)
             paint_scale(painter, bar, self._theme, even.min_cd_m2, even.max_cd_m2)
 
+    def _body(self, scene: CavityScene, sheet: Sheet) -> QPixmap:
+        """Plan and side cut, painted anew only when they change: there may be very many emitters."""
+        ratio = self.devicePixelRatioF()
+        key = (sheet.plan, sheet.cut, self._theme.name, self.width(), self.height(), ratio)
+        if self._drawn is None or self._drawn[0] is not scene.layout or self._drawn[1] != key:
+            pixmap = QPixmap(max(int(self.width() * ratio), 1), max(int(self.height() * ratio), 1))
+            pixmap.setDevicePixelRatio(ratio)
+            pixmap.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(pixmap)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+            paint_plan(painter, sheet.plan, scene.layout, self._theme)
+            paint_cut(painter, sheet.cut, scene.layout, self._theme)
+            painter.end()
+            self._drawn = (scene.layout, key, pixmap)
+        return self._drawn[2]
+
+    def _outline(self, scene: CavityScene, window: Window) -> QPainterPath:
+        if self._path is None or self._path[0] is not scene.layout or self._path[1] != window:
+            self._path = (scene.layout, window, face_path(window, scene.layout))
+        return self._path[2]
+
     def _image(self, evaluation: LooseEvaluation) -> QImage:
         """The lit face, carried on beside it, where the outline cuts it off."""
         state = self._state
-        key = (id(evaluation), state.exposure_stops, state.room_lx, state.false_colour)
-        if self._picture is None or self._picture[0] != key:
+        key = (state.exposure_stops, state.room_lx, state.false_colour)
+        if self._picture is None or self._picture[0] is not evaluation or self._picture[1] != key:
             picture = face_picture(
                 evaluation,
                 room_lx=state.room_lx,
                 exposure_stops=state.exposure_stops,
                 false=state.false_colour,
             )
-            self._picture = (key, to_qimage(_filled(picture, evaluation.inside[::-1])))
-        return self._picture[1]
+            self._picture = (evaluation, key, to_qimage(_filled(picture, evaluation.inside[::-1])))
+        return self._picture[2]
 
     def _title(self, painter: QPainter, window: Window, words: str) -> None:
         painter.setPen(self._theme.colour("ink_dim"))

@@ -8,13 +8,14 @@ from gauze.core.evaluate.loose import xyz_per_lumen
 from gauze.core.layout import LooseLayout
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
+from gauze.core.layout.tiles import Tile
 from gauze.core.optics.appearance import Viewing, true_colour
 from gauze.ui.canvas.cavity_geometry import Window
 from gauze.ui.theme import Theme
 
-_MOST_DRAWN = 20_000  # emitters; of more every so many
+_MOST_DRAWN = 8_000  # emitters; of more every so many
 _AXIS_PIXELS = 9.0
-_LID_STEPS = 96
+_LID_STEPS, _STRAIGHT_STEPS = 56, 4
 _ON_RIM = 0.01  # of the section: how far a lit line may lie from its outline
 _ALONG, _IN_SECTION = 0.25, 0.8  # sine of the angle between a piece and a side; share of its normal in the section
 
@@ -52,15 +53,21 @@ def paint_cut(painter: QPainter, window: Window, layout: LooseLayout, theme: The
     _paint_emitters(painter, window, layout, (axis, 2), theme)
 
 
+def _steps(tile: Tile) -> FloatArray:
+    """Places along an edge of a piece: straight ones need few."""
+    return np.linspace(0.0, 1.0, _STRAIGHT_STEPS if tile.is_flat else _LID_STEPS)
+
+
 def face_path(window: Window, layout: LooseLayout) -> QPainterPath:
     """Outline of the unrolled lit faces on the drawing; empty where they fill it."""
     path = QPainterPath()
     if isinstance(layout.cavity, BaffledBox):
         return path
-    share, zero = np.linspace(0.0, 1.0, _LID_STEPS), np.zeros(_LID_STEPS)
-    s = np.concatenate([share, zero + 1.0, share[::-1], zero])
-    t = np.concatenate([zero, share, zero + 1.0, share[::-1]])
     for tile in layout.cavity.lids:
+        share = _steps(tile)
+        zero = np.zeros_like(share)
+        s = np.concatenate([share, zero + 1.0, share[::-1], zero])
+        t = np.concatenate([zero, share, zero + 1.0, share[::-1]])
         piece = QPainterPath()
         piece.addPolygon(_polygon(window, np.stack(tile.to_chart(s, t), axis=1)))
         piece.closeSubpath()
@@ -71,8 +78,9 @@ def face_path(window: Window, layout: LooseLayout) -> QPainterPath:
 def _paint_lids(painter: QPainter, window: Window, layout: LooseLayout, axis: int, theme: Theme) -> None:
     assert not isinstance(layout.cavity, BaffledBox)
     painter.setPen(QPen(theme.colour("accent"), 3.0))
-    share, zero = np.linspace(0.0, 1.0, _LID_STEPS), np.zeros(_LID_STEPS)
     for tile in layout.cavity.lids:
+        share = _steps(tile)
+        zero = np.zeros_like(share)
         for s, t in ((share, zero), (share, zero + 1.0), (zero, share), (zero + 1.0, share)):
             points = tile.points(s, t)[:, [axis, 2]]
             kept = _on_outline(layout.cavity.section, points, tile.normals(s, t)[:, [axis, 2]])
@@ -128,7 +136,7 @@ def _paint_emitters(
 
 def _by_colour(layout: LooseLayout, every: int) -> list[tuple[QColor, IndexArray]]:
     """Screen colours, and which of the drawn emitters have them."""
-    xyz = np.round(xyz_per_lumen(layout)[::every], 4)
+    xyz = np.round(xyz_per_lumen(layout, every), 4)
     lit = layout.flux_lm[::every] > 0
     distinct, which = np.unique(xyz, axis=0, return_inverse=True)
     pixels = true_colour(np.asarray(distinct.T[:, None, :], dtype=np.float32), Viewing(1.25, 0.0, 0.0))[0]
@@ -140,4 +148,5 @@ def _by_colour(layout: LooseLayout, every: int) -> list[tuple[QColor, IndexArray
 
 
 def _polygon(window: Window, outline: FloatArray) -> QPolygonF:
-    return QPolygonF([QPointF(window.x(float(a)), window.y(float(b))) for a, b in outline])
+    x, y = window.x(outline[:, 0]), window.y(outline[:, 1])
+    return QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)])

@@ -181,9 +181,9 @@ def _near(
     plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
     seen = np.zeros_like(plain) if weighing is not None else None
     tree = cKDTree(emitters.places_mm)
-    _, which = np.unique(np.floor(points / (_BLOCK_IN_CLEARANCE * clearance_mm)), axis=0, return_inverse=True)
-    order = np.argsort(which.ravel(), kind="stable")
-    for block in np.split(order, np.flatnonzero(np.diff(which.ravel()[order])) + 1):
+    which = alike(np.floor(points / (_BLOCK_IN_CLEARANCE * clearance_mm))).which
+    order = np.argsort(which, kind="stable")
+    for block in np.split(order, np.flatnonzero(np.diff(which[order])) + 1):
         middle = points[block].mean(axis=0)
         radius = math.sqrt(float(((points[block] - middle) ** 2).sum(axis=1).max()))
         some = np.array(tree.query_ball_point(middle, reach + radius), int)

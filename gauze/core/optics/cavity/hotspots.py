@@ -11,6 +11,7 @@ from scipy.ndimage import gaussian_filter
 from scipy.spatial import Delaunay, QhullError, cKDTree
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.chart import Chart
 from gauze.core.optics.visibility import Modulation
 
@@ -37,7 +38,8 @@ def spacings_mm(places_mm: FloatArray) -> tuple[float, float] | None:
     The closest is the tenth part of the distances to the nearest, the largest the ninth tenth of the edges between neighbours
     (Delaunay), or of those distances where all stand in a line.
     """
-    places = np.unique(np.round(places_mm, 3), axis=0)
+    rounded = np.round(places_mm, 3)
+    places = rounded[alike(rounded).first]
     if len(places) < 2:
         return None
     nearest = cKDTree(places).query(places, k=2)[0][:, 1]

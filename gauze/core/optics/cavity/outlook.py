@@ -23,6 +23,7 @@ from gauze.core.optics.gaussian_sum import lobe_share_inside
 from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
 
 _FLAT_MM = 1e-6  # depth up to which a face is flat: rounding
+_OUTLINE = 33  # places along each side of a piece that tell how far it reaches
 _MOST_PARTS = 900  # of the faces
 _MOST_GROUPS = 80  # of emitters
 _MOST_AT_ONCE = 2_000_000
@@ -89,13 +90,15 @@ def intensity_cd(face: CavityFace, gamma_deg: FloatArray, c_deg: FloatArray) -> 
     return np.asarray(candela.reshape(gamma.shape))
 
 
-def opening_mm(face: CavityFace) -> tuple[float, float, float]:
+def opening_mm(light: Light) -> tuple[float, float, float]:
     """Width, height and depth of the lit faces as seen along the outlook's axis."""
-    frame = outlook_of(face.light)
+    if isinstance(light, BaffledLight):
+        return light.box.width_mm, light.box.height_mm, 0.0
+    frame = light.cavity.outlook
     axes = np.array([frame.right, frame.up, np.cross(frame.right, frame.up)])
-    along = np.ptp(face.chart.places_mm @ axes.T, axis=0)
-    across = np.abs(face.chart.normals @ axes.T).min(axis=0)  # a face square to an axis ends half a pixel further
-    width, height, depth = along + np.where(across < 0.5, face.chart.step_mm, 0.0)
+    s, t = (grid.ravel() for grid in np.meshgrid(*2 * [np.linspace(0.0, 1.0, _OUTLINE)]))
+    places = np.concatenate([tile.points(s, t) for tile in light.cavity.lids])
+    width, height, depth = np.ptp(places @ axes.T, axis=0)
     return float(width), float(height), float(depth) if depth > _FLAT_MM else 0.0
 
 
@@ -106,8 +109,7 @@ def _parts(face: CavityFace) -> _Parts:
     key = np.stack(
         [chart.lid, (chart.u_mm[columns] // width).astype(int), (chart.v_mm[rows] // width).astype(int)], axis=1
     )
-    _, which = np.unique(key, axis=0, return_inverse=True)
-    which = which.ravel()
+    which = alike(key).which
     areas = np.asarray(np.bincount(which, chart.areas_mm2), float)
 
     def mean(values: FloatArray) -> FloatArray:

@@ -69,7 +69,8 @@ class Transport:
         total = direct.copy()
         if not len(some):
             return total
-        inner = self.exchange[np.ix_(some, some)]
+        whole = len(some) == len(rho)  # the usual case, which spares a copy
+        inner = self.exchange if whole else self.exchange[np.ix_(some, some)]
         weight, r = area[some] * rho[some], rho[some]
 
         def apply(e: FloatArray) -> FloatArray:
@@ -84,7 +85,8 @@ class Transport:
             solved, failed = cg(operator, wanted, x0=direct[some, column], rtol=_TOLERANCE, M=inverse, maxiter=400)
             if failed:
                 raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
-            total[:, column] += (self.exchange[:, some] @ (r * solved).astype(np.float32)) / area
+            outer = self.exchange if whole else self.exchange[:, some]
+            total[:, column] += (outer @ (r * solved).astype(np.float32)) / area
         return total
 
     def reflectances(self, mesh: Mesh) -> FloatArray:
