@@ -114,6 +114,11 @@ class Evaluation(abc.ABC):
         """Luminous intensity far away, shape (len(c_deg), len(gamma_deg))."""
 
     @property
+    def shows_cells(self) -> bool:
+        """Whether cells between partitions are meant to stand apart, as pixels do."""
+        return False
+
+    @property
     def target_lx(self) -> float:
         """Illuminance at the middle of the target."""
         rows, columns = self.target.illuminance_lx.shape

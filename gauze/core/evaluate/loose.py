@@ -69,6 +69,10 @@ class LooseEvaluation(Evaluation):
         return inside.back, inside.wall, inside.lid
 
     @property
+    def shows_cells(self) -> bool:
+        return self.crosstalk is not None
+
+    @property
     def opening_mm(self) -> tuple[float, float, float]:
         return opening_mm(self.face.light)
 

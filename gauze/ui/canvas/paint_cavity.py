@@ -84,9 +84,10 @@ def _paint_lids(painter: QPainter, window: Window, layout: LooseLayout, axis: in
         for s, t in ((share, zero), (share, zero + 1.0), (zero, share), (zero + 1.0, share)):
             points = tile.points(s, t)[:, [axis, 2]]
             kept = _on_outline(layout.cavity.section, points, tile.normals(s, t)[:, [axis, 2]])
-            for part in np.split(points, np.flatnonzero(~kept)):
-                if len(part) > 2:
-                    painter.drawPolyline(_polygon(window, part[1:]))
+            cuts = np.flatnonzero(~kept)
+            for part, on in zip(np.split(points, cuts), np.split(kept, cuts), strict=True):
+                if on.sum() > 1:
+                    painter.drawPolyline(_polygon(window, part[on]))
 
 
 def _on_outline(outline: FloatArray, points: FloatArray, normals: FloatArray) -> BoolArray:

@@ -154,3 +154,17 @@ def test_the_widest_pitch_that_a_sheet_hides():
     fewer = msgspec.structs.replace(found, count=found.count - 1)
     bolder = msgspec.structs.replace(fix.design, build=msgspec.structs.replace(fix.design.panel, rows=fewer))
     assert evaluate(bolder, CATALOGUE).dots.visibility(2000.0) > 0.9
+
+
+def test_cells_that_differ_are_a_picture_and_no_fault():
+    """Between partitions a dark cell beside a lit one is meant; what is judged is each cell by itself."""
+    cells = BaffledShape(
+        columns=3, rows=2, pitch_x_mm=20.0, pitch_y_mm=20.0, depth_mm=15.0, partition_mm=1.0, partition_height_mm=13.0
+    )
+    picture = (emitter(10.0, 10.0, cct_k=2000.0), emitter(50.0, 30.0, cct_k=9000.0))
+    findings = by_code(lit(*picture, shape=cells))
+    assert findings["evenness"].state is State.NOTE
+    assert findings["dots"].state is State.NOTE
+    assert findings["dots"].sentence.startswith("Cells show nearer than")
+    assert "colour evenness" not in findings
+    assert not any(findings[code].fixable for code in ("evenness", "dots"))

@@ -21,7 +21,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     if evaluation.evenness.mean_cd_m2 <= 0:
         return []
     findings = [_white(evaluation)]
-    if _colours_stand_apart(evaluation):
+    if _colours_stand_apart(evaluation) and not evaluation.shows_cells:
         findings.append(_colour_evenness(evaluation))
     return findings
 

@@ -23,6 +23,8 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     dots = evaluation.dots
     visibility = dots.visibility(viewing_mm)
     state = _state(visibility, only_lighting=evaluation.design.purpose.use == "lighting")
+    if evaluation.shows_cells and state is not State.GOOD:
+        state = State.NOTE  # they are meant to be told apart
     return [
         Finding(
             code="dots",
@@ -55,7 +57,7 @@ def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
     dots = evaluation.dots
     if dots.worst is None:
         return _NO_DOTS
-    noun = _NOUNS[dots.worst.kind]
+    noun = "Cells" if evaluation.shows_cells else _NOUNS[dots.worst.kind]
     if dots.camera_limit is not None:
         words = "show" if dots.vanish_distance_mm > 0.0 else "do not show"
         return f"{noun} {words} to the camera: {dots.worst.amplitude:.2%} of ripple, {dots.camera_limit:.2%} passes."

@@ -14,7 +14,9 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     even = evaluation.evenness
     if even.mean_cd_m2 <= 0.0:
         return [_dark(evaluation)]
-    if even.min_over_mean >= GOOD_MIN_OVER_MEAN:
+    if evaluation.shows_cells:
+        state, words = State.NOTE, "The face shows cells as they are lit"
+    elif even.min_over_mean >= GOOD_MIN_OVER_MEAN:
         state, words = State.GOOD, "The face is even"
     elif even.min_over_mean >= FAIR_MIN_OVER_MEAN:
         state, words = State.WATCH, "The face is fairly even"
@@ -30,7 +32,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
             unit="",
             limit=GOOD_MIN_OVER_MEAN,
             figures=_figures(evaluation),
-            fixable=state is not State.GOOD,
+            fixable=state in (State.WATCH, State.FAILS),
         )
     ]
 
