@@ -16,6 +16,7 @@ from gauze.core.units import format_length
 VANISHED = 0.97  # visibility that a fix must reach: a little below 1, so that rounding does not undo it
 _GROWTH = 1.35  # of the depth from one trial to the next while bracketing
 _MOST_DEPTH_MM = 1500.0
+_MOST_GROWTH = 8.0  # of the depth: what takes more is another lamp
 _DEPTH_STEP_MM = 0.5
 
 
@@ -71,10 +72,10 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
     low_mm = trial.depth_mm
     if low_mm is None:
         return None
-    high_mm = low_mm * _GROWTH
+    high_mm, most_mm = low_mm * _GROWTH, min(_MOST_DEPTH_MM, low_mm * _MOST_GROWTH)
     while not at(high_mm):
         low_mm, high_mm = high_mm, high_mm * _GROWTH
-        if high_mm > _MOST_DEPTH_MM:
+        if high_mm > most_mm:
             return None
     least_mm = least_that_holds(at, low_mm, high_mm, _DEPTH_STEP_MM / 2)
     assert least_mm is not None
