@@ -11,6 +11,7 @@ import math
 
 import numpy as np
 import pytest
+from scipy.special import kv
 
 from gauze.core.design.cavity import BoxShape, FrustumShape, SphereShape
 from gauze.core.evaluate import evaluate
@@ -113,3 +114,39 @@ def test_the_engine_for_any_cavity_agrees_with_the_one_for_boxes():
     assert math.sqrt(float((difference**2).mean())) < 3e-3
     assert np.abs(difference).max() < 0.02
     assert found.output.lid_lm == pytest.approx(box.lid_flux_lm, rel=1e-3)
+
+
+@pytest.mark.parametrize("depth_over_pitch", [0.5, 0.75, 1.0])
+def test_the_ripple_of_loose_emitters_is_the_harmonic_of_their_grid(depth_over_pitch):
+    """An endless square grid over a black back: first harmonic 2 k d K1(k d) of the direct light along x, and as much along y.
+
+    The Fourier transform of the Lambertian point's 1/(d^2 + r^2)^2; G. N. Watson, "Theory of Bessel Functions", 6.16 (from
+    memory). Two crossed waves of amplitude a have the root mean square a, so sqrt(2) times it is sqrt(2) a.
+    """
+    pitch, columns, rows = 20.0, 14, 12
+    depth = depth_over_pitch * pitch
+    found = lit(
+        BoxShape(width_mm=columns * pitch, height_mm=rows * pitch, depth_mm=depth + 1.0),
+        *(emitter((i + 0.5) * pitch, (j + 0.5) * pitch, 1.0) for i in range(columns) for j in range(rows)),
+        diffuser="dense-opal-acrylic-3",
+        back=0.0,
+        walls=0.0,
+    )
+    sheet = found.diffuser
+    bounced = found.face.bounced.sum() / (found.face.bounced.sum() + found.face.direct.sum())
+    assert bounced < 1e-3
+    k_d = 2 * math.pi * depth_over_pitch
+    spread = math.exp(-0.5 * (2 * math.pi * sheet.sideways_spread_mm / pitch) ** 2)  # in the sheet, a Gaussian
+    wanted = math.sqrt(2) * 2 * k_d * float(kv(1, k_d)) * spread
+    (ripple,) = [one for one in found.dots.modulations if one.pitch_mm == pytest.approx(pitch, rel=0.05)]
+    assert ripple.amplitude == pytest.approx(wanted, rel=0.15, abs=2e-3)
+
+
+def test_no_dots_are_seen_where_only_the_rim_is_dark():
+    """Deep behind a close grid nothing of it is left, though the face falls off to its rim."""
+    found = lit(
+        BoxShape(width_mm=120.0, height_mm=80.0, depth_mm=60.0),
+        *(emitter(10.0 + 20 * i, 10.0 + 20 * j, 1.0) for i in range(6) for j in range(4)),
+    )
+    assert found.evenness.min_over_mean < 0.8
+    assert found.dots.visibility(2000.0) < 1.0

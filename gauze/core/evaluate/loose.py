@@ -99,7 +99,7 @@ def evaluate_loose(
     weight = chart.spread_out((chart.areas_mm2 / chart.areas_mm2.sum()).astype(np.float32))
     evenness = evenness_of(xyz[1], weight)
     size = (float(np.ptp(chart.u_mm)) + chart.step_mm, float(np.ptp(chart.v_mm)) + chart.step_mm)
-    ripples = hotspots(xyz[1].astype(float), chart, layout.places_mm)
+    ripples = hotspots(xyz[1].astype(float), face)
     return LooseEvaluation(
         design=design,
         catalogue=catalogue,

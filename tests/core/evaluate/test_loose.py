@@ -48,17 +48,6 @@ def test_closer_emitters_hide_their_dots():
     assert dense.value < sparse.value
 
 
-def test_the_dots_of_loose_emitters_are_those_of_a_regular_grid():
-    """The band about the pitch holds the amplitude of a plain wave: the ripple of a square grid, read off the map."""
-    found = lit(*grid(6, 4, flux_lm=40.0))
-    inner = found.luminance_cd_m2[
-        np.ix_((found.y_mm > 20) & (found.y_mm < 60), (found.x_mm > 20) & (found.x_mm < 100))
-    ].astype(float)
-    swing = (inner.max() - inner.min()) / 2 / inner.mean()
-    worst = max(ripple.amplitude for ripple in found.dots.modulations)
-    assert swing / 3 < worst < 2 * swing
-
-
 def test_crosstalk_is_told_between_partitions():
     cells = BaffledShape(
         columns=3, rows=3, pitch_x_mm=20.0, pitch_y_mm=20.0, depth_mm=15.0, partition_mm=1.0, partition_height_mm=9.0
