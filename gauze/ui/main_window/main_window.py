@@ -44,8 +44,7 @@ from gauze.ui.text import tr
 from gauze.ui.theme import Theme, apply_theme, icon, theme_named
 from gauze.ui.workbench import LightResult, Workbench
 
-_SIDE_WIDTH = 326
-_PLACES_WIDTH = 74
+_SIDE_WIDTH, _PLACES_WIDTH = 326, 74
 _CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "undo", "redo")
 _OF_PANELS = ("turn_rows", "tray_strip", "chart", "fit", "zoom_in", "zoom_out", "seam_swap")
 _TYPED_BY_KEY = ("depth", "spacing", "row_count", "face_width", "face_height", "viewing_distance")

@@ -12,6 +12,7 @@ from scipy.ndimage import gaussian_filter
 from scipy.spatial import Delaunay, QhullError, cKDTree
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.layout.tiles import Tile
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import Chart
@@ -91,12 +92,25 @@ def _ahead(face: CavityFace) -> FloatArray:
     places, axes = emitters.places_mm, emitters.axes
     if isinstance(light, BaffledLight):
         return np.column_stack([places[:, :2], np.full(len(places), light.box.depth_mm)])
+    if all(tile.is_flat for tile in light.cavity.tiles):
+        return places + _to_planes(light.cavity.tiles, places, axes)[:, None] * axes
     low, high = np.zeros(len(places)), np.full(len(places), float(np.ptp(face.chart.places_mm, axis=0).max()) * 3.0)
     for _ in range(_HALVINGS):
         middle = (low + high) / 2.0
         inside = light.cavity.clearance_mm(places + middle[:, None] * axes) > 0.0
         low, high = np.where(inside, middle, low), np.where(inside, high, middle)
     return np.asarray(places + low[:, None] * axes)
+
+
+def _to_planes(tiles: tuple[Tile, ...], places: FloatArray, axes: FloatArray) -> FloatArray:
+    """Distance along each axis to the first of the planes that close a cavity."""
+    middle = np.array(0.5)
+    nearest = np.full(len(places), np.inf)
+    for tile in {tile.surface: tile for tile in tiles}.values():
+        towards = -(axes @ tile.normals(middle, middle))
+        away = np.maximum(tile.clearance_mm(places), 0.0)
+        nearest = np.where(towards > 1e-9, np.minimum(nearest, away / np.maximum(towards, 1e-9)), nearest)
+    return np.where(np.isfinite(nearest), nearest, 0.0)
 
 
 def _pitches(scales: tuple[float, float], chart: Chart) -> list[float]:
