@@ -16,10 +16,11 @@ from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.layout.tiles import Tile
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.emitters import Emitters, Weighing, illuminance
-from gauze.core.optics.cavity.mesh import GAUSS, GAUSS_WEIGHTS, Mesh, TileMesh
+from gauze.core.optics.cavity.mesh import Mesh, TileMesh
 
 _MOST_KINDS = 64
 _MOST_MENDED = (0.8, 1.25)
+_GAUSS = 0.5 + np.array([-0.5, 0.5]) / math.sqrt(3.0)  # Gauss's two places between 0 and 1, of the same weight
 _WORTH_GATHERING = 4  # emitters in a cell: fewer stay as they are
 NEAR_CLEARANCES = 4.0  # beyond so many clearances all light is far
 _NEAREST = 2.0  # clearances: within these all light is near
@@ -122,7 +123,7 @@ def clearance_to(tiles: tuple[Tile, ...], emitters: Emitters) -> FloatArray:
 def flux_of_crowd(mesh: Mesh, emitters: Emitters, sources: Emitters, clearance_mm: float) -> tuple[FloatArray, float]:
     """Flux per mm^2 of every patch, shape (patches, k), and by how much the sum of each colour had to be mended.
 
-    Lids take it at nine places a patch, by Gauss's weights, from ``sources``; the rest in the middles, from ``emitters``: their
+    Lids take it at four places a patch, Gauss's, from ``sources``; the rest in the middles, from ``emitters``: their
     patches are small where the light changes. What is missing in the sum (or too much) is shared out among the rest.
     """
     total = np.zeros((mesh.count, emitters.flux_lm.shape[1]))
@@ -145,16 +146,14 @@ def flux_of_crowd(mesh: Mesh, emitters: Emitters, sources: Emitters, clearance_m
 
 def _gauss_means(one: TileMesh, sources: Emitters, clearance_mm: float) -> FloatArray:
     rows, columns = one.shape
-    s = one.s_nodes[:-1, None] + np.diff(one.s_nodes)[:, None] * GAUSS
-    t = one.t_nodes[:-1, None] + np.diff(one.t_nodes)[:, None] * GAUSS
+    s = one.s_nodes[:-1, None] + np.diff(one.s_nodes)[:, None] * _GAUSS
+    t = one.t_nodes[:-1, None] + np.diff(one.t_nodes)[:, None] * _GAUSS
     s_all, t_all = (grid.ravel() for grid in np.broadcast_arrays(s[:, :, None, None], t[None, None, :, :]))
     plain, _ = on_tile(one.tile, s_all, t_all, sources, clearance_mm, None)
-    weight = GAUSS_WEIGHTS[None, :, None, None] * GAUSS_WEIGHTS * np.ones((rows, 1, columns, 1))
-    weight = weight * one.tile.density(s_all, t_all).reshape(rows, 3, columns, 3)
-    grid = plain.reshape(rows, 3, columns, 3, -1)
-    return np.asarray(
-        (grid * weight[..., None]).sum(axis=(1, 3)).reshape(rows * columns, -1) / weight.sum(axis=(1, 3)).reshape(-1, 1)
-    )
+    weight = one.tile.density(s_all, t_all).reshape(rows, 2, columns, 2)
+    grid = plain.reshape(rows, 2, columns, 2, -1)
+    sums = (grid * weight[..., None]).sum(axis=(1, 3)).reshape(rows * columns, -1)
+    return np.asarray(sums / weight.sum(axis=(1, 3)).reshape(-1, 1))
 
 
 def on_tile(

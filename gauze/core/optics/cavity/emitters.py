@@ -52,7 +52,7 @@ class Emitters:
         """Number of emitters."""
         return len(self.power)
 
-    def part(self, chosen: IndexArray) -> "Emitters":
+    def part(self, chosen: IndexArray | slice) -> "Emitters":
         """Return some of them."""
         table = self.table[chosen] if self.tables else self.table
         return Emitters(
@@ -79,7 +79,7 @@ def illuminance(
     plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
     seen = np.zeros_like(plain) if weighing is not None else None
     for one in range(0, emitters.count, _EMITTERS_BLOCK):
-        some = emitters.part(np.arange(one, min(one + _EMITTERS_BLOCK, emitters.count)))
+        some = emitters.part(slice(one, one + _EMITTERS_BLOCK))
         block = max(1, _PLACES_BLOCK // some.count)
         flux = some.flux_lm.astype(np.float32)
         for first in range(0, len(points), block):

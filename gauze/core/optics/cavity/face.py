@@ -22,7 +22,7 @@ from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 
 TO_SI = 1e6  # per mm^2 to per m^2
-_MOST_PAIRS = 20_000_000  # of pixels and emitters, at rest
+_MOST_PAIRS = 14_000_000  # of pixels and emitters, at rest
 _LEAST_ACROSS = 40  # pixels along the shorter side of the faces
 _LEAST_PIXELS = 2_500
 _TABLE = 16_384  # steps of the squared sine: fine beside the sharpest lobe

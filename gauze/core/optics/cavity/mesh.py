@@ -11,8 +11,8 @@ from gauze.core.layout.tiles import Tile
 from gauze.core.optics.box_mesh import GRADING, graded_nodes
 
 _LEAST_CELLS = 4  # along each side of a piece that is looked at or large
-GAUSS = 0.5 * (1.0 + np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)]))
-GAUSS_WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
+_GAUSS = 0.5 * (1.0 + np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)]))
+_GAUSS_WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
 
 
 @dataclass(frozen=True)
@@ -177,9 +177,9 @@ def assemble(tiles: Sequence[Tile], nodes: Sequence[tuple[FloatArray, FloatArray
 def _areas(tile: Tile, s_nodes: FloatArray, t_nodes: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Area of every patch, and the (s, t) of its centre of gravity, by Gauss's rule."""
     ds, dt = np.diff(s_nodes), np.diff(t_nodes)
-    s = s_nodes[:-1, None, None, None] + ds[:, None, None, None] * GAUSS[None, None, :, None]
-    t = t_nodes[None, :-1, None, None] + dt[None, :, None, None] * GAUSS[None, None, None, :]
+    s = s_nodes[:-1, None, None, None] + ds[:, None, None, None] * _GAUSS[None, None, :, None]
+    t = t_nodes[None, :-1, None, None] + dt[None, :, None, None] * _GAUSS[None, None, None, :]
     s, t = np.broadcast_arrays(s, t)
-    weight = tile.density(s, t) * np.outer(GAUSS_WEIGHTS, GAUSS_WEIGHTS) * np.outer(ds, dt)[:, :, None, None]
+    weight = tile.density(s, t) * np.outer(_GAUSS_WEIGHTS, _GAUSS_WEIGHTS) * np.outer(ds, dt)[:, :, None, None]
     area = weight.sum(axis=(2, 3))
     return area.ravel(), ((weight * s).sum(axis=(2, 3)) / area).ravel(), ((weight * t).sum(axis=(2, 3)) / area).ravel()
