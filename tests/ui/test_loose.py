@@ -215,3 +215,19 @@ def test_the_demo_of_loose_emitters_opens(open_window: Open, qtbot: QtBot) -> No
     window.actions_by_key["open_demo_sign"].trigger()
     assert window.bench.design.name == "Sign over the harbour door"
     assert at_rest(window, qtbot).layout.emitter_count == 37
+
+
+def test_a_click_on_the_face_moves_the_cut(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lamp())
+    at_rest(window, qtbot)
+    view = window.drawing.cavity
+    sheet = view.sheet()
+    assert sheet is not None
+    before = view.grab().toImage()
+    face = sheet.face.rect
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(int(face.x + 20), int(face.y + 0.2 * face.height)))
+    after = view.grab().toImage()
+    assert after != before
+    left, top = int(sheet.profile.x), int(sheet.profile.y)
+    profile = (left, top, int(sheet.profile.width), int(sheet.profile.height))
+    assert after.copy(*profile) != before.copy(*profile)

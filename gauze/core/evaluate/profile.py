@@ -4,12 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from gauze.core.evaluate.loose import LooseEvaluation
 from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.visibility import Modulation
 
 _SAMPLES_PER_PITCH = 16
 _STRETCH = 3.0  # how many times the usual range of the profile lies below its tenth percentile
+_LEAST_PIXELS = 4
 _MOST_SAMPLES, _LEAST_SAMPLES = 1600, 240
 
 
@@ -54,6 +56,22 @@ def profile_along_x(evaluation: PanelEvaluation, y_mm: float) -> Profile:
     threshold = min(1.0 / max(float(evaluation.dots.sensitivity(ripple, viewing_mm)), 1e-9), 1.0)
     trend = _running_mean(luminance, ripple.pitch_mm / (box.width_mm / count))
     return Profile(x_mm, luminance, trend, threshold, ripple.pitch_mm)
+
+
+def profile_along_u(evaluation: LooseEvaluation, v_mm: float) -> Profile | None:
+    """Cut an unrolled face at a height of its chart, as far as a face is there; None where there is none."""
+    row = int(np.abs(evaluation.y_mm - v_mm).argmin())
+    there = np.flatnonzero(evaluation.inside[row])
+    if len(there) < _LEAST_PIXELS:
+        return None
+    u_mm, luminance = evaluation.x_mm[there], evaluation.luminance_cd_m2[row, there].astype(float)
+    ripple = max(evaluation.dots.modulations, key=lambda one: one.amplitude, default=None)
+    if ripple is None:
+        return Profile(u_mm, luminance, luminance, 0.0, 0.0)
+    viewing_mm = evaluation.design.purpose.viewing_distance_mm
+    threshold = min(1.0 / max(float(evaluation.dots.sensitivity(ripple, viewing_mm)), 1e-9), 1.0)
+    trend = _running_mean(luminance, ripple.pitch_mm / float(evaluation.x_mm[1] - evaluation.x_mm[0]))
+    return Profile(u_mm, luminance, trend, threshold, ripple.pitch_mm)
 
 
 def _ripple_along_x(evaluation: PanelEvaluation) -> Modulation | None:

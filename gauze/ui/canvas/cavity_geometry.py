@@ -11,6 +11,7 @@ from gauze.ui.canvas.geometry import Rect
 
 _GAP, _TITLE = 26.0, 24.0  # pixels around and above each drawing
 _LONG = 2.4  # width over height from which the drawings stand above each other
+_MOST_PROFILE = 150.0  # pixels of its height
 _MOST_ENLARGED = 8.0  # of a side cut over the plan
 
 Place = TypeVar("Place", float, FloatArray)
@@ -42,11 +43,12 @@ class Window:
 
 @dataclass(frozen=True)
 class Sheet:
-    """The three drawings."""
+    """The three drawings, and where the profile of the face stands."""
 
     plan: Window
     face: Window
     cut: Window
+    profile: Rect
 
 
 def lay_sheet(width: float, height: float, layout: LooseLayout, face_mm: tuple[float, float, float, float]) -> Sheet:
@@ -85,15 +87,22 @@ def lay_sheet(width: float, height: float, layout: LooseLayout, face_mm: tuple[f
         cut_scale = min(cut_scale, scale)
     cut_scale = max(cut_scale, 1e-3)
     cut_rect = Rect(
-        plan_rect.x if layout.cavity.section_axis == "x" else (width - cut_size[0] * cut_scale) / 2,
+        plan_rect.x if layout.cavity.section_axis == "x" or long else (width - cut_size[0] * cut_scale) / 2,
         cut_top + _TITLE,
         float(cut_size[0] * cut_scale),
         float(cut_size[1] * cut_scale),
     )
+    if long:  # beside the side cut, which looks along the body
+        left = cut_rect.x + cut_rect.width + 2 * _GAP
+        profile = Rect(left, cut_rect.y, max(width - left - _GAP, 1.0), cut_rect.height)
+    else:
+        profile = Rect(face_rect.x, cut_rect.y, face_rect.width, max(height - cut_rect.y - 2 * _GAP, 1.0))
+        profile = Rect(profile.x, profile.y, profile.width, min(profile.height, _MOST_PROFILE))
     return Sheet(
         Window(plan_rect, scale, float(low[0]), float(low[1])),
         Window(face_rect, scale, face_mm[0], face_mm[1]),
         Window(cut_rect, cut_scale, float(cut_low[0]), float(cut_low[1])),
+        profile,
     )
 
 

@@ -11,14 +11,17 @@ from scipy.ndimage import distance_transform_edt
 
 from gauze.core.design import Design
 from gauze.core.evaluate import LooseEvaluation
+from gauze.core.evaluate.profile import Profile, profile_along_u
 from gauze.core.formats.picture import face_picture
 from gauze.core.layout import LooseLayout
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.appearance import Picture
 from gauze.core.units import LengthUnit, format_length, format_number
+from gauze.core.units.length import format_distance
 from gauze.ui.canvas.cavity_geometry import Sheet, Window, face_range_mm, lay_sheet
 from gauze.ui.canvas.inline_editor import Bubble
 from gauze.ui.canvas.paint_cavity import face_path, paint_cut, paint_plan
+from gauze.ui.canvas.paint_cavity_profile import paint_cut_line, paint_profile
 from gauze.ui.canvas.paint_dimensions import paint_scale
 from gauze.ui.canvas.paint_plan import to_qimage, to_qrect
 from gauze.ui.text import tr
@@ -46,6 +49,8 @@ class CavityView(QWidget):
         self._state = ViewState()
         self._scene: CavityScene | None = None
         self._picture: tuple[LooseEvaluation, object, QImage] | None = None
+        self._cut_share = 0.5
+        self._profile: tuple[LooseEvaluation, float, Profile | None] | None = None
         self._path: tuple[LooseLayout, Window, QPainterPath] | None = None
         self._drawn: tuple[LooseLayout, object, QPixmap] | None = None
         self._bubble = Bubble(self)
@@ -126,9 +131,38 @@ class CavityView(QWidget):
             most=format_number(even.max_cd_m2),
         )
         self._title(painter, window, words)
+        self._paint_profile(painter, window, evaluation)
         if self._state.false_colour:
             bar = QRectF(self.width() - 236, self.height() - 34, 220, 9)
             paint_scale(painter, bar, self._theme, even.min_cd_m2, even.max_cd_m2)
+
+    def _paint_profile(self, painter: QPainter, face: Window, evaluation: LooseEvaluation) -> None:
+        """Paint the luminance along the cut, below the face or beside the side cut."""
+        sheet = self.sheet()
+        v_mm = self._cut_share * face.rect.height / face.scale + face.low_mm
+        if self._profile is None or self._profile[0] is not evaluation or self._profile[1] != v_mm:
+            self._profile = (evaluation, v_mm, profile_along_u(evaluation, v_mm))
+        profile = self._profile[2]
+        if sheet is None or profile is None:
+            return
+        paint_cut_line(painter, face, v_mm, self._theme)
+        purpose = evaluation.design.purpose
+        distance = format_distance(purpose.viewing_distance_mm, self._unit)
+        seen_from = (
+            tr("by the camera") if purpose.viewer == "camera" else tr("from {distance}").format(distance=distance)
+        )
+        paint_profile(painter, to_qrect(sheet.profile), face, profile, self._theme, seen_from)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Take the cut through the face where it is clicked."""
+        assert event is not None
+        sheet = self.sheet()
+        if sheet is None or event.button() != Qt.MouseButton.LeftButton:
+            super().mousePressEvent(event)
+        elif sheet.face.place_mm(event.position().x(), event.position().y()) is not None:
+            face = sheet.face.rect
+            self._cut_share = (face.bottom - event.position().y()) / face.height
+            self.update()
 
     def _body(self, scene: CavityScene, sheet: Sheet) -> QPixmap:
         """Plan and side cut, painted anew only when they change: there may be very many emitters."""

@@ -9,6 +9,7 @@ import pytest
 from gauze.core.design.cavity import BaffledShape, BoxShape, SphereShape
 from gauze.core.evaluate import WHILE_DRAGGING, Evaluation, State, evaluate, find, search_fixes
 from gauze.core.evaluate.findings.colour import colour_spread
+from gauze.core.evaluate.profile import profile_along_u
 from gauze.core.optics.cavity.outlook import target_map
 from gauze.core.optics.target import TargetPlane
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
@@ -92,13 +93,13 @@ def test_intensity_and_target_agree_far_away():
 
 
 def test_more_depth_hides_the_dots():
-    sparse = loose_design(BOX, *grid(6, 4))
+    sparse = loose_design(BOX, *grid(4, 3))
     fixes = search_fixes("dots", sparse, CATALOGUE)
     deeper = next(fix for fix in fixes if fix.title.startswith("Depth"))
     assert deeper.design.loose.cavity.depth_mm > 30
     after = evaluate(deeper.design, CATALOGUE)
     assert after.dots.visibility(2000.0) < 1.1
-    assert len(deeper.design.loose.emitters) == 24
+    assert len(deeper.design.loose.emitters) == 12
 
 
 def test_a_better_order_of_two_colours_is_found():
@@ -157,3 +158,21 @@ def test_cells_that_differ_are_a_picture_and_no_fault():
     assert findings["dots"].sentence.startswith("Cells show nearer than")
     assert "colour evenness" not in findings
     assert not any(findings[code].fixable for code in ("evenness", "dots"))
+
+
+def test_the_profile_is_the_row_of_the_map_as_far_as_the_face_goes():
+    shape, place = CAVITIES["prism"]
+    found = lit(emitter(*place), emitter(place[0] + 12, place[1], 2.0), shape=shape)
+    row = len(found.y_mm) // 3
+    profile = profile_along_u(found, float(found.y_mm[row]))
+    assert profile is not None
+    inside = found.inside[row]
+    assert 0 < inside.sum() < len(inside)
+    assert profile.luminance == pytest.approx(found.luminance_cd_m2[row, inside])
+    assert profile.x_mm == pytest.approx(found.x_mm[inside])
+    low, high = profile.band
+    assert (low <= profile.trend).all()
+    assert (profile.trend <= high).all()
+    alone = profile_along_u(lit(emitter(*place), shape=shape), 35.0)
+    assert alone is not None
+    assert alone.threshold == 0.0  # one emitter has no pitch

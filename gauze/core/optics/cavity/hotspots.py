@@ -1,32 +1,31 @@
 """Hotspots of emitters that stand in no known pattern: the ripple of the lit face that follows their places.
 
 The face is filtered by bands, each an octave wide or so (the difference of two Gaussians, which at its middle passes a sinusoid
-in full), and so is the pattern of the emitters themselves, each drawn where its axis meets the face. The ripple is what of the
-light goes with the pattern (regression over the face): the fall-off to the rim and slow changes do not, however steep they
-are. It is taken as a sinusoid of the band's pitch: amplitude = sqrt(2) times its root mean square over the local mean. Bands
-run from the closest neighbours to half again the usual gap.
+in full), and so is the emitters' own pattern: how near the nearest is, in space, to every place of the face. The ripple is
+what of the light goes with the pattern (regression, away from the rim): slow changes do not count. It is taken as a
+sinusoid of the band's pitch: amplitude = sqrt(2) times its root mean square over the local mean. Bands run from the closest
+neighbours to half again the usual gap.
 """
 
 import numpy as np
-from scipy.ndimage import gaussian_filter
+from scipy.ndimage import distance_transform_edt, gaussian_filter
 from scipy.spatial import Delaunay, QhullError, cKDTree
 
-from gauze.core.layout.model import FloatArray
-from gauze.core.layout.tiles import Tile
+from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.optics.cavity.alike import alike
-from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import Chart
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.visibility import Modulation
 
 _NARROW, _RATIO = 0.14, 1.6  # of the band's pitch: the narrower Gaussian's sigma; the wider's over it
+_LOCAL = 0.45  # of the pitch: sigma of the local mean, in which a fiftieth of the ripple is left
 _STEP = 2**0.5  # from band to band
 _LARGEST = 1.5  # times the largest usual gap
 _MOST_BANDS = 10
 _HOW = "√2 × root mean square of what follows the emitters' places in the band about this pitch, over the local mean"
-_LEAST_INSIDE = 16  # pixels that a band must leave
+_FROM_RIM = (1.5, 1.0, 0.75, 0.5)  # pitches from the rim within which its fall-off may be taken for ripple
+_LEAST_LEFT, _LEAST_INSIDE = 0.2, 16  # of the face, and pixels, that must be left
 
-_HALVINGS = 26
 _MOST_SORTED = 4000  # places whose neighbours are sought
 
 
@@ -79,38 +78,11 @@ def hotspots(luminance: FloatArray, face: CavityFace) -> list[Modulation]:
 
 
 def _pattern(face: CavityFace) -> FloatArray:
-    """The emitters' flux on the map, each in the pixel that it looks at, per area: shape (m, n)."""
-    chart, emitters = face.chart, face.light.emitters
-    _, pixel = cKDTree(chart.places_mm).query(_ahead(face))
-    flux = np.bincount(pixel, emitters.flux_lm @ face.basis_xyz[:, 1], len(chart.s))
-    return chart.spread_out(flux / chart.areas_mm2)
-
-
-def _ahead(face: CavityFace) -> FloatArray:
-    """Where each emitter's axis meets the surface; of one that looks along the face, a place beside it."""
-    light, emitters = face.light, face.light.emitters
-    places, axes = emitters.places_mm, emitters.axes
-    if isinstance(light, BaffledLight):
-        return np.column_stack([places[:, :2], np.full(len(places), light.box.depth_mm)])
-    if all(tile.is_flat for tile in light.cavity.tiles):
-        return places + _to_planes(light.cavity.tiles, places, axes)[:, None] * axes
-    low, high = np.zeros(len(places)), np.full(len(places), float(np.ptp(face.chart.places_mm, axis=0).max()) * 3.0)
-    for _ in range(_HALVINGS):
-        middle = (low + high) / 2.0
-        inside = light.cavity.clearance_mm(places + middle[:, None] * axes) > 0.0
-        low, high = np.where(inside, middle, low), np.where(inside, high, middle)
-    return np.asarray(places + low[:, None] * axes)
-
-
-def _to_planes(tiles: tuple[Tile, ...], places: FloatArray, axes: FloatArray) -> FloatArray:
-    """Distance along each axis to the first of the planes that close a cavity."""
-    middle = np.array(0.5)
-    nearest = np.full(len(places), np.inf)
-    for tile in {tile.surface: tile for tile in tiles}.values():
-        towards = -(axes @ tile.normals(middle, middle))
-        away = np.maximum(tile.clearance_mm(places), 0.0)
-        nearest = np.where(towards > 1e-9, np.minimum(nearest, away / np.maximum(towards, 1e-9)), nearest)
-    return np.where(np.isfinite(nearest), nearest, 0.0)
+    """How near each pixel is to an emitter, -r^2 in space, on the map: its waves are in step with the emitters on any surface."""
+    emitters = face.light.emitters
+    lit = emitters.flux_lm.sum(axis=1) > 0
+    distance, _ = cKDTree(emitters.places_mm[lit]).query(face.chart.places_mm)
+    return face.chart.spread_out(-(np.asarray(distance, float) ** 2))
 
 
 def _pitches(scales: tuple[float, float], chart: Chart) -> list[float]:
@@ -125,12 +97,11 @@ def _pitches(scales: tuple[float, float], chart: Chart) -> list[float]:
 
 def _amplitude(luminance: FloatArray, pattern: FloatArray, chart: Chart, pitch_mm: float) -> float:
     """Amplitude of the ripple at a pitch that follows the pattern, over the local mean."""
-    rim = _smoothed(chart.inside.astype(float), np.ones(chart.inside.shape), 0.25 * pitch_mm / chart.step_mm) > 0.97
-    rim &= chart.inside
-    if rim.sum() < _LEAST_INSIDE:
-        rim = chart.inside
-    seen, own = (_band(values, chart, pitch_mm)[rim] for values in (luminance, pattern))
-    seen, own = seen - seen.mean(), own - own.mean()
+    away = _away_from_rim(chart, pitch_mm)
+    local = _smoothed(luminance, chart.inside.astype(float), _LOCAL * pitch_mm / chart.step_mm)
+    mean = np.maximum(local, 1e-9 * float(local.max()))[away]
+    seen, own = (_band(values, chart, pitch_mm)[away] for values in (luminance, pattern))
+    seen, own = seen / mean - (seen / mean).mean(), own - own.mean()
     squared = float((own**2).sum())
     if squared <= 0.0:
         return 0.0
@@ -138,13 +109,24 @@ def _amplitude(luminance: FloatArray, pattern: FloatArray, chart: Chart, pitch_m
     return follows * float(np.sqrt(2.0 * np.mean(own**2))) / band_gain()
 
 
+def _away_from_rim(chart: Chart, pitch_mm: float) -> BoolArray:
+    """Places so far from the rim that its fall-off does not reach them, as far as enough of the face is left."""
+    inside = np.pad(chart.inside, 1)
+    depth_mm = distance_transform_edt(inside)[1:-1, 1:-1] * chart.step_mm
+    for pitches in _FROM_RIM:
+        away = depth_mm > pitches * pitch_mm
+        if away.sum() >= max(_LEAST_LEFT * chart.inside.sum(), _LEAST_INSIDE):
+            return np.asarray(away)
+    return chart.inside
+
+
 def _band(values: FloatArray, chart: Chart, pitch_mm: float) -> FloatArray:
-    """What a band passes, over the local mean."""
+    """What a band passes."""
     inside = chart.inside.astype(float)
-    narrow, wide, local = (
-        _smoothed(values, inside, sigma * pitch_mm / chart.step_mm) for sigma in (_NARROW, _NARROW * _RATIO, 1.0)
+    narrow, wide = (
+        _smoothed(values, inside, sigma * pitch_mm / chart.step_mm) for sigma in (_NARROW, _NARROW * _RATIO)
     )
-    return np.asarray((narrow - wide) / np.maximum(local, 1e-9 * max(float(local.max()), 1e-30)))
+    return narrow - wide
 
 
 def _smoothed(values: FloatArray, inside: FloatArray, sigma: float) -> FloatArray:

@@ -1,0 +1,59 @@
+"""Paints the luminance along a cut through an unrolled face, with the band of the unseen."""
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen, QPolygonF
+
+from gauze.core.evaluate.profile import Profile
+from gauze.core.layout.model import FloatArray
+from gauze.core.units import format_number
+from gauze.ui.canvas.cavity_geometry import Window
+from gauze.ui.text import tr
+from gauze.ui.theme import Theme
+
+_LEAST_HEIGHT = 40.0
+_CAPTION_BEYOND = 20  # pixels
+
+
+def paint_cut_line(painter: QPainter, face: Window, v_mm: float, theme: Theme) -> None:
+    """Paint where the profile is taken."""
+    y = face.y(v_mm)
+    painter.setPen(QPen(theme.colour("accent", 190), 1.0, Qt.PenStyle.DashDotLine))
+    painter.drawLine(QPointF(face.rect.x, y), QPointF(face.rect.x + face.rect.width, y))
+
+
+def paint_profile(
+    painter: QPainter, area: QRectF, face: Window, profile: Profile, theme: Theme, seen_from: str
+) -> None:
+    """Paint the profile into an area; the face's range lies over its whole width."""
+    if area.height() < _LEAST_HEIGHT:
+        return
+    least, most = profile.shown_range()
+    if most <= least:
+        return
+
+    def points(values: FloatArray) -> list[QPointF]:
+        x = area.x() + (profile.x_mm - face.left_mm) * face.scale * area.width() / face.rect.width
+        y = area.bottom() - np.clip((values - least) / (most - least), 0.0, 1.0) * area.height()
+        return [QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)]
+
+    painter.setPen(QPen(theme.colour("line"), 1.0, Qt.PenStyle.DotLine))
+    for y in (area.top(), area.bottom()):
+        painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+    if profile.threshold > 0.0:
+        low, high = profile.band
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("band", 150))
+        painter.drawPolygon(QPolygonF([*points(high), *reversed(points(low))]))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(theme.colour("text"), 1.3))
+    painter.drawPolyline(QPolygonF(points(profile.luminance)))
+    painter.setPen(theme.colour("ink_dim"))
+    words = tr("along the cut, {least} to {most} cd/m²").format(least=format_number(least), most=format_number(most))
+    if profile.threshold > 0.0:
+        words += tr("; band: unseen {whence}").format(whence=seen_from)
+    metrics = painter.fontMetrics()
+    painter.drawText(
+        QPointF(area.left(), area.top() - 8),
+        metrics.elidedText(words, Qt.TextElideMode.ElideRight, int(area.width()) + _CAPTION_BEYOND),
+    )
