@@ -3,6 +3,7 @@
 import io
 import math
 
+import numpy as np
 from PIL import Image
 
 from gauze.core.evaluate import Evaluation
@@ -12,7 +13,7 @@ _HEADROOM = 1.25  # of white over the brightest place, so that its colour shows
 
 
 def encode_png(picture: Picture) -> bytes:
-    """Write a picture of shape (rows, columns, 3) as PNG."""
+    """Write a picture of shape (rows, columns, 3), or 4 with what is transparent, as PNG."""
     buffer = io.BytesIO()
     Image.fromarray(picture).save(buffer, format="PNG")
     return buffer.getvalue()
@@ -21,11 +22,18 @@ def encode_png(picture: Picture) -> bytes:
 def face_picture(
     evaluation: Evaluation, *, room_lx: float = 0.0, exposure_stops: float = 0.0, false: bool = False
 ) -> Picture:
-    """Picture of the lit face, one pixel for each cell of the map, first row at the top."""
+    """Picture of the lit face, one pixel for each cell of the map, first row at the top.
+
+    Its shape is (rows, columns, 3); where the face does not fill the map it is (rows, columns, 4), transparent beside the face.
+    """
     if false:
         even = evaluation.evenness
-        return false_colour(evaluation.luminance_cd_m2, even.min_cd_m2, even.max_cd_m2)
-    return true_colour(evaluation.xyz, viewing_of(evaluation, room_lx, exposure_stops))
+        picture = false_colour(evaluation.luminance_cd_m2, even.min_cd_m2, even.max_cd_m2)
+    else:
+        picture = true_colour(evaluation.xyz, viewing_of(evaluation, room_lx, exposure_stops))
+    if evaluation.inside.all():
+        return picture
+    return np.dstack([picture, np.where(evaluation.inside[::-1], 255, 0).astype(np.uint8)])
 
 
 def viewing_of(evaluation: Evaluation, room_lx: float, exposure_stops: float) -> Viewing:

@@ -12,6 +12,7 @@ import numpy as np
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.tiles import Chart, FlatTile, Role, RoundTile, SphereTile, Tile
 
+_DRAWN_STEPS = 96  # along an arc of a drawing
 _CAP_STEPS = 10  # corners that stand for a half circle at the ends of a tube or channel
 _GAP_MM = 10.0  # between two faces drawn side by side
 
@@ -176,6 +177,15 @@ class Side:
         angle = self.angles_rad[0] + np.arange(steps) / steps * (self.angles_rad[1] - self.angles_rad[0])
         middle = np.array(self.centre)
         return middle + self.radius_mm * np.stack([np.cos(angle), np.sin(angle)], axis=1)
+
+    def drawn(self) -> FloatArray:
+        """Points along it for a drawing, without the last: fine, and with the outermost of a round."""
+        if self.centre is None:
+            return np.array([self.start])
+        first, last = self.angles_rad
+        quarters = np.arange(math.ceil(first / (math.pi / 2)), math.floor(last / (math.pi / 2)) + 1) * math.pi / 2
+        angle = np.union1d(np.linspace(first, last, _DRAWN_STEPS)[:-1], quarters[quarters < last])
+        return np.array(self.centre) + self.radius_mm * np.stack([np.cos(angle), np.sin(angle)], axis=1)
 
 
 def line(role: Role, start: Point, end: Point) -> Side:

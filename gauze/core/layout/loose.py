@@ -185,7 +185,7 @@ def _funnel(shape: FrustumShape, reflectances: Reflectances) -> Cavity:
 
 
 def _long(name: str, sides: list[Side], length_mm: float, reflectances: Reflectances) -> Cavity:
-    section = np.concatenate([side.outline() for side in sides])
+    section = np.concatenate([side.drawn() for side in sides])
     low, high = section[:, 0].min(), section[:, 0].max()
     plan = np.array([[0.0, low], [length_mm, low], [length_mm, high], [0.0, high]])
     outlook = Outlook((length_mm / 2, float(low + high) / 2, float(section[:, 1].max())))

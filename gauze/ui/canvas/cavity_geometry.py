@@ -11,6 +11,7 @@ from gauze.ui.canvas.geometry import Rect
 
 _GAP, _TITLE = 26.0, 24.0  # pixels around and above each drawing
 _LONG = 2.4  # width over height from which the drawings stand above each other
+_LEGEND = 46.0  # pixels at the foot, kept for the scale of false colours
 _MOST_PROFILE = 150.0  # pixels of its height
 _MOST_ENLARGED = 8.0  # of a side cut over the plan
 
@@ -94,7 +95,8 @@ def lay_sheet(width: float, height: float, layout: LooseLayout, face_mm: tuple[f
     )
     if long:  # beside the side cut, which looks along the body
         left = cut_rect.x + cut_rect.width + 2 * _GAP
-        profile = Rect(left, cut_rect.y, max(width - left - _GAP, 1.0), cut_rect.height)
+        profile_height = max(min(cut_rect.height, height - cut_rect.y - _LEGEND), 1.0)
+        profile = Rect(left, cut_rect.y, max(width - left - _GAP, 1.0), profile_height)
     else:
         profile = Rect(face_rect.x, cut_rect.y, face_rect.width, max(height - cut_rect.y - 2 * _GAP, 1.0))
         profile = Rect(profile.x, profile.y, profile.width, min(profile.height, _MOST_PROFILE))

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
@@ -196,7 +195,7 @@ class CavityView(QWidget):
                 exposure_stops=state.exposure_stops,
                 false=state.false_colour,
             )
-            self._picture = (evaluation, key, to_qimage(_filled(picture, evaluation.inside[::-1])))
+            self._picture = (evaluation, key, to_qimage(_filled(picture)))
         return self._picture[2]
 
     def _title(self, painter: QPainter, window: Window, words: str) -> None:
@@ -240,12 +239,12 @@ class CavityView(QWidget):
         )
 
 
-def _filled(picture: Picture, inside: NDArray[np.bool_]) -> Picture:
-    """Give the pixels beside the face the colour of the nearest on it: no dark seam where the outline cuts through a pixel."""
-    if inside.all():
+def _filled(picture: Picture) -> Picture:
+    """Give the pixels beside the face the colour of the nearest on it: no seam where the outline cuts through a pixel."""
+    if picture.shape[2] == 3:
         return picture
-    row, column = distance_transform_edt(~inside, return_distances=False, return_indices=True)
-    return np.ascontiguousarray(picture[row, column])
+    row, column = distance_transform_edt(picture[..., 3] == 0, return_distances=False, return_indices=True)
+    return np.ascontiguousarray(picture[row, column, :3])
 
 
 def _face_mm(scene: CavityScene) -> tuple[float, float, float, float]:

@@ -24,11 +24,14 @@ def to_qrect(rect: Rect) -> QRectF:
 
 
 def to_qimage(picture: Picture) -> QImage:
-    """Convert a picture of shape (rows, columns, 3); the image owns its bytes."""
-    rows, columns, _ = picture.shape
-    opaque = np.full((rows, columns, 4), 255, np.uint8)
-    opaque[..., :3] = picture[..., ::-1]
-    return QImage(opaque.tobytes(), columns, rows, 4 * columns, QImage.Format.Format_RGB32).copy()
+    """Convert a picture of shape (rows, columns, 3), or 4 with what is transparent; the image owns its bytes."""
+    rows, columns, depth = picture.shape
+    pixels = np.full((rows, columns, 4), 255, np.uint8)
+    pixels[..., :3] = picture[..., 2::-1]
+    if depth == 4:
+        pixels[..., 3] = picture[..., 3]
+    form = QImage.Format.Format_ARGB32 if depth == 4 else QImage.Format.Format_RGB32
+    return QImage(pixels.tobytes(), columns, rows, 4 * columns, form).copy()
 
 
 def package_colour(channels: Sequence[EmitterSet]) -> QColor:

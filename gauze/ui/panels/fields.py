@@ -144,6 +144,7 @@ class Form(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self._labels: dict[QWidget, QLabel] = {}
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(10)
@@ -160,8 +161,14 @@ class Form(QWidget):
         text = QLabel(label)
         text.setObjectName("dim")
         text.setBuddy(widget)
+        self._labels[widget] = text
         self._grid.addWidget(text, row, 0)
         self._grid.addWidget(widget, row, 1)
+
+    def show_row(self, widget: QWidget, *, shown: bool) -> None:
+        """Show or hide an input with its label."""
+        widget.setVisible(shown)
+        self._labels[widget].setVisible(shown)
 
     def add_pair(self, label: str, first: QWidget, second: QWidget) -> None:
         """Add a row with two inputs."""

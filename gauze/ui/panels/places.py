@@ -309,7 +309,7 @@ class FeedPanel(PlacePanel):
         current = self.bench.design.measured_row_current_a
         self._reading.show_text("" if current is None else f"{format_number(current, 4)} A")
         self._clear.setVisible(current is not None)
-        self._reading.setEnabled(isinstance(self.bench.design.build, StripPanel))
+        self.form.show_row(self._reading, shown=isinstance(self.bench.design.build, StripPanel))
 
     def show_supplies(self, supplies: tuple[SupplyNeed, ...]) -> None:
         """Show what each voltage needs, by each school."""
