@@ -7,12 +7,13 @@ import time
 
 import numpy as np
 
-from gauze.core.design import Design, LooseEmitters, Purpose
+from gauze.core.design import Design
 from gauze.core.design.cavity import BoxShape
 from gauze.core.design.loose import LooseEmitter
 from gauze.core.evaluate import AT_REST, evaluate
 from gauze.core.materials import load_catalogue
 from gauze.core.optics.cavity.transport import forget_transports
+from gauze.session.emitters import new_design
 
 CATALOGUE = load_catalogue()
 WIDTH_MM, HEIGHT_MM, DEPTH_MM = 1200.0, 800.0, 30.0
@@ -40,23 +41,8 @@ def crowd(count: int) -> Design:
         )
         for (x, y), (_, row) in zip(spots, places, strict=True)
     )
-    return Design(
-        name="crowd",
-        purpose=Purpose(
-            use="looked_at",
-            viewing_distance_mm=2000.0,
-            target_distance_mm=1000.0,
-            wanted_illuminance_lx=300.0,
-            wanted_luminance_cd_m2=500.0,
-        ),
-        build=LooseEmitters(
-            cavity=BoxShape(width_mm=WIDTH_MM, height_mm=HEIGHT_MM, depth_mm=DEPTH_MM),
-            emitters=emitters,
-            diffuser="opal-acrylic-3",
-            back=0.9,
-            walls=0.9,
-        ),
-    )
+    cavity = BoxShape(width_mm=WIDTH_MM, height_mm=HEIGHT_MM, depth_mm=DEPTH_MM)
+    return new_design("crowd", emitters, (), cavity)
 
 
 def seconds(design: Design) -> float:

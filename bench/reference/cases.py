@@ -10,9 +10,10 @@ import sys
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 
-from gauze.core.design import Design, Purpose
+from gauze.core.design import Design
 from gauze.core.design.cavity import (
     BaffledShape,
     BoxShape,
@@ -22,8 +23,9 @@ from gauze.core.design.cavity import (
     PrismShape,
     TubeShape,
 )
-from gauze.core.design.loose import LooseEmitter, LooseEmitters
+from gauze.core.design.loose import LooseEmitter
 from gauze.core.formats.design_file import encode_design
+from gauze.session.emitters import new_design
 
 FLUX_LM = 20.0
 DIFFUSER = "opal-acrylic-3"
@@ -150,16 +152,9 @@ def case(name: str) -> Design:
     for place in places:
         x_mm, y_mm, z_mm, nx, ny, nz = place if len(place) == 6 else (*place, 0.0, 0.0, 1.0)
         emitters.append(LooseEmitter(x_mm, y_mm, z_mm, nx, ny, nz, FLUX_LM))
-    return Design(
-        name=f"Reference {name.replace('_', ' ')}",
-        purpose=Purpose(
-            use="looked_at",
-            viewing_distance_mm=2000.0,
-            target_distance_mm=500.0,
-            wanted_illuminance_lx=100.0,
-            wanted_luminance_cd_m2=500.0,
-        ),
-        build=LooseEmitters(cavity=cavity, emitters=tuple(emitters), diffuser=DIFFUSER, back=back, walls=walls),
+    design = new_design(f"Reference {name.replace('_', ' ')}", tuple(emitters), (), cavity)
+    return msgspec.structs.replace(
+        design, build=msgspec.structs.replace(design.loose, diffuser=DIFFUSER, back=back, walls=walls)
     )
 
 

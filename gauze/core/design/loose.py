@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from gauze.core.design.cavity import CavityShape, check_cavity, lit_by_reflection
 from gauze.core.design.limits import check_limits
-from gauze.core.design.strip_panel import MOST_LAYERS, Layers, Reflectance, in_catalogue
+from gauze.core.design.strip_panel import Layers, Reflectance, check_finishes, check_layers
 from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue
 
@@ -95,14 +95,9 @@ def check_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build")
     if lit_by_reflection(build.cavity) != (build.diffuser is None):
         words = "leave the diffuser out: a wall is lit" if build.diffuser is not None else "choose a diffuser"
         raise DesignError(f"{path}.diffuser", f"Here {words}.")
-    if len(build.layers) > MOST_LAYERS:
-        raise DesignError(f"{path}.diffuser", f"Choose one sheet, or up to {MOST_LAYERS} laid on each other.")
-    for layer in build.layers:
-        in_catalogue(f"{path}.diffuser", catalogue.diffuser, layer)
-    for face in ("back", "walls"):
-        finish = getattr(build, face)
-        if isinstance(finish, str):
-            in_catalogue(f"{path}.{face}", catalogue.finish, finish)
+    if build.diffuser is not None:
+        check_layers(build.layers, catalogue, path)
+    check_finishes(build.back, build.walls, catalogue, path)
 
 
 def _check_emitters(build: LooseEmitters, path: str) -> None:

@@ -117,16 +117,23 @@ def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "buil
                 f"Depth {length(panel.depth_mm)} is less than the height of the LEDs ({length(strip.emitter_height_mm)}): "
                 f"the diffuser would rest on them. Give at least {length(strip.emitter_height_mm)}.",
             )
-    if not 1 <= len(panel.layers) <= MOST_LAYERS:
+    check_layers(panel.layers, catalogue, path)
+    check_finishes(panel.back, panel.walls, catalogue, path)
+
+
+def check_layers(layers: tuple[str, ...], catalogue: Catalogue, path: str) -> None:
+    """Check the layers of a diffuser; raises :class:`DesignError` at ``path``'s ``diffuser``."""
+    if not 1 <= len(layers) <= MOST_LAYERS:
         raise DesignError(f"{path}.diffuser", f"Choose one sheet, or up to {MOST_LAYERS} laid on each other.")
-    for layer in panel.layers:
+    for layer in layers:
         in_catalogue(f"{path}.diffuser", catalogue.diffuser, layer)
-    for face in ("back", "walls"):
-        finish = getattr(panel, face)
+
+
+def check_finishes(back: str | float, walls: str | float, catalogue: Catalogue, path: str) -> None:
+    """Check finishes that are named; raises :class:`DesignError` at the face concerned. (Reflectances have their limits.)"""
+    for face, finish in (("back", back), ("walls", walls)):
         if isinstance(finish, str):
             in_catalogue(f"{path}.{face}", catalogue.finish, finish)
-        elif not 0 <= finish <= 0.98:
-            raise DesignError(f"{path}.{face}", f"Reflectance {finish:g} will not do: it lies between 0 and 0.98.")
 
 
 def check_strip_choice(choice: StripChoice, catalogue: Catalogue, path: str) -> Strip:

@@ -2,12 +2,13 @@
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QPainter, QPen
 
 from gauze.core.evaluate.profile import Profile
 from gauze.core.layout.model import FloatArray
 from gauze.core.units import format_number
 from gauze.ui.canvas.cavity_geometry import Window
+from gauze.ui.canvas.paint_cut import paint_line_and_band
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 
@@ -40,14 +41,7 @@ def paint_profile(
     painter.setPen(QPen(theme.colour("line"), 1.0, Qt.PenStyle.DotLine))
     for y in (area.top(), area.bottom()):
         painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-    if profile.threshold > 0.0:
-        low, high = profile.band
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.colour("band", 150))
-        painter.drawPolygon(QPolygonF([*points(high), *reversed(points(low))]))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(QPen(theme.colour("text"), 1.3))
-    painter.drawPolyline(QPolygonF(points(profile.luminance)))
+    paint_line_and_band(painter, theme, profile, points)
     painter.setPen(theme.colour("ink_dim"))
     words = tr("along the cut, {least} to {most} cd/m²").format(least=format_number(least), most=format_number(most))
     if profile.threshold > 0.0:

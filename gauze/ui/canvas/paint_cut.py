@@ -1,5 +1,7 @@
 """Paints the side cut: back, strips, walls, lid with its grip, and the luminance standing over the lid."""
 
+from collections.abc import Callable
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
@@ -109,6 +111,21 @@ def paint_profile(
         return [QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)]
 
     _paint_scale(painter, view, theme, (least, most), (top, bottom))
+    paint_line_and_band(painter, theme, profile, points)
+    words = tr("luminance along the cut")
+    if profile.threshold > 0.0:
+        words += tr("; band: ripple unseen {whence}, ±{share} %").format(
+            whence=seen_from, share=format_number(100.0 * profile.threshold, 2)
+        )
+    painter.setPen(theme.colour("ink_dim"))
+    painter.drawText(QPointF(150.0, view.cut_top + 18.0), words)
+
+
+def paint_line_and_band(
+    painter: QPainter, theme: Theme, profile: Profile, points: Callable[[FloatArray], list[QPointF]]
+) -> None:
+    """Paint a profile's luminance over the band of the unseen; ``points`` brings luminances along it on the drawing."""
+    painter.save()
     if profile.threshold > 0.0:
         low, high = profile.band
         painter.setPen(Qt.PenStyle.NoPen)
@@ -118,14 +135,7 @@ def paint_profile(
     painter.setPen(QPen(theme.colour("text"), 1.3))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
     painter.drawPolyline(QPolygonF(points(profile.luminance)))
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-    words = tr("luminance along the cut")
-    if profile.threshold > 0.0:
-        words += tr("; band: ripple unseen {whence}, ±{share} %").format(
-            whence=seen_from, share=format_number(100.0 * profile.threshold, 2)
-        )
-    painter.setPen(theme.colour("ink_dim"))
-    painter.drawText(QPointF(150.0, view.cut_top + 18.0), words)
+    painter.restore()
 
 
 def _paint_scale(

@@ -21,6 +21,7 @@ from gauze.core.errors import DesignError, FormatError
 from gauze.core.evaluate import lay_out
 from gauze.core.formats.design_file import decode_design, encode_design
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose_design
+from tests.builders import design as panel_design
 
 BOX = BoxShape(width_mm=90.0, height_mm=60.0, depth_mm=25.0)
 CELLS = BaffledShape(
@@ -71,6 +72,8 @@ def test_sizes_that_cannot_be(shape, field, words):
 BUILDS = [
     ({"emitters": ()}, "emitters", "no emitter"),
     ({"diffuser": None}, "diffuser", "choose a diffuser"),
+    ({"diffuser": ()}, "diffuser", "Choose one sheet"),
+    ({"diffuser": ("screen-film",) * 4}, "diffuser", "up to 3"),
     ({"diffuser": "velvet"}, "diffuser", "velvet"),
     ({"back": "velvet"}, "back", "velvet"),
     ({"level": 1.5}, "level", "1"),
@@ -145,3 +148,13 @@ def test_a_slip_in_the_file_is_told_with_its_place():
         decode_design(text.replace('"depth_mm"', '"deep_mm"').encode(), CATALOGUE)
     with pytest.raises(FormatError, match="emitters"):
         decode_design(text.replace("[9, 9", '["left", 9').encode(), CATALOGUE)
+
+
+@pytest.mark.parametrize("face", ["back", "walls"])
+@pytest.mark.parametrize("reflectance", [-0.1, 0.99, 1.5, float("nan")])
+def test_a_reflectance_that_cannot_be_is_refused_in_every_family(face, reflectance):
+    for design in (loose_design(BOX, emitter(10, 10)), panel_design()):
+        changed = msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **{face: reflectance}))
+        with pytest.raises(DesignError, match="too small|too large|not a number") as caught:
+            check_design(changed, CATALOGUE)
+        assert caught.value.field == f"build.{face}"
