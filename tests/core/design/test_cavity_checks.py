@@ -155,6 +155,6 @@ def test_a_slip_in_the_file_is_told_with_its_place():
 def test_a_reflectance_that_cannot_be_is_refused_in_every_family(face, reflectance):
     for design in (loose_design(BOX, emitter(10, 10)), panel_design()):
         changed = msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **{face: reflectance}))
-        with pytest.raises(DesignError, match="too small|too large|not a number") as caught:
+        with pytest.raises(DesignError, match=r"too small|too large|not a number") as caught:
             check_design(changed, CATALOGUE)
         assert caught.value.field == f"build.{face}"
