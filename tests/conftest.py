@@ -82,7 +82,7 @@ def open_window(qtbot: QtBot, open_bench: Callable[..., Workbench]) -> Callable[
         bench = open_bench(what)
         window = MainWindow(bench, "dark")
         # closing is the bench's own fixture's; a modified document would ask
-        window.closeEvent = lambda event: event.accept()  # type: ignore[method-assign]
+        window.closeEvent = lambda event: event.accept()  # type: ignore[method-assign]  # meant, as said above
         qtbot.addWidget(window)
         window.show()
         if lit:

@@ -51,7 +51,7 @@ def cells_of(chart: Chart, cells: tuple[int, int]) -> tuple[Cells, Any]:
     return (u[keep], v[keep], du, dv), np.flatnonzero(keep)
 
 
-@dr.syntax  # type: ignore[untyped-decorator]
+@dr.syntax  # type: ignore[untyped-decorator]  # the renderer ships no types
 def count(scene: Any, chart: Chart, emitters: Array, cells: tuple[int, int], paths: int, seed: int) -> Array:
     """Illuminance of all cells (also those beside the lid, where it is 0) from one batch of forward paths."""
     u0, u1, v0, v1 = chart.ends

@@ -110,8 +110,8 @@ def test_a_better_order_of_two_colours_is_found():
     assert "in turn" in order.title
     before, after = (evaluate(one, CATALOGUE, WHILE_DRAGGING) for one in (apart, order.design))
     assert colour_spread(after) < 0.5 * colour_spread(before)
-    flux = lambda one: sorted((e.cct_k, e.flux_lm) for e in one.loose.emitters)  # noqa: E731  said twice below
-    assert flux(order.design) == flux(apart)
+    there, here = (sorted((e.cct_k, e.flux_lm) for e in one.loose.emitters) for one in (order.design, apart))
+    assert there == here
 
 
 def test_flux_for_a_wanted_white_reaches_it():

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gauze.core.design.cavity import BaffledShape, BoxShape, check_cavity
+from gauze.core.design.cavity import BaffledShape, BoxShape, CavityShape, check_cavity
 from gauze.core.errors import DesignError
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
@@ -103,6 +103,17 @@ def test_an_emitter_outside_is_refused_with_its_place(name):
 places = st.tuples(st.floats(-200, 200), st.floats(-200, 200), st.floats(1, 60))
 
 
+def is_too_thin(shape: CavityShape) -> bool:
+    """Whether a cavity is too flat or long to be computed, as around a line of emitters within a hair's breadth."""
+    try:
+        check_cavity(shape, "build.cavity")
+    except DesignError as error:
+        if "too little beside" not in str(error):
+            raise
+        return True
+    return False
+
+
 @given(kind=st.sampled_from(KINDS), where=st.lists(places, min_size=1, max_size=8))
 @settings(max_examples=80, deadline=None)
 def test_a_cavity_around_emitters_holds_them(kind: Kind, where: list[tuple[float, float, float]]):
@@ -112,13 +123,9 @@ def test_a_cavity_around_emitters_holds_them(kind: Kind, where: list[tuple[float
         where = [(abs(x), y / 8, z) for x, y, z in where]
     emitters = tuple(emitter(*place) for place in where)
     shape = cavity_around(kind, emitters)
-    try:
-        check_cavity(shape, "build.cavity")
-    except DesignError as error:
-        assert "too little beside" in str(error)  # noqa: PT017  a line of emitters in a hair's breadth
+    if is_too_thin(shape) or isinstance(shape, BaffledShape):  # there an emitter may stand in a partition
         return
-    if not isinstance(shape, BaffledShape):  # there an emitter may stand in a partition
-        lay_out_loose(loose(shape, *emitters), CATALOGUE)
+    lay_out_loose(loose(shape, *emitters), CATALOGUE)
 
 
 def test_a_box_stands_on_the_origin_or_gives_way_to_a_prism():

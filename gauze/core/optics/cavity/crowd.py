@@ -83,13 +83,13 @@ def _four_points(some: Emitters, cell: IndexArray, cells: int, first: IndexArray
     values, vectors = np.linalg.eigh(spread)
     one, other = (np.sqrt(np.maximum(values[:, k], 0.0))[:, None] * vectors[:, :, k] for k in (2, 1))
     flux = np.stack([np.bincount(cell, column, cells) for column in some.flux_lm.T], axis=1) / 4.0
-    alike = whole.part(np.tile(first, 4))
+    kind = whole.part(np.tile(first, 4))
     return Emitters(
         np.concatenate([middle + a * one + b * other for a in (-1, 1) for b in (-1, 1)]),
-        alike.axes,
-        alike.power,
+        kind.axes,
+        kind.power,
         np.tile(flux, (4, 1)),
-        alike.table,
+        kind.table,
         whole.tables,
     )
 

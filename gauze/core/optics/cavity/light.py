@@ -24,8 +24,8 @@ from gauze.core.optics.cavity.transport import Knots, Transport, transport_of
 _MOST_GRID = 4  # places of a grid for each that is wanted
 _NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: one astray does not decide
 _LEAST_CLEARANCE_MM = 0.5
-_MANY_IN_MOTION = 60  # the same, while a hand drags
 _MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer mended one by one
+_MANY_IN_MOTION = 60  # the same, while a hand drags
 _LID_CELL = 0.6  # clearances: cells in which emitters are gathered for the lids
 _PATCH_CELL = 0.7  # clearances: cells in which emitters are gathered for the patches, which take means anyway
 
