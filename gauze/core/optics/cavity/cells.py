@@ -7,6 +7,7 @@ wall of the body there are patches too ("closings"); they count in the cells at 
 import functools
 import itertools
 import math
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -15,16 +16,17 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.layout.tiles import FlatTile, Role
 from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
-from gauze.core.optics.cavity.factors import Matrix, polygon_factor
+from gauze.core.optics.cavity.factors import THREADS, Matrix, polygon_factor
 from gauze.core.optics.cavity.mesh import Mesh, assemble
 
 _NEAR = 3.5  # patch widths within which a patch is a polygon
 _GRAZING_MM = 1e-3
 _CLOSELY = 6  # places along each side of a patch that is seen in part
 Offset = tuple[int, int]
+Quarters = tuple[FloatArray, FloatArray]  # places (patches, 4, 3), shares of area (patches, 4)
 
 # cells along the back, the lid, a side across and up, a closing up, by how many cells there are
-_DETAIL = ((36, (7, 9, 7, 7, 3)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
+_DETAIL = ((36, (10, 9, 10, 7, 3)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
 _KNOTS = ((36, 14), (400, 10), (math.inf, 8))
 
 
@@ -78,8 +80,11 @@ def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: 
     cell = _cell_mesh(box, detail)
     swaps = _mirrors(cell.mesh, box)
     areas: dict[Offset, Matrix] = {}
-    for dx, dy in itertools.product(range(reach + 1), repeat=2):
-        one = _exchange_areas(box, cell.mesh, (dx, dy))
+    quarters = quarter_points(cell.mesh)
+    offsets = list(itertools.product(range(reach + 1), repeat=2))
+    with ThreadPoolExecutor(THREADS) as pool:
+        found = list(pool.map(lambda offset: _exchange_areas(box, cell.mesh, quarters, offset), offsets))
+    for (dx, dy), one in zip(offsets, found, strict=True):
         for across, up in itertools.product((False, True), repeat=2):
             order: IndexArray = np.arange(cell.mesh.count)
             order = swaps[0][order] if across else order
@@ -164,7 +169,7 @@ def _mirrors(mesh: Mesh, box: BaffledBox) -> tuple[IndexArray, IndexArray]:
 # -- exchange ------------------------------------------------------------------------------------------------------------
 
 
-def quarter_points(mesh: Mesh) -> tuple[FloatArray, FloatArray]:
+def quarter_points(mesh: Mesh) -> Quarters:
     """Middles of the quarters of every patch, shape (patches, 4, 3), and the share of area that each stands for, (patches, 4)."""
     places, weights = [], []
     for one in mesh.tiles:
@@ -180,39 +185,45 @@ def quarter_points(mesh: Mesh) -> tuple[FloatArray, FloatArray]:
     return np.concatenate(places), share / share.sum(axis=1, keepdims=True)
 
 
-def _exchange_areas(box: BaffledBox, mesh: Mesh, offset: Offset) -> Matrix:
-    quarters, share = quarter_points(mesh)
+def _exchange_areas(box: BaffledBox, mesh: Mesh, quarters: Quarters, offset: Offset) -> Matrix:
+    places, share = quarters
     total = np.zeros((mesh.count, mesh.count), np.float32)
     for index in range(4):
-        factors = _factors(box, quarters[:, index], mesh.normals, mesh, offset, (index, 3 - index))
+        factors = _factors(box, places[:, index], mesh.normals, mesh, quarters, offset, (index, 3 - index))
         total += (share[:, index] * mesh.areas_mm2)[:, None].astype(np.float32) * factors
     return total
 
 
 def _factors(
-    box: BaffledBox, points: FloatArray, normals: FloatArray, mesh: Mesh, offset: Offset, looked_at: tuple[int, ...]
+    box: BaffledBox,
+    points: FloatArray,
+    normals: FloatArray,
+    mesh: Mesh,
+    quarters: Quarters,
+    offset: Offset,
+    looked_at: tuple[int, ...],
 ) -> Matrix:
     """Factors from points of one cell to the patches of another, past the partitions; ``looked_at`` are the quarters sought."""
     shift = np.array([offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0])
-    quarters, share = quarter_points(mesh)
-    quarters = quarters + shift
+    places, share = quarters[0] + shift, quarters[1]
     centres = mesh.centres + shift
-    away = centres[None] - points[:, None]
-    squared = np.maximum((away**2).sum(axis=2), 1e-9)
-    here, there = np.einsum("ijk,ik->ij", away, normals), -np.einsum("ijk,jk->ij", away, mesh.normals)
-    sees = (here > _GRAZING_MM) & (there > _GRAZING_MM)
-    row, column = np.nonzero(sees)
-    value = here[sees] * there[sees] * mesh.areas_mm2[column] / (math.pi * squared[sees] ** 2)
-    near = squared[sees] < (_NEAR * mesh.widths_mm[column]) ** 2
-    value[near] = polygon_factor(points[row[near]], normals[row[near]], mesh.corners[column[near]] + shift)
-    seen = np.zeros(len(row))
+    here = normals @ centres.T - (points * normals).sum(axis=1)[:, None]  # r cos, seen from the points
+    there = points @ mesh.normals.T - (centres * mesh.normals).sum(axis=1)[None, :]
+    row, column = np.nonzero((here > _GRAZING_MM) & (there > _GRAZING_MM))
     start = points[row]
+    seen = np.zeros(len(row))
     for index in looked_at:
-        seen += share[column, index] * ~box.blocked(start, quarters[column, index])
+        seen += share[column, index] * ~box.blocked(start, places[column, index])
     seen /= share[column][:, list(looked_at)].sum(axis=1)
     partly = np.flatnonzero((seen > 1e-6) & (seen < 1.0 - 1e-6))
     if len(partly):
         seen[partly] = _seen_closely(box, mesh, column[partly], start[partly], shift)
+    some = np.flatnonzero(seen > 0.0)  # behind partitions that is a small part
+    row, column, seen = row[some], column[some], seen[some]
+    squared = np.maximum(((centres[column] - points[row]) ** 2).sum(axis=1), 1e-9)
+    value = here[row, column] * there[row, column] * mesh.areas_mm2[column] / (math.pi * squared**2)
+    near = np.flatnonzero(squared < (_NEAR * mesh.widths_mm[column]) ** 2)
+    value[near] = polygon_factor(points[row[near]], normals[row[near]], mesh.corners[column[near]] + shift)
     factors = np.zeros(here.shape, np.float32)
     factors[row, column] = value * seen
     return factors
@@ -238,8 +249,14 @@ def _gather(
     points, normals = lid.points(s, t).reshape(-1, 3), lid.normals(s, t).reshape(-1, 3)
     count = len(knots)
     found: dict[Offset, Matrix] = {}
-    for dx, dy in itertools.product(range(reach + 1), repeat=2):
-        one = _factors(box, points, normals, mesh, (dx, dy), (0, 1, 2, 3)).reshape(count, count, -1)
+    quarters = quarter_points(mesh)
+    offsets = list(itertools.product(range(reach + 1), repeat=2))
+    with ThreadPoolExecutor(THREADS) as pool:
+        seen = list(
+            pool.map(lambda offset: _factors(box, points, normals, mesh, quarters, offset, (0, 1, 2, 3)), offsets)
+        )
+    for (dx, dy), factors in zip(offsets, seen, strict=True):
+        one = factors.reshape(count, count, -1)
         for across, up in itertools.product((False, True), repeat=2):
             turned = one[::-1][:, :, swaps[0]] if across else one
             turned = turned[:, ::-1][:, :, swaps[1]] if up else turned

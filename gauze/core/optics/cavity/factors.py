@@ -19,7 +19,7 @@ from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.mesh import Mesh
 
 _NEAR = 3.5  # patch widths: nearer patches are polygons; farther the error of a point is below a thousandth
-_THREADS = min(os.cpu_count() or 1, 4)
+THREADS = min(os.cpu_count() or 1, 4)
 _BLOCK = 120_000  # pairs held at once: what a core's cache takes
 _SPLIT = 4  # points along each side of a near patch of the same round piece
 
@@ -38,7 +38,7 @@ def point_factors(points: FloatArray, normals: FloatArray, mesh: Mesh, surface_i
         part = slice(first, first + block)
         result[part] = _block(points[part], normals[part], mesh, surface_index[part])
 
-    with ThreadPoolExecutor(_THREADS) as pool:  # NumPy lets go of the interpreter while it computes
+    with ThreadPoolExecutor(THREADS) as pool:  # NumPy lets go of the interpreter while it computes
         list(pool.map(fill, range(0, len(points), block)))
     result /= result.sum(axis=1, keepdims=True)
     return result
