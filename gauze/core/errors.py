@@ -69,3 +69,20 @@ class StorageError(GauzeError):
 
 class Cancelled(GauzeError):  # noqa: N818 - not an error of anyone's
     """The computation was cancelled by whoever asked for it."""
+
+
+Pause = Callable[[], None]  # called between two steps of a long computation; raises Cancelled when it is to end
+
+
+def carry_on() -> None:
+    """Pause of a computation that nobody cancels."""
+
+
+def pausing(cancelled: Callable[[], bool]) -> Pause:
+    """Return the pause of a computation that ends when ``cancelled()`` says so."""
+
+    def pause() -> None:
+        if cancelled():
+            raise Cancelled("The light was no longer wanted.")
+
+    return pause

@@ -1,5 +1,6 @@
 """Loose emitters through all solvers."""
 
+import functools
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -8,6 +9,7 @@ import numpy as np
 from gauze.core.design import Design
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.loose import LooseEmitters
+from gauze.core.errors import pausing
 from gauze.core.evaluate.evaluation import (
     Detail,
     Evaluation,
@@ -72,7 +74,7 @@ class LooseEvaluation(Evaluation):
     def shows_cells(self) -> bool:
         return self.crosstalk is not None
 
-    @property
+    @functools.cached_property
     def opening_mm(self) -> tuple[float, float, float]:
         return opening_mm(self.face.light)
 
@@ -88,18 +90,21 @@ def evaluate_loose(
     assert isinstance(build, LooseEmitters)
     columns, basis = colour_columns(layout.flux_lm, xyz_per_lumen(layout))
     emitters = Emitters(layout.places_mm, layout.axes, layout.power, columns, layout.distribution, tables_of(layout))
+    pause = pausing(cancelled)
     light: Light
     if isinstance(layout.cavity, BaffledBox):
-        light = light_baffled(layout.cavity, emitters, detail.fineness, cancelled)
+        light = light_baffled(layout.cavity, emitters, detail.fineness, pause)
     else:
-        light = light_cavity(layout.cavity, build.cavity, emitters, detail.fineness, cancelled)
+        light = light_cavity(layout.cavity, build.cavity, emitters, detail.fineness, pause)
     sheet = _sheet(build, layout, catalogue)
-    face = light_face(light, sheet, basis, layout.emitter_size_mm, detail.most_pixels, detail.fineness**3)
+    face = light_face(light, sheet, basis, layout.emitter_size_mm, detail.most_pixels, detail.fineness**3, pause)
+    pause()
     xyz, chart = face.xyz(), face.chart
     weight = chart.spread_out((chart.areas_mm2 / chart.areas_mm2.sum()).astype(np.float32))
     evenness = evenness_of(xyz[1], weight)
     size = (float(np.ptp(chart.u_mm)) + chart.step_mm, float(np.ptp(chart.v_mm)) + chart.step_mm)
     ripples = hotspots(xyz[1].astype(float), face)
+    pause()
     return LooseEvaluation(
         design=design,
         catalogue=catalogue,
@@ -115,7 +120,7 @@ def evaluate_loose(
         supplies=(),
         layout=layout,
         face=face,
-        crosstalk=crosstalk_of(face, detail.fineness) if isinstance(layout.cavity, BaffledBox) else None,
+        crosstalk=crosstalk_of(face, detail.fineness, pause) if isinstance(layout.cavity, BaffledBox) else None,
     )
 
 

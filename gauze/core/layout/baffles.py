@@ -71,6 +71,11 @@ class BaffledBox:
         return np.array([[0.0, 0.0], [self.width_mm, 0.0], [self.width_mm, self.depth_mm], [0.0, self.depth_mm]])
 
     @property
+    def lit_lines(self) -> tuple[FloatArray, ...]:
+        """What of the side cut is looked at."""
+        return (self.section[[3, 2]],)
+
+    @property
     def outlook(self) -> Outlook:
         """From the middle of the lid."""
         return Outlook((self.width_mm / 2, self.height_mm / 2, self.depth_mm))

@@ -51,8 +51,8 @@ class Cavity:
     """Pieces of a closed, convex inner surface.
 
     ``plan`` is the outline seen from the front, ``section`` the outline of the side cut (x or, where ``section_axis`` is
-    "y", y against z); both are closed polygons, shape (n, 2). ``lit_from_inside`` says that the lit face is a wall
-    that reflects, and no sheet.
+    "y", y against z); both are closed polygons, shape (n, 2). ``lit_lines`` are the parts of the side cut's outline that are
+    looked at, open lines of the same kind. ``lit_from_inside`` says that the lit face is a wall that reflects, and no sheet.
     """
 
     shape: str
@@ -60,6 +60,7 @@ class Cavity:
     reflectances: Reflectances
     plan: FloatArray
     section: FloatArray
+    lit_lines: tuple[FloatArray, ...]
     outlook: Outlook
     section_axis: str = "x"
     lit_from_inside: bool = False

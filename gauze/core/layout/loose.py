@@ -127,7 +127,7 @@ def _convex(shape: CavityShape, reflectances: Reflectances) -> Cavity:  # noqa: 
         case CupShape():
             floor, lid = (_regular(48, radius) for radius in (shape.back_mm / 2, shape.front_mm / 2))
             tiles = cup(shape.back_mm / 2, shape.front_mm / 2, shape.depth_mm)
-            return _upright("cup", tiles, reflectances, floor, lid, shape.depth_mm)
+            return _upright("cup", tiles, reflectances, floor, lid, shape.depth_mm, lit=(0, 3, 2, 1))
         case ChannelShape():
             return _long("channel", channel_sides(shape), shape.length_mm, reflectances)
         case TubeShape():
@@ -159,9 +159,16 @@ def _regular(sides: int, apothem_mm: float) -> FloatArray:
 
 
 def _upright(
-    name: str, tiles: list[Tile], reflectances: Reflectances, floor: FloatArray, lid: FloatArray, depth_mm: float
+    name: str,
+    tiles: list[Tile],
+    reflectances: Reflectances,
+    floor: FloatArray,
+    lid: FloatArray,
+    depth_mm: float,
+    lit: tuple[int, ...] = (3, 2),
 ) -> Cavity:
-    section = np.array(
+    """Build what stands on a floor; ``lit`` are the corners of the section, from low left round, along which it is looked at."""
+    section: FloatArray = np.array(
         [
             [floor[:, 0].min(), 0.0],
             [floor[:, 0].max(), 0.0],
@@ -172,7 +179,7 @@ def _upright(
     middle = (lid.min(axis=0) + lid.max(axis=0)) / 2
     plan = lid if np.ptp(lid, axis=0).prod() >= np.ptp(floor, axis=0).prod() else floor
     outlook = Outlook((float(middle[0]), float(middle[1]), depth_mm))
-    return Cavity(name, tuple(tiles), reflectances, plan, section, outlook)
+    return Cavity(name, tuple(tiles), reflectances, plan, section, (section[list(lit)],), outlook)
 
 
 def _funnel(shape: FrustumShape, reflectances: Reflectances) -> Cavity:
@@ -189,7 +196,9 @@ def _long(name: str, sides: list[Side], length_mm: float, reflectances: Reflecta
     low, high = section[:, 0].min(), section[:, 0].max()
     plan = np.array([[0.0, low], [length_mm, low], [length_mm, high], [0.0, high]])
     outlook = Outlook((length_mm / 2, float(low + high) / 2, float(section[:, 1].max())))
-    return Cavity(name, tuple(extruded(sides, length_mm)), reflectances, plan, section, outlook, section_axis="y")
+    lit = tuple(np.vstack([side.drawn(), side.end]) for side in sides if side.role == "lid")
+    tiles = tuple(extruded(sides, length_mm))
+    return Cavity(name, tiles, reflectances, plan, section, lit, outlook, section_axis="y")
 
 
 def channel_sides(shape: ChannelShape) -> list[Side]:
@@ -247,10 +256,11 @@ def _ball(shape: SphereShape, reflectances: Reflectances) -> Cavity:
     radius = shape.diameter_mm / 2
     tiles = sphere(radius, shape.base_mm / 2)
     height = math.sqrt(radius**2 - (shape.base_mm / 2) ** 2)
-    round_ = _regular(48, radius)
     outlook = Outlook((0.0, 0.0, height + radius))
-    section = round_ + np.array([0.0, height])
-    return Cavity("sphere", tuple(tiles), reflectances, round_, np.maximum(section, [-radius, 0.0]), outlook)
+    base = math.asin(shape.base_mm / shape.diameter_mm)
+    shell = arc("lid", (0.0, height), radius, (base - math.pi / 2, 1.5 * math.pi - base))
+    section = np.vstack([shell.drawn(), shell.end])
+    return Cavity("sphere", tuple(tiles), reflectances, _regular(48, radius), section, (section,), outlook)
 
 
 def _open_wall(shape: WallShape, reflectances: Reflectances) -> Cavity:
@@ -259,7 +269,8 @@ def _open_wall(shape: WallShape, reflectances: Reflectances) -> Cavity:
     tiles += _openings(frustum(floor, floor, shape.reach_mm), skipped=("back",))
     section = _rectangle(shape.width_mm, shape.reach_mm)
     outlook = Outlook((shape.width_mm / 2, shape.height_mm / 2, 0.0))
-    return Cavity("open_wall", tuple(tiles), reflectances, floor, section, outlook, lit_from_inside=True)
+    lit = (section[[0, 1]],)
+    return Cavity("open_wall", tuple(tiles), reflectances, floor, section, lit, outlook, lit_from_inside=True)
 
 
 def _open_corner(shape: CornerShape, reflectances: Reflectances) -> Cavity:
@@ -277,9 +288,9 @@ def _open_corner(shape: CornerShape, reflectances: Reflectances) -> Cavity:
     tiles += _openings(frustum(floor, floor, reach), skipped=("back", "wall 4"))
     half = math.sqrt(0.5)
     outlook = Outlook((reach / 4, height / 2, reach / 4), (half, 0.0, -half), (0.0, 1.0, 0.0))
-    return Cavity(
-        "open_corner", tuple(tiles), reflectances, floor, _rectangle(reach, reach), outlook, lit_from_inside=True
-    )
+    section = _rectangle(reach, reach)
+    lit = (section[[3, 0, 1]],)
+    return Cavity("open_corner", tuple(tiles), reflectances, floor, section, lit, outlook, lit_from_inside=True)
 
 
 def _washed(

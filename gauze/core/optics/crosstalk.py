@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
 from gauze.core.optics.cavity.face import CavityFace, light_face
@@ -28,7 +29,7 @@ class Crosstalk:
     cell_evenness: FloatArray
 
 
-def crosstalk_of(face: CavityFace, fineness: float) -> Crosstalk | None:
+def crosstalk_of(face: CavityFace, fineness: float, pause: Pause = carry_on) -> Crosstalk | None:
     """Light the cell nearest to the middle that has emitters alone; None where none gives light."""
     light = face.light
     assert isinstance(light, BaffledLight)
@@ -46,12 +47,13 @@ def crosstalk_of(face: CavityFace, fineness: float) -> Crosstalk | None:
     pixels = len(face.chart.u_mm) // box.columns
     white = np.array([[1.0, 1.0, 1.0]])
     shown = light_face(
-        light_baffled(box, alone, fineness),
+        light_baffled(box, alone, fineness, pause),
         face.diffuser,
         white,
         face.emitter_size_mm,
         pixels**2 * box.columns * box.rows,
         1.0,
+        pause,
     )
     cells = _cells(shown.chart.spread_out(shown.luminance[:, 0]), box.columns, box.rows)
     shares = cells.mean(axis=(2, 3)) / max(float(cells[row, column].mean()), 1e-12)

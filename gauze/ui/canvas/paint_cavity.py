@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from gauze.core.evaluate.loose import xyz_per_lumen
 from gauze.core.layout import LooseLayout
 from gauze.core.layout.baffles import BaffledBox
-from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
+from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.layout.tiles import Tile
 from gauze.core.optics.appearance import Viewing, true_colour
 from gauze.ui.canvas.cavity_geometry import Window
@@ -16,8 +16,6 @@ from gauze.ui.theme import Theme
 _MOST_DRAWN = 8_000  # emitters; of more every so many
 _AXIS_PIXELS = 9.0
 _LID_STEPS, _STRAIGHT_STEPS = 56, 4
-_ON_RIM = 0.01  # of the section: how far a lit line may lie from its outline
-_ALONG, _IN_SECTION = 0.25, 0.8  # sine of the angle between a piece and a side; share of its normal in the section
 
 
 def paint_plan(painter: QPainter, window: Window, layout: LooseLayout, theme: Theme) -> None:
@@ -45,11 +43,9 @@ def paint_cut(painter: QPainter, window: Window, layout: LooseLayout, theme: The
         for index in range(cavity.columns + 1):
             x, top = window.x(index * cavity.pitch_x_mm), window.y(cavity.high_mm)
             painter.drawRect(QRectF(x - thick / 2, top, thick, window.y(cavity.low_mm) - top))
-        painter.setPen(QPen(theme.colour("accent"), 3.0))
-        y = window.y(cavity.depth_mm)
-        painter.drawLine(QPointF(window.x(0.0), y), QPointF(window.x(cavity.width_mm), y))
-    else:
-        _paint_lids(painter, window, layout, axis, theme)
+    painter.setPen(QPen(theme.colour("accent"), 3.0))
+    for line in cavity.lit_lines:
+        painter.drawPolyline(_polygon(window, line))
     _paint_emitters(painter, window, layout, (axis, 2), theme)
 
 
@@ -73,34 +69,6 @@ def face_path(window: Window, layout: LooseLayout) -> QPainterPath:
         piece.closeSubpath()
         path = path.united(piece)
     return path
-
-
-def _paint_lids(painter: QPainter, window: Window, layout: LooseLayout, axis: int, theme: Theme) -> None:
-    assert not isinstance(layout.cavity, BaffledBox)
-    painter.setPen(QPen(theme.colour("accent"), 3.0))
-    for tile in layout.cavity.lids:
-        share = _steps(tile)
-        zero = np.zeros_like(share)
-        for s, t in ((share, zero), (share, zero + 1.0), (zero, share), (zero + 1.0, share)):
-            points = tile.points(s, t)[:, [axis, 2]]
-            kept = _on_outline(layout.cavity.section, points, tile.normals(s, t)[:, [axis, 2]])
-            cuts = np.flatnonzero(~kept)
-            for part, on in zip(np.split(points, cuts), np.split(kept, cuts), strict=True):
-                if on.sum() > 1:
-                    painter.drawPolyline(_polygon(window, part[on]))
-
-
-def _on_outline(outline: FloatArray, points: FloatArray, normals: FloatArray) -> BoolArray:
-    """Whether points of a piece, shape (n, 2), lie on a polygon's sides and the piece runs along them there, not across."""
-    starts, ends = outline, np.roll(outline, -1, axis=0)
-    along = ends - starts
-    lengths = np.maximum(np.linalg.norm(along, axis=1), 1e-9)
-    share = np.clip(((points[:, None] - starts) * along).sum(axis=2) / lengths**2, 0.0, 1.0)
-    away = np.linalg.norm(points[:, None] - (starts + share[..., None] * along), axis=2)
-    size = np.linalg.norm(normals, axis=1)
-    across = np.abs(normals @ (along / lengths[:, None]).T) < _ALONG * size[:, None]
-    near = away < _ON_RIM * float(np.ptp(outline, axis=0).max())
-    return np.asarray((near & across).any(axis=1) & (size > _IN_SECTION))
 
 
 def _paint_partitions(painter: QPainter, window: Window, box: BaffledBox, theme: Theme) -> None:

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gauze.core.design.cavity import BaffledShape
-from gauze.core.errors import Cancelled
+from gauze.core.errors import Cancelled, pausing
 from gauze.core.evaluate import WHILE_DRAGGING, evaluate
 from gauze.core.evaluate.loose import LooseEvaluation
 from gauze.core.layout.cavity import Cavity
@@ -92,7 +92,7 @@ def test_a_search_can_be_stopped():
     assert isinstance(cavity, Cavity)
     some = Emitters(np.array([place]), np.array([[0.0, 0.0, 1.0]]), np.ones(1), np.ones((1, 1)))
     with pytest.raises(Cancelled):
-        light_cavity(cavity, shape, some, 0.4, lambda: True)
+        light_cavity(cavity, shape, some, 0.4, pausing(lambda: True))
 
 
 # -- very many -----------------------------------------------------------------------------------------------------------

@@ -2,13 +2,12 @@
 
 import itertools
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.sparse.linalg import LinearOperator, cg
 
-from gauze.core.errors import Cancelled
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
@@ -54,7 +53,7 @@ class BaffledLight:
     balance_error: float
     mended: float
 
-    def direct(self, pixels: int, weighing: Weighing | None = None) -> FloatArray:
+    def direct(self, pixels: int, weighing: Weighing | None = None, pause: Pause = carry_on) -> FloatArray:
         """Direct illuminance at the middles of ``pixels`` x ``pixels`` parts of all cells, lm/mm^2: (columns, rows, y, x, k)."""
         box, reach = self.box, self.exchange.reach
         share = (np.arange(pixels) + 0.5) / pixels
@@ -63,6 +62,7 @@ class BaffledLight:
         facing = np.tile([0.0, 0.0, -1.0], (len(points), 1))
         total = np.zeros((box.columns, box.rows, x.size, self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
+            pause()
             for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
                 _add(total, pattern, offset, _one(box, pattern, points, facing, offset, weighing))
         return total.reshape(box.columns, box.rows, pixels, pixels, -1)
@@ -83,20 +83,12 @@ class BaffledLight:
         return np.asarray(np.maximum(spread, 0.0))
 
 
-def light_baffled(
-    box: BaffledBox, emitters: Emitters, fineness: float = 1.0, cancelled: Callable[[], bool] = lambda: False
-) -> BaffledLight:
-    """Compute the light on the lid; ``fineness`` 1 is exact at rest. Raises :class:`Cancelled` between two steps when told to."""
-
-    def pause() -> None:
-        if cancelled():
-            raise Cancelled("The light was no longer wanted.")
-
-    pause()
-    exchange = exchange_of(box, fineness)
+def light_baffled(box: BaffledBox, emitters: Emitters, fineness: float = 1.0, pause: Pause = carry_on) -> BaffledLight:
+    """Compute the light on the lid; ``fineness`` 1 is exact at rest. Ends by ``pause()`` between two steps when told to."""
+    exchange = exchange_of(box, fineness, pause)
     pause()
     patterns = tuple(_patterns(box, emitters))
-    direct, mended = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1])
+    direct, mended = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
     pause()
     solver = _Solver(box, exchange)
     total = solver.balance(direct)
@@ -173,7 +165,7 @@ def _add(total: Cells, pattern: Pattern, offset: tuple[int, int], share: FloatAr
 
 
 def _direct_on_patches(
-    box: BaffledBox, exchange: CellExchange, patterns: tuple[Pattern, ...], colours: int
+    box: BaffledBox, exchange: CellExchange, patterns: tuple[Pattern, ...], colours: int, pause: Pause
 ) -> tuple[Cells, float]:
     """Direct flux per mm^2 of every patch of every cell, each emitter's sum mended to its flux."""
     mesh, reach = exchange.cell.mesh, exchange.reach
@@ -183,6 +175,7 @@ def _direct_on_patches(
     total = np.zeros((box.columns, box.rows, mesh.count, colours))
     missed = 0.0
     for pattern in patterns:
+        pause()
         window = {}
         for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
             share = _one(box, pattern, places, facing, offset)

@@ -4,7 +4,6 @@ All cells are alike, so the exchange of any two depends on how many columns and 
 wall of the body there are patches too ("closings"); they count in the cells at the rim only.
 """
 
-import functools
 import itertools
 import math
 from concurrent.futures import ThreadPoolExecutor
@@ -12,15 +11,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.layout.tiles import FlatTile, Role
 from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
 from gauze.core.optics.cavity.factors import THREADS, Matrix, polygon_factor
+from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, assemble
 
 _NEAR = 3.5  # patch widths within which a patch is a polygon
 _GRAZING_MM = 1e-3
+_MOST_BYTES = 60_000_000  # of exchanges kept besides the present one
 _CLOSELY = 6  # places along each side of a patch that is seen in part
 Offset = tuple[int, int]
 Quarters = tuple[FloatArray, FloatArray]  # places (patches, 4, 3), shares of area (patches, 4)
@@ -62,7 +64,7 @@ def reach_of(box: BaffledBox) -> int:
     return int(min(max(2, math.ceil(0.5 / max(share, 0.05) + 0.5)), 4))
 
 
-def exchange_of(box: BaffledBox, fineness: float) -> CellExchange:
+def exchange_of(box: BaffledBox, fineness: float, pause: Pause = carry_on) -> CellExchange:
     """Return the exchange of a box's cells; it is kept, since it depends on the geometry of one cell alone."""
     cells = box.columns * box.rows
     detail = next(counts for most, counts in _DETAIL if cells <= most)
@@ -72,18 +74,30 @@ def exchange_of(box: BaffledBox, fineness: float) -> CellExchange:
         detail = _DETAIL[-1][1]
     knots = next(count for most, count in _KNOTS if cells <= most)
     alone = replace(box, columns=1, rows=1, reflectances=replace(box.reflectances, back=0.0, wall=0.0, lid=0.0))
-    return _exchange(alone, reach_of(box), detail, knots)
+    reach = reach_of(box)
+    return _KEPT.get((alone, reach, detail, knots), lambda: _exchange(alone, reach, detail, knots, pause))
 
 
-@functools.lru_cache(maxsize=4)
-def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: int) -> CellExchange:
+def forget_exchanges() -> None:
+    """Drop what is kept, as a benchmark wants it."""
+    _KEPT.clear()
+
+
+def _bytes(exchange: CellExchange) -> int:
+    return sum(matrix.nbytes for blocks in (exchange.areas, exchange.gather) for matrix in blocks.values())
+
+
+_KEPT: Kept[CellExchange] = Kept(_MOST_BYTES, _bytes)
+
+
+def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: int, pause: Pause) -> CellExchange:
     cell = _cell_mesh(box, detail)
     swaps = _mirrors(cell.mesh, box)
     areas: dict[Offset, Matrix] = {}
     quarters = quarter_points(cell.mesh)
     offsets = list(itertools.product(range(reach + 1), repeat=2))
     with ThreadPoolExecutor(THREADS) as pool:
-        found = list(pool.map(lambda offset: _exchange_areas(box, cell.mesh, quarters, offset), offsets))
+        found = list(pool.map(lambda offset: _exchange_areas(box, cell.mesh, quarters, offset, pause), offsets))
     for (dx, dy), one in zip(offsets, found, strict=True):
         for across, up in itertools.product((False, True), repeat=2):
             order: IndexArray = np.arange(cell.mesh.count)
@@ -185,10 +199,11 @@ def quarter_points(mesh: Mesh) -> Quarters:
     return np.concatenate(places), share / share.sum(axis=1, keepdims=True)
 
 
-def _exchange_areas(box: BaffledBox, mesh: Mesh, quarters: Quarters, offset: Offset) -> Matrix:
+def _exchange_areas(box: BaffledBox, mesh: Mesh, quarters: Quarters, offset: Offset, pause: Pause) -> Matrix:
     places, share = quarters
     total = np.zeros((mesh.count, mesh.count), np.float32)
     for index in range(4):
+        pause()
         factors = _factors(box, places[:, index], mesh.normals, mesh, quarters, offset, (index, 3 - index))
         total += (share[:, index] * mesh.areas_mm2)[:, None].astype(np.float32) * factors
     return total

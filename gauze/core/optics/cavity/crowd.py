@@ -12,6 +12,7 @@ import numpy as np
 from scipy.interpolate import RectBivariateSpline
 from scipy.spatial import cKDTree
 
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.layout.tiles import Tile
 from gauze.core.optics.cavity.alike import alike
@@ -120,7 +121,9 @@ def clearance_to(tiles: tuple[Tile, ...], emitters: Emitters) -> FloatArray:
     return np.asarray(nearest)
 
 
-def flux_of_crowd(mesh: Mesh, emitters: Emitters, sources: Emitters, clearance_mm: float) -> tuple[FloatArray, float]:
+def flux_of_crowd(
+    mesh: Mesh, emitters: Emitters, sources: Emitters, clearance_mm: float, pause: Pause = carry_on
+) -> tuple[FloatArray, float]:
     """Flux per mm^2 of every patch, shape (patches, k), and by how much the sum of each colour had to be mended.
 
     Lids take it at four places a patch, Gauss's, from ``sources``; the rest in the middles, from ``emitters``: their
@@ -129,9 +132,10 @@ def flux_of_crowd(mesh: Mesh, emitters: Emitters, sources: Emitters, clearance_m
     total = np.zeros((mesh.count, emitters.flux_lm.shape[1]))
     lid = np.zeros(mesh.count, bool)
     for one in mesh.tiles:
+        pause()
         if one.tile.role == "lid":
             lid[one.part] = True
-            total[one.part] = _gauss_means(one, sources, clearance_mm)
+            total[one.part] = _gauss_means(one, sources, clearance_mm, pause)
         elif np.isfinite(clearance_to((one.tile,), emitters)).any():
             total[one.part] = illuminance(mesh.centres[one.part], mesh.normals[one.part], emitters)[0]
     areas = mesh.areas_mm2[:, None]
@@ -144,12 +148,12 @@ def flux_of_crowd(mesh: Mesh, emitters: Emitters, sources: Emitters, clearance_m
     return total * np.where(whole > 0, emitted / np.maximum(whole, 1e-30), 1.0), float(missed)
 
 
-def _gauss_means(one: TileMesh, sources: Emitters, clearance_mm: float) -> FloatArray:
+def _gauss_means(one: TileMesh, sources: Emitters, clearance_mm: float, pause: Pause) -> FloatArray:
     rows, columns = one.shape
     s = one.s_nodes[:-1, None] + np.diff(one.s_nodes)[:, None] * _GAUSS
     t = one.t_nodes[:-1, None] + np.diff(one.t_nodes)[:, None] * _GAUSS
     s_all, t_all = (grid.ravel() for grid in np.broadcast_arrays(s[:, :, None, None], t[None, None, :, :]))
-    plain, _ = on_tile(one.tile, s_all, t_all, sources, clearance_mm, None)
+    plain, _ = on_tile(one.tile, s_all, t_all, sources, clearance_mm, None, pause)
     weight = one.tile.density(s_all, t_all).reshape(rows, 2, columns, 2)
     grid = plain.reshape(rows, 2, columns, 2, -1)
     sums = (grid * weight[..., None]).sum(axis=(1, 3)).reshape(rows * columns, -1)
@@ -157,7 +161,13 @@ def _gauss_means(one: TileMesh, sources: Emitters, clearance_mm: float) -> Float
 
 
 def on_tile(
-    tile: Tile, s: FloatArray, t: FloatArray, emitters: Emitters, clearance_mm: float, weighing: Weighing | None
+    tile: Tile,
+    s: FloatArray,
+    t: FloatArray,
+    emitters: Emitters,
+    clearance_mm: float,
+    weighing: Weighing | None,
+    pause: Pause = carry_on,
 ) -> tuple[FloatArray, FloatArray | None]:
     """Direct illuminance at places of a tile, plain and weighed, each of shape (n, k), in lm/mm^2.
 
@@ -168,13 +178,18 @@ def on_tile(
     reach = NEAR_CLEARANCES * clearance_mm
     if len(s) * emitters.count < _SPLIT_FROM or reach > 0.4 * max(tile.lengths_mm):
         return illuminance(points, normals, emitters, weighing)
-    near, near_seen = _near(points, normals, emitters, clearance_mm, weighing)
+    near, near_seen = _near(points, normals, emitters, clearance_mm, weighing, pause)
     far, far_seen = _far(tile, s, t, emitters, clearance_mm, weighing)
     return near + far, None if near_seen is None or far_seen is None else near_seen + far_seen
 
 
 def _near(
-    points: FloatArray, normals: FloatArray, emitters: Emitters, clearance_mm: float, weighing: Weighing | None
+    points: FloatArray,
+    normals: FloatArray,
+    emitters: Emitters,
+    clearance_mm: float,
+    weighing: Weighing | None,
+    pause: Pause,
 ) -> tuple[FloatArray, FloatArray | None]:
     reach = NEAR_CLEARANCES * clearance_mm
     plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
@@ -183,6 +198,7 @@ def _near(
     which = alike(np.floor(points / (_BLOCK_IN_CLEARANCE * clearance_mm))).which
     order = np.argsort(which, kind="stable")
     for block in np.split(order, np.flatnonzero(np.diff(which[order])) + 1):
+        pause()
         middle = points[block].mean(axis=0)
         radius = math.sqrt(float(((points[block] - middle) ** 2).sum(axis=1).max()))
         some = np.array(tree.query_ball_point(middle, reach + radius), int)

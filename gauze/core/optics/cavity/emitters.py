@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
 from gauze.core.optics.cavity.mesh import Mesh
@@ -122,7 +123,7 @@ def per_lumen(leaving: FloatArray, arriving: FloatArray, squared: FloatArray, po
     return np.asarray((power + 1.0) / (2.0 * math.pi) * cosine**power * arriving / squared**1.5)
 
 
-def flux_shares(mesh: Mesh, emitters: Emitters) -> tuple[FloatArray, float]:
+def flux_shares(mesh: Mesh, emitters: Emitters, pause: Pause = carry_on) -> tuple[FloatArray, float]:
     """Flux per mm^2 of every patch from all emitters, shape (patches, k), and by how much the sums had to be mended.
 
     Near patches are divided until each part is small beside its distance. In a closed cavity all that an emitter gives arrives
@@ -132,7 +133,8 @@ def flux_shares(mesh: Mesh, emitters: Emitters) -> tuple[FloatArray, float]:
     missed = 0.0
     block = max(1, _BLOCK // mesh.count)
     for first in range(0, emitters.count, block):
-        some = emitters.part(np.arange(first, min(first + block, emitters.count)))
+        pause()
+        some = emitters.part(slice(first, first + block))
         share = _shares(mesh.centres, mesh.normals, some)[0] * mesh.areas_mm2[:, None]
         _mend_near(share, mesh, some)
         sums = share.sum(axis=0)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 from scipy.spatial import cKDTree
 
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Stack
 from gauze.core.optics.cavity.alike import alike
@@ -91,7 +92,13 @@ class CavityFace:
 
 
 def light_face(
-    light: Light, diffuser: Stack, basis_xyz: FloatArray, emitter_size_mm: float, most_pixels: int, detail: float
+    light: Light,
+    diffuser: Stack,
+    basis_xyz: FloatArray,
+    emitter_size_mm: float,
+    most_pixels: int,
+    detail: float,
+    pause: Pause = carry_on,
 ) -> CavityFace:
     """Draw the light of a cavity on a chart of at most ``most_pixels``, fewer where there are very many emitters."""
     if isinstance(light, BaffledLight):
@@ -101,7 +108,7 @@ def light_face(
     else:
         chart = chart_of(light.cavity, _step_mm(light, diffuser, emitter_size_mm, _budget(light, most_pixels, detail)))
     weighing = _Weighing(diffuser, emitter_size_mm, chart.step_mm)
-    direct, seen = _direct(light, chart, weighing)
+    direct, seen = _direct(light, chart, weighing, pause)
     bounced = _bounced(light, chart)
     luminance: FloatArray = TO_SI * (seen + diffuser.transmittance / math.pi * bounced)
     luminance = _spread_sideways(chart, luminance, diffuser.sideways_spread_mm)
@@ -139,19 +146,19 @@ class _Weighing:
         return np.asarray(factor)
 
 
-def _direct(light: Light, chart: Chart, weighing: "_Weighing") -> tuple[FloatArray, FloatArray]:
+def _direct(light: Light, chart: Chart, weighing: "_Weighing", pause: Pause) -> tuple[FloatArray, FloatArray]:
     """Direct illuminance of every pixel, and the luminance that it makes."""
     even = weighing.diffuser.diffuse / math.pi
     weigh = None if weighing.is_even else weighing
     if isinstance(light, BaffledLight):
         pixels = _cell_pixels(light, chart)
-        plain = _over_cells(light.direct(pixels))
-        return plain, even * plain if weigh is None else _over_cells(light.direct(pixels, weigh))
+        plain = _over_cells(light.direct(pixels, None, pause))
+        return plain, even * plain if weigh is None else _over_cells(light.direct(pixels, weigh, pause))
     total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
     seen = np.empty_like(total)
     for index, tile in enumerate(light.cavity.lids):
         mine = np.flatnonzero(chart.lid == index)
-        plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weigh)
+        plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weigh, pause)
         total[mine], seen[mine] = plain, even * plain if weighed is None else weighed
     return total, seen
 

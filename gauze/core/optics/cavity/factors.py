@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import sparse
 
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.mesh import Mesh
 
@@ -26,7 +27,9 @@ _SPLIT = 4  # points along each side of a near patch of the same round piece
 Matrix = NDArray[np.float32]
 
 
-def point_factors(points: FloatArray, normals: FloatArray, mesh: Mesh, surface_index: IndexArray) -> Matrix:
+def point_factors(
+    points: FloatArray, normals: FloatArray, mesh: Mesh, surface_index: IndexArray, pause: Pause = carry_on
+) -> Matrix:
     """Factors from points to all patches, shape (len(points), mesh.count), rows summing to 1.
 
     ``surface_index`` says on which smooth surface each point lies.
@@ -35,6 +38,7 @@ def point_factors(points: FloatArray, normals: FloatArray, mesh: Mesh, surface_i
     block = max(1, _BLOCK // mesh.count)
 
     def fill(first: int) -> None:
+        pause()
         part = slice(first, first + block)
         result[part] = _block(points[part], normals[part], mesh, surface_index[part])
 
@@ -133,7 +137,7 @@ def _split_places(mesh: Mesh, patches: FloatArray) -> tuple[FloatArray, FloatArr
     return places, facing
 
 
-def exchange_areas(mesh: Mesh) -> Matrix:
+def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     """Exchange areas A_i F_ij between all patches: symmetric, the rows summing to the areas.
 
     Each patch's factors are the mean over its four quarters' middles; both directions are averaged, and the matrix is scaled
@@ -141,7 +145,7 @@ def exchange_areas(mesh: Mesh) -> Matrix:
     """
     total = np.zeros((mesh.count, mesh.count), np.float32)
     for places, facing, weight in _quarter_points(mesh):
-        total += weight.astype(np.float32)[:, None] * point_factors(places, facing, mesh, mesh.surface_index)
+        total += weight.astype(np.float32)[:, None] * point_factors(places, facing, mesh, mesh.surface_index, pause)
     sharp = _sharpening(mesh)
     total = np.asarray(sharp.T @ (sharp.T @ ((total + total.T) / 2.0)).T)
     return _balanced(total, mesh.areas_mm2)

@@ -6,12 +6,12 @@
    the balanced flux. In between it is interpolated.
 """
 
-from collections.abc import Callable
+from collections.abc import Hashable
 from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.errors import Cancelled
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.tiles import Tile
@@ -54,10 +54,15 @@ class CavityLight:
     mended: float
 
     def direct(
-        self, tile: Tile, s: FloatArray, t: FloatArray, weighing: Weighing | None = None
+        self,
+        tile: Tile,
+        s: FloatArray,
+        t: FloatArray,
+        weighing: Weighing | None = None,
+        pause: Pause = carry_on,
     ) -> tuple[FloatArray, FloatArray | None]:
         """Direct illuminance at places (n,) of one lid, plain and weighed, in lm/mm^2, each of shape (n, k)."""
-        return on_tile(tile, s, t, self.sources, self.clearance_mm, weighing)
+        return on_tile(tile, s, t, self.sources, self.clearance_mm, weighing, pause)
 
     def bounced(self, lid: int, s: FloatArray, t: FloatArray) -> FloatArray:
         """Bounced illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""
@@ -77,25 +82,19 @@ class CavityLight:
 
 def light_cavity(
     cavity: Cavity,
-    key: object,
+    key: Hashable,
     emitters: Emitters,
     fineness: float = 1.0,
-    cancelled: Callable[[], bool] = lambda: False,
+    pause: Pause = carry_on,
 ) -> CavityLight:
     """Compute the light on the lids; ``fineness`` 1 is exact at rest. ``key`` stands for the cavity's geometry.
 
     Raises
     ------
     Cancelled
-        Between two steps, when ``cancelled()`` says so.
+        By ``pause()``, between two steps.
     """
-
-    def pause() -> None:
-        if cancelled():
-            raise Cancelled("The light was no longer wanted.")
-
-    pause()
-    transport = transport_of(cavity, key, fineness)
+    transport = transport_of(cavity, key, fineness, pause)
     pause()
     to_lids = clearance_to(cavity.lids, emitters)
     nearest = _usual_clearance_mm(cavity, emitters, to_lids)
@@ -103,9 +102,9 @@ def light_cavity(
     pause()
     sources = gathered(emitters, to_lids, _LID_CELL * nearest)
     if crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
-        on_fine, mended = flux_of_crowd(transport.fine, crowd, sources, nearest)
+        on_fine, mended = flux_of_crowd(transport.fine, crowd, sources, nearest, pause)
     else:
-        on_fine, mended = flux_shares(transport.fine, crowd)
+        on_fine, mended = flux_shares(transport.fine, crowd, pause)
     pause()
     on_coarse = _summed(on_fine * transport.fine.areas_mm2[:, None], transport) / transport.coarse.areas_mm2[:, None]
     balanced = transport.balance(on_coarse)

@@ -1,18 +1,20 @@
 """What depends on a cavity alone: how its patches light each other and its lids. Kept, since emitters change more often."""
 
-import functools
 import math
-from dataclasses import dataclass
+from collections.abc import Hashable
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.interpolate import CubicSpline
 from scipy.sparse.linalg import LinearOperator, cg
 
+from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.tiles import Tile
 from gauze.core.optics.box_mesh import chebyshev_points
 from gauze.core.optics.cavity.factors import Matrix, exchange_areas, point_factors
+from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, mesh_of, refined, thickness_mm
 
 _ROUGH = 300  # patches that tell how thick the cavity is
@@ -25,6 +27,7 @@ _COARSE_WIDTH, _FINE_WIDTH, _KNOT_WIDTH = (
     0.55,
 )  # of the cavity's thickness: finer light does not pass through it
 _TOLERANCE = 1e-7
+_MOST_BYTES = 120_000_000  # of transports kept besides the present one
 
 
 @dataclass(frozen=True)
@@ -113,36 +116,21 @@ def _means_matrix(rough: FloatArray, smooth: FloatArray) -> FloatArray:
     return np.asarray(np.diff(CubicSpline(rough, integral, axis=0)(smooth), axis=0) / np.diff(smooth)[:, None])
 
 
-def transport_of(cavity: Cavity, key: object, fineness: float) -> Transport:
+def transport_of(cavity: Cavity, key: Hashable, fineness: float, pause: Pause = carry_on) -> Transport:
     """Return the transport of a cavity; ``key`` stands for its geometry (reflectances change nothing that is kept)."""
-    kept = _Kept(cavity, (key, round(fineness, 3)), fineness)
-    shared = _geometry(kept)
-    return Transport(cavity, shared.coarse, shared.fine, shared.exchange, shared.gather, shared.knots)
+    shared = _KEPT.get((key, round(fineness, 3)), lambda: _geometry(cavity, fineness, pause))
+    return replace(shared, cavity=cavity)
 
 
 def forget_transports() -> None:
     """Drop what is kept, as a benchmark wants it."""
-    _geometry.cache_clear()
+    _KEPT.clear()
 
 
-@dataclass(frozen=True, eq=False)
-class _Kept:
-    """A cavity known by its key alone."""
-
-    cavity: Cavity
-    key: object
-    fineness: float
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Kept) and self.key == other.key
-
-    def __hash__(self) -> int:
-        return hash(self.key)
+_KEPT: Kept[Transport] = Kept(_MOST_BYTES, lambda transport: transport.exchange.nbytes + transport.gather.nbytes)
 
 
-@functools.lru_cache(maxsize=3)
-def _geometry(kept: _Kept) -> Transport:
-    cavity, fineness = kept.cavity, kept.fineness
+def _geometry(cavity: Cavity, fineness: float, pause: Pause) -> Transport:
     rough = mesh_of(cavity.tiles, _ROUGH, math.inf)
     thick_mm, area = thickness_mm(rough), float(rough.areas_mm2.sum())
 
@@ -159,8 +147,8 @@ def _geometry(kept: _Kept) -> Transport:
         places.append(knot.tile.points(s, t).reshape(-1, 3))
         facing.append(knot.tile.normals(s, t).reshape(-1, 3))
         index.append(np.full(s.size, surface_of[id(knot.tile)]))
-    gather = point_factors(np.concatenate(places), np.concatenate(facing), fine, np.concatenate(index))
-    return Transport(cavity, coarse, fine, exchange_areas(coarse), gather, tuple(knots))
+    gather = point_factors(np.concatenate(places), np.concatenate(facing), fine, np.concatenate(index), pause)
+    return Transport(cavity, coarse, fine, exchange_areas(coarse, pause), gather, tuple(knots))
 
 
 def _knots(cavity: Cavity, thick_mm: float, fineness: float) -> list[Knots]:
