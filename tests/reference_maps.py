@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 
-from gauze.core.evaluate.loose import LooseEvaluation
+from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.light import CavityLight
@@ -31,7 +31,7 @@ def read_reference(name: str) -> ReferenceMap:
     return ReferenceMap(rows[:, 0], rows[:, 1], (cell[0], cell[1]), rows[:, 2], rows[:, 3])
 
 
-def light_over_cells(evaluation: LooseEvaluation, reference: ReferenceMap) -> FloatArray:
+def light_over_cells(evaluation: CavityEvaluation, reference: ReferenceMap) -> FloatArray:
     """Mean E of the engine over each cell of the reference, in lm/mm^2."""
     light = evaluation.face.light
     if not isinstance(light, CavityLight):

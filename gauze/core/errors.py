@@ -42,16 +42,22 @@ class DesignError(GauzeError):
     """
 
     def __init__(self, field: str, message: str) -> None:
-        super().__init__(_write_lengths(message, lambda value_mm: f"{value_mm:.4g} mm"))
+        super().__init__(write_lengths(message, lambda value_mm: f"{value_mm:.4g} mm"))
         self.field = field
         self._message = message
 
+    @property
+    def message(self) -> str:
+        """The message with its lengths still marked, to be raised again for another choice."""
+        return self._message
+
     def text(self, write_length: Callable[[float], str]) -> str:
         """Return the message with its lengths (in mm) written by a function; ``str(error)`` writes millimetres."""
-        return _write_lengths(self._message, write_length)
+        return write_lengths(self._message, write_length)
 
 
-def _write_lengths(message: str, write_length: Callable[[float], str]) -> str:
+def write_lengths(message: str, write_length: Callable[[float], str]) -> str:
+    """Write the marked lengths of a text by a function."""
     return _LENGTH.sub(lambda match: write_length(float(match[1])), message)
 
 

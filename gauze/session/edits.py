@@ -10,6 +10,7 @@ from typing import Any, Literal
 import msgspec
 
 from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.design.build import FamilyBuild, ModuleChoice
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.design import OWN_PREFIX
 from gauze.core.design.limits import check_limits
@@ -19,7 +20,7 @@ from gauze.core.layout.enclosing import Kind, cavity_around
 from gauze.core.materials import Catalogue, OwnDiffuser
 
 USUAL_SHEET = "opal-acrylic-3"  # laid where there was none
-WARM_CCT_K, COOL_CCT_K = 2700.0, 6500.0
+WARM_CCT_K, NEUTRAL_CCT_K, COOL_CCT_K = 2700.0, 4000.0, 6500.0
 
 
 def with_build(design: Design, **changes: Any) -> Design:
@@ -201,7 +202,7 @@ def with_alternate_strip(design: Design, catalogue: Catalogue, *, alternate: boo
 
 def with_level(design: Design, catalogue: Catalogue, index: int, channel: int, level: float) -> Design:
     """Set the level of one channel of one strip."""
-    choice = design.panel.strips[index]
+    choice = design.strips[index]
     levels = list(choice.levels_for(catalogue.strip(choice.strip)))
     levels[channel] = level
     return _with_choice(design, index, msgspec.structs.replace(choice, levels=tuple(levels)))
@@ -209,7 +210,29 @@ def with_level(design: Design, catalogue: Catalogue, index: int, channel: int, l
 
 def with_cct(design: Design, index: int, cct_k: float) -> Design:
     """Choose the white of one strip."""
-    return _with_choice(design, index, msgspec.structs.replace(design.panel.strips[index], cct_k=cct_k))
+    return _with_choice(design, index, msgspec.structs.replace(design.strips[index], cct_k=cct_k))
+
+
+def with_module(design: Design, catalogue: Catalogue, module_id: str) -> Design:
+    """Choose another module at full level, in the white at hand or the nearest that it is sold in."""
+    module, build = catalogue.module(module_id), design.build
+    present = build.module if isinstance(build, FamilyBuild) else None
+    cct_k = None
+    if module.white_cct_k is not None:
+        least_k, most_k = (float(value) for value in module.white_cct_k)
+        chosen_k = present.cct_k if present is not None and present.cct_k is not None else NEUTRAL_CCT_K
+        cct_k = min(max(chosen_k, least_k), most_k)
+    return with_build(design, module=ModuleChoice(module=module_id, cct_k=cct_k))
+
+
+def with_module_level(design: Design, catalogue: Catalogue, channel: int, level: float) -> Design:
+    """Set the level of one channel of the module."""
+    build = design.build
+    if not isinstance(build, FamilyBuild) or build.module is None:
+        raise TypeError(f"{type(build).__name__} has no module")
+    levels = list(build.module.levels_for(catalogue.module(build.module.module)))
+    levels[channel] = level
+    return with_build(design, module=msgspec.structs.replace(build.module, levels=tuple(levels)))
 
 
 def _with_layers(design: Design, layers: tuple[str, ...]) -> Design:
@@ -217,6 +240,6 @@ def _with_layers(design: Design, layers: tuple[str, ...]) -> Design:
 
 
 def _with_choice(design: Design, index: int, choice: StripChoice) -> Design:
-    choices = list(design.panel.strips)
+    choices = list(design.strips)
     choices[index] = choice
     return with_build(design, strips=tuple(choices))

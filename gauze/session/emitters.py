@@ -102,7 +102,8 @@ def with_emitters(
         )
     else:
         chosen = LooseEmitters(
-            cavity=cavity or _box_of(build, emitters),
+            cavity=cavity
+            or (_box_of(build, emitters) if isinstance(build, StripPanel) else cavity_around("box", emitters)),
             emitters=emitters,
             distributions=distributions,
             diffuser=_sheet_for(cavity, build.diffuser),

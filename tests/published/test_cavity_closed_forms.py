@@ -15,7 +15,7 @@ from scipy.special import kv
 
 from gauze.core.design.cavity import BoxShape, FrustumShape, SphereShape
 from gauze.core.evaluate import evaluate
-from gauze.core.evaluate.loose import LooseEvaluation
+from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.layout.cavity import round_frustum
 from gauze.core.layout.model import EmitterSet
 from gauze.core.optics.box_light import light_box
@@ -25,9 +25,9 @@ from tests import builders
 from tests.builders import CATALOGUE, emitter, loose_design
 
 
-def lit(shape, *emitters, **changes) -> LooseEvaluation:
+def lit(shape, *emitters, **changes) -> CavityEvaluation:
     found = evaluate(loose_design(shape, *emitters, **changes), CATALOGUE)
-    assert isinstance(found, LooseEvaluation)
+    assert isinstance(found, CavityEvaluation)
     return found
 
 

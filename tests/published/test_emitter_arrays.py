@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 from scipy.special import k1
 
+from gauze.core.materials.distribution import axial_intensity_cd, cosine_power
 from gauze.core.optics.direct import plane_cells, plane_points
-from gauze.core.optics.distribution import axial_intensity_cd, cosine_power
 from gauze.core.optics.gaussian_sum import inverse_power, plane_kernel
 from gauze.core.optics.sources import SourceGrid
 from gauze.core.optics.visibility import local_amplitude

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import Design, StripPanel
-from gauze.core.evaluate import AT_REST, LooseEvaluation
+from gauze.core.evaluate import AT_REST, CavityEvaluation
 from gauze.ui.canvas.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import QuantityField
@@ -35,7 +35,7 @@ def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
     qtbot.keyClick(into, Qt.Key.Key_Return)
 
 
-def at_rest(window: MainWindow, qtbot: QtBot) -> LooseEvaluation:
+def at_rest(window: MainWindow, qtbot: QtBot) -> CavityEvaluation:
     def lit() -> bool:
         result = window.bench.result
         return (
@@ -47,7 +47,7 @@ def at_rest(window: MainWindow, qtbot: QtBot) -> LooseEvaluation:
     qtbot.waitUntil(lit, timeout=30_000)
     assert window.bench.result is not None
     found = window.bench.result.evaluation
-    assert isinstance(found, LooseEvaluation)
+    assert isinstance(found, CavityEvaluation)
     return found
 
 
@@ -62,7 +62,7 @@ def test_a_table_is_imported_from_the_file_menu(
     assert window.bench.design.name == "lamp"
     assert len(window.bench.design.loose.emitters) == 2
     assert window.isWindowModified()
-    assert window.drawing.currentWidget() is window.drawing.cavity
+    assert window.drawing.currentWidget() is window.drawing.build
     assert at_rest(window, qtbot).layout.emitter_count == 2
     (tmp_path / "lamp.csv").write_text(TABLE.rsplit("\n", 2)[0] + "\n")
     with qtbot.waitSignal(window.bench.table_read, timeout=10_000):
@@ -96,7 +96,7 @@ def test_a_bad_table_is_told_row_by_row_and_what_is_open_stays(
 def test_every_kind_is_drawn_and_lit(open_window: Open, qtbot: QtBot, name: str) -> None:
     window = open_window(lamp(name))
     at_rest(window, qtbot)
-    view = window.drawing.cavity
+    view = window.drawing.build
     sheet = view.sheet()
     assert sheet is not None
     for drawing in (sheet.plan, sheet.face, sheet.cut):
@@ -113,7 +113,7 @@ def test_every_kind_is_drawn_and_lit(open_window: Open, qtbot: QtBot, name: str)
 def test_the_pointer_reads_the_face_and_names_the_emitter(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
     found = at_rest(window, qtbot)
-    view, said = window.drawing.cavity, []
+    view, said = window.drawing.build, []
     view.hovered.connect(said.append)
     sheet = view.sheet()
     assert sheet is not None
@@ -132,7 +132,7 @@ def test_sizes_are_typed_and_refused_at_the_drawing(open_window: Open, qtbot: Qt
     type_into(qtbot, field(window, "Depth"), "42")
     assert window.bench.design.loose.cavity.depth_mm == 42
     type_into(qtbot, field(window, "Width"), "20")
-    bubble = window.drawing.cavity.findChild(Bubble)
+    bubble = window.drawing.build.findChild(Bubble)
     assert bubble is not None
     assert bubble.isVisible()
     assert "outside of the cavity" in bubble.text()
@@ -160,7 +160,7 @@ def test_counts_and_sections_are_chosen(open_window: Open, qtbot: QtBot) -> None
     window.go_to("lay")
     section = next(b for b in window.places.cavity.findChildren(QComboBox) if "Section" in b.accessibleName())
     section.activated.emit(section.findData("u"))  # too shallow for a round bottom: refused
-    assert window.bench.design.loose.cavity.section == "u" or window.drawing.cavity.findChild(Bubble).isVisible()
+    assert window.bench.design.loose.cavity.section == "u" or window.drawing.build.findChild(Bubble).isVisible()
     window.bench.replace_document(type(window.bench.document)(lamp("frustum"), window.bench.catalogue))
     type_into(qtbot, field(window, "Sides (0: round)"), "6")
     assert window.bench.design.loose.cavity.sides == 6
@@ -192,9 +192,9 @@ def test_the_tray_shows_the_lamp_through_every_sheet(open_window: Open, qtbot: Q
 def test_looks_and_units_follow(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
     at_rest(window, qtbot)
-    before = window.drawing.cavity.grab().toImage()
+    before = window.drawing.build.grab().toImage()
     window.actions_by_key["false_colour"].trigger()
-    assert window.drawing.cavity.grab().toImage() != before
+    assert window.drawing.build.grab().toImage() != before
     window.actions_by_key["unit"].trigger()
     window.go_to("lay")
     assert field(window, "Depth").text().endswith("in")
@@ -220,7 +220,7 @@ def test_the_demo_of_loose_emitters_opens(open_window: Open, qtbot: QtBot) -> No
 def test_a_click_on_the_face_moves_the_cut(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
     at_rest(window, qtbot)
-    view = window.drawing.cavity
+    view = window.drawing.build
     sheet = view.sheet()
     assert sheet is not None
     before = view.grab().toImage()

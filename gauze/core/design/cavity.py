@@ -65,12 +65,16 @@ class ChannelShape(Shape, frozen=True, kw_only=True, tag="channel"):
 
 
 class TubeShape(Shape, frozen=True, kw_only=True, tag="tube"):
-    """Round tube along x, its lowest line on z = 0; a bed may lie across it. ``lit_deg`` of its round are lit, about the top."""
+    """Round tube along x, its lowest line on z = 0; a bed may lie across it. ``lit_deg`` of its round are lit, about the top.
+
+    Caps cover ``covered_mm`` of each end.
+    """
 
     length_mm: Size
     diameter_mm: Size
     bed_height_mm: Share = 0.0
     lit_deg: Annotated[float, msgspec.Meta(ge=5, le=360)] = 360.0
+    covered_mm: Share = 0.0
 
 
 class SphereShape(Shape, frozen=True, kw_only=True, tag="sphere"):
@@ -230,6 +234,12 @@ def _check_tube(shape: TubeShape, path: str) -> None:
         raise DesignError(
             f"{path}.bed_height_mm",
             f"The bed lies at most at nine tenths of the tube's {length(shape.diameter_mm)}: lower it.",
+        )
+    if 2.0 * shape.covered_mm > 0.9 * shape.length_mm:
+        raise DesignError(
+            f"{path}.covered_mm",
+            f"Caps that cover {length(shape.covered_mm)} of each end leave nothing of {length(shape.length_mm)} to be lit: "
+            "give less.",
         )
 
 

@@ -1,14 +1,49 @@
 """A whole design: what it is for, and what is built."""
 
-from typing import Annotated, Literal
+from collections.abc import Callable
+from typing import Annotated, Any, Literal
 
 import msgspec
 
+from gauze.core.design.build import FamilyBuild
+from gauze.core.design.channel_bar import ChannelBar, check_channel_bar
+from gauze.core.design.edge_lit import EdgeLit, check_edge_lit
+from gauze.core.design.indirect import IndirectLamp, check_indirect
 from gauze.core.design.limits import check_limits
 from gauze.core.design.loose import LooseEmitters, check_loose
-from gauze.core.design.strip_panel import StripPanel, check_strip_panel
+from gauze.core.design.pixel_display import PixelDisplay, check_pixel_display
+from gauze.core.design.reflector_head import ReflectorHead, check_reflector_head
+from gauze.core.design.shell_string import ShellString, check_shell_string
+from gauze.core.design.strip_panel import StripChoice, StripPanel, check_strip_panel
+from gauze.core.design.tile_wall import TileWall, check_tile_wall
+from gauze.core.design.tube import Tube, check_tube
 from gauze.core.errors import CatalogueError, DesignError
 from gauze.core.materials import Catalogue, OwnDiffuser
+
+Build = (
+    StripPanel
+    | LooseEmitters
+    | Tube
+    | ChannelBar
+    | EdgeLit
+    | ReflectorHead
+    | IndirectLamp
+    | ShellString
+    | PixelDisplay
+    | TileWall
+)
+_CHECKS: dict[type, Callable[[Any, Catalogue], None]] = {
+    StripPanel: check_strip_panel,
+    LooseEmitters: check_loose,
+    Tube: check_tube,
+    ChannelBar: check_channel_bar,
+    EdgeLit: check_edge_lit,
+    ReflectorHead: check_reflector_head,
+    IndirectLamp: check_indirect,
+    ShellString: check_shell_string,
+    PixelDisplay: check_pixel_display,
+    TileWall: check_tile_wall,
+}
 
 Distance = Annotated[float, msgspec.Meta(ge=20, le=100_000)]
 
@@ -54,14 +89,14 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
 class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """The document: one build with its purpose.
 
-    ``build`` is a tagged union over the families; a family is added by its class here.
+    ``build`` is a tagged union over the families; a family is added by its class in ``Build``, and its check.
     ``own_diffusers`` are the builder's own sheets that the build may name, so that a file stands by itself.
     ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None.
     """
 
     name: str
     purpose: Purpose
-    build: StripPanel | LooseEmitters
+    build: Build
     own_diffusers: tuple[OwnDiffuser, ...] = ()
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
 
@@ -71,6 +106,11 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         if not isinstance(self.build, LooseEmitters):
             raise TypeError(f"{type(self.build).__name__} is no build of loose emitters")
         return self.build
+
+    @property
+    def strips(self) -> tuple[StripChoice, ...]:
+        """The strips that light it; none where something else does."""
+        return self.build.strips if isinstance(self.build, StripPanel | FamilyBuild) else ()
 
     @property
     def panel(self) -> StripPanel:
@@ -88,10 +128,7 @@ def check_design(design: Design, catalogue: Catalogue) -> None:
     check_limits(design.purpose, "purpose")
     check_limits(design.purpose.target, "purpose.target")
     own = catalogue_of(design, catalogue)
-    if isinstance(design.build, StripPanel):
-        check_strip_panel(design.build, own)
-    else:
-        check_loose(design.build, own)
+    _CHECKS[type(design.build)](design.build, own)
 
 
 def catalogue_of(design: Design, catalogue: Catalogue) -> Catalogue:

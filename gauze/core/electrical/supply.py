@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from gauze.core.design import Design, StripPanel
-from gauze.core.layout import Layout
+from gauze.core.design import Design
+from gauze.core.electrical.loads import Load, loads_of
+from gauze.core.layout import AnyLayout
 from gauze.core.materials import Catalogue
 
 PIXEL_WORST_CASE_A = 0.060  # per pixel of one package at full white; common practice, no source
@@ -27,13 +28,14 @@ class SupplyNeed:
     """What one voltage needs.
 
     ``label_w`` is what the strips' labels add up to with every channel at full; ``set_w`` the same at the
-    levels that are set. ``schools`` stand side by side; the first is the default.
+    levels that are set. ``schools`` stand side by side; the first is the default. ``loads`` are what it feeds.
     """
 
     volts: float
     label_w: float
     set_w: float
     schools: tuple[School, ...]
+    loads: tuple[Load, ...] = ()
 
     @property
     def label_a(self) -> float:
@@ -46,11 +48,14 @@ class SupplyNeed:
         return self.schools[0]
 
 
-def supply_needs(design: Design, layout: Layout, catalogue: Catalogue) -> list[SupplyNeed]:
-    """Size one supply for each voltage in the design, lowest first."""
+def supply_needs(design: Design, layout: AnyLayout, catalogue: Catalogue) -> list[SupplyNeed]:
+    """Size one supply for each voltage in the design, lowest first; none where the watts are not known."""
+    loads = loads_of(design, layout)
+    voltages = sorted({load.volts for load in loads})
+    reading_a = design.measured_row_current_a if len(voltages) == 1 else None
     return [
-        _need(volts, design, layout, catalogue.supply_ratings_w)
-        for volts in sorted({row.strip.volts for row in layout.rows})
+        _need(volts, [load for load in loads if load.volts == volts], reading_a, catalogue.supply_ratings_w)
+        for volts in voltages
     ]
 
 
@@ -64,20 +69,9 @@ def worst_case_w(pixels: int, volts: float = 5.0) -> float:
     return pixels * PIXEL_WORST_CASE_A * volts
 
 
-def _need(volts: float, design: Design, layout: Layout, ratings_w: Sequence[float]) -> SupplyNeed:
-    build: StripPanel = design.panel
-    rows = [row for row in layout.rows if row.strip.volts == volts]
-    label_w = sum(row.strip.power_w_per_m * row.length_mm / 1000.0 for row in rows)
-    set_w = 0.0
-    for row in rows:
-        levels = build.strips[row.strip_index].levels_for(row.strip)
-        watts_per_m = sum(level * c.power_w_per_m for level, c in zip(levels, row.strip.channel, strict=True))
-        set_w += watts_per_m * row.length_mm / 1000.0
-    worst_w = 0.0
-    for row in rows:
-        per_pixel = row.strip.kind == "pixel" and row.strip.emitters_per_segment == 1
-        row_w = row.strip.power_w_per_m * row.length_mm / 1000.0
-        worst_w += worst_case_w(row.emitters, volts) if per_pixel else row_w
+def _need(volts: float, loads: list[Load], reading_a: float | None, ratings_w: Sequence[float]) -> SupplyNeed:
+    label_w = sum(load.label_w for load in loads)
+    worst_w = sum(worst_case_w(load.pixels, volts) if load.pixels else load.label_w for load in loads)
 
     def school(name: str, rule: str, needed_w: float) -> School:
         return School(name, rule, needed_w, next_rating_w(needed_w, ratings_w))
@@ -95,11 +89,8 @@ def _need(volts: float, design: Design, layout: Layout, ratings_w: Sequence[floa
         ),
         school("Exact label watts", "label watts, nothing over", label_w),
     ]
-    if design.measured_row_current_a is not None and len({row.strip.volts for row in layout.rows}) == 1:
-        measured_w = design.measured_row_current_a * len(rows) * volts
-        schools.append(
-            school(
-                "Measured row", f"{design.measured_row_current_a:g} A read on one row x {len(rows)} rows", measured_w
-            )
-        )
-    return SupplyNeed(volts, label_w, set_w, tuple(schools))
+    if reading_a is not None:
+        pieces = sum(load.pieces for load in loads)
+        rule = f"{reading_a:g} A read on one row x {pieces} rows"
+        schools.append(school("Measured row", rule, reading_a * pieces * volts))
+    return SupplyNeed(volts, label_w, sum(load.set_w for load in loads), tuple(schools), tuple(loads))

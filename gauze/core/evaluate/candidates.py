@@ -55,7 +55,7 @@ def light_candidate(
     else:
         strip = catalogue.strip(candidate_id)
         name = strip.name
-        choices = list(design.panel.strips)
+        choices = list(design.strips)
         choices[index] = choice_for(strip, choices[index])
         changed = with_build(design, strips=tuple(choices))
     try:

@@ -58,7 +58,7 @@ class LitChannel:
     place_group: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Evaluation(abc.ABC):
     """Everything computed of a design, whatever its family.
 

@@ -26,6 +26,10 @@ class Caution(enum.Enum):
         "At low volts the amps are high: thin wire and bad joints get hot. Fuse every feed below what its wire carries, "
         "and follow your local code."
     )
+    FLASHING = (
+        "Flashing light can set off seizures in people who are sensitive to it: stay below about 3 flashes a second."
+    )
+    OVERHEAD = "What hangs overhead or on a wall can fall: give every piece two fixings, each able to hold it alone."
     EYES = "Bare or barely covered LEDs are hard on the eyes: do not stare into them while you test."
 
 

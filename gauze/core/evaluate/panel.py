@@ -9,8 +9,9 @@ from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
 from gauze.core.electrical.supply import supply_needs
 from gauze.core.evaluate.evaluation import Detail, Evaluation, LitChannel, Output, camera_limit, target_plane
-from gauze.core.layout import Layout
-from gauze.core.layout.model import Channel, FloatArray
+from gauze.core.evaluate.units import colour_words
+from gauze.core.layout import AnyLayout, Layout
+from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue, Stack
 from gauze.core.optics.box_light import Map, light_box, map_axes
 from gauze.core.optics.colour import channel_xyz
@@ -21,9 +22,9 @@ from gauze.core.optics.target import target_map
 from gauze.core.optics.visibility import dot_visibility, ripples
 
 
-@dataclass(frozen=True)
-class PanelEvaluation(Evaluation):
-    """What is computed of a strip panel."""
+@dataclass(frozen=True, kw_only=True)
+class BoxEvaluation(Evaluation):
+    """What is computed of emitters on a grid in a box."""
 
     layout: Layout
     face: LitFace
@@ -48,7 +49,7 @@ class PanelEvaluation(Evaluation):
                 share.flux_lm,
                 xyz,
                 emitters.channel.cct_k,
-                _colour_words(emitters.channel),
+                colour_words(emitters.channel),
                 share.grid_index,
             )
             for emitters, share, xyz in zip(
@@ -73,9 +74,9 @@ class PanelEvaluation(Evaluation):
         return intensity_cd(self.face, gamma_deg, c_deg)
 
 
-def _colour_words(channel: Channel) -> str:
-    colour = f"{channel.cct_k:g} K" if channel.cct_k is not None else f"band at {channel.peak_nm:g} nm"
-    return f"{colour}, taken as a black body's colour or an even band"
+@dataclass(frozen=True, kw_only=True)
+class PanelEvaluation(BoxEvaluation):
+    """What is computed of a strip panel."""
 
 
 def panel_of(evaluation: Evaluation) -> PanelEvaluation:
@@ -98,12 +99,25 @@ def evaluate_panel(
     design: Design, layout: Layout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
 ) -> PanelEvaluation:
     """Light and judge a laid-out panel."""
+    found = evaluate_box(design, layout, layout, catalogue, detail, cancelled)
+    return PanelEvaluation(**{name: getattr(found, name) for name in found.__dataclass_fields__})
+
+
+def evaluate_box(
+    design: Design,
+    layout: Layout,
+    whole: AnyLayout,
+    catalogue: Catalogue,
+    detail: Detail,
+    cancelled: Callable[[], bool],
+) -> BoxEvaluation:
+    """Light and judge rows in a box; ``whole`` is what draws power."""
     face = light_panel(design, layout, catalogue, detail.fineness, cancelled)
     x_mm, y_mm = map_axes(layout.box, map_step_mm(face, detail.most_pixels))
     xyz = face.xyz(x_mm, y_mm)
     evenness = evenness_of(xyz[1])
     face_mm = (layout.box.width_mm, layout.box.height_mm)
-    return PanelEvaluation(
+    return BoxEvaluation(
         design=design,
         catalogue=catalogue_of(design, catalogue),
         detail=detail,
@@ -115,7 +129,7 @@ def evaluate_panel(
         evenness=evenness,
         dots=dot_visibility(ripples(face, layout), evenness.mean_cd_m2, face_mm, camera_limit(design)),
         target=target_map(face, target_plane(design), detail.target_points),
-        supplies=tuple(supply_needs(design, layout, catalogue)),
+        supplies=tuple(supply_needs(design, whole, catalogue)),
         layout=layout,
         face=face,
     )

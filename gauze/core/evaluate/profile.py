@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.evaluate.loose import LooseEvaluation
+from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.visibility import Modulation
@@ -58,7 +58,7 @@ def profile_along_x(evaluation: PanelEvaluation, y_mm: float) -> Profile:
     return Profile(x_mm, luminance, trend, threshold, ripple.pitch_mm)
 
 
-def profile_along_u(evaluation: LooseEvaluation, v_mm: float) -> Profile | None:
+def profile_along_u(evaluation: Evaluation, v_mm: float) -> Profile | None:
     """Cut an unrolled face at a height of its chart, as far as a face is there; None where there is none."""
     row = int(np.abs(evaluation.y_mm - v_mm).argmin())
     there = np.flatnonzero(evaluation.inside[row])

@@ -1,26 +1,25 @@
 """From choices to things in space: pure functions, one module for each family."""
 
-from gauze.core.layout.loose import LooseLayout
+from gauze.core.layout.built import BuiltLayout, ModuleSet, Stand
+from gauze.core.layout.cavity_layout import CavityLayout
+from gauze.core.layout.families import AnyLayout, lay_out, panel_layout
 from gauze.core.layout.model import Channel, EmitterSet, Layout, LightBox, Row
+from gauze.core.layout.runs import Run
 from gauze.core.layout.strip_panel import lay_out_strip_panel
-
-AnyLayout = Layout | LooseLayout
 
 __all__ = [
     "AnyLayout",
+    "BuiltLayout",
+    "CavityLayout",
     "Channel",
     "EmitterSet",
     "Layout",
     "LightBox",
-    "LooseLayout",
+    "ModuleSet",
     "Row",
+    "Run",
+    "Stand",
+    "lay_out",
     "lay_out_strip_panel",
     "panel_layout",
 ]
-
-
-def panel_layout(layout: AnyLayout) -> Layout:
-    """Return the layout of a strip panel; raises :class:`TypeError` for another family."""
-    if not isinstance(layout, Layout):
-        raise TypeError(f"{type(layout).__name__} is no strip panel's")
-    return layout

@@ -5,7 +5,7 @@ x runs to the right, y up as seen from the front, z from the back to the lid. Ca
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -200,8 +200,11 @@ def arc(role: Role, centre: Point, radius_mm: float, angles_rad: Point) -> Side:
     return Side(role, ends[0], ends[1], centre, radius_mm, angles_rad)
 
 
-def extruded(sides: Sequence[Side], length_mm: float) -> list[Tile]:
-    """Body whose section, counter-clockwise in (y, z), runs along x; its ends are walls."""
+def extruded(sides: Sequence[Side], length_mm: float, covered_mm: float = 0.0) -> list[Tile]:
+    """Body whose section, counter-clockwise in (y, z), runs along x; its ends are walls.
+
+    So much of each end is covered by a cap: lids are walls there.
+    """
     tiles: list[Tile] = []
     v_mm = 0.0
     for side in reversed(sides):  # lids side by side in the chart, from low y to high
@@ -211,16 +214,23 @@ def extruded(sides: Sequence[Side], length_mm: float) -> list[Tile]:
             width_mm = width_mm or math.dist(side.start, side.end)
             chart = Chart(0.0, v_mm)
             v_mm += width_mm
-        tiles.append(_along_x(side, length_mm, chart))
+        if side.role == "lid" and covered_mm > 0.0:
+            hidden = replace(side, role="wall")
+            tiles.append(_along_x(hidden, (0.0, covered_mm), Chart()))
+            tiles.append(_along_x(side, (covered_mm, length_mm - covered_mm), replace(chart, u_mm=covered_mm)))
+            tiles.append(_along_x(hidden, (length_mm - covered_mm, length_mm), Chart()))
+        else:
+            tiles.append(_along_x(side, (0.0, length_mm), chart))
     outline = np.concatenate([side.outline() for side in sides])
     return tiles + _caps(outline, length_mm)
 
 
-def _along_x(side: Side, length_mm: float, chart: Chart) -> Tile:
+def _along_x(side: Side, reach_mm: tuple[float, float], chart: Chart) -> Tile:
+    x0, x1 = reach_mm
     if side.centre is None:
         (y0, z0), (y1, z1) = side.start, side.end
-        corners = np.array([[0.0, y0, z0], [length_mm, y0, z0], [length_mm, y1, z1], [0.0, y1, z1]])
-        return FlatTile(side.role, side.role, corners, origin=(0.0, y1, z1), chart=chart, flip=True)
+        corners = np.array([[x0, y0, z0], [x1, y0, z0], [x1, y1, z1], [x0, y1, z1]])
+        return FlatTile(side.role, side.role, corners, origin=(x0, y1, z1), chart=chart, flip=True)
     first, last = side.angles_rad
     upright = Chart(chart.u_mm, chart.v_mm - side.radius_mm * (math.pi / 2 - last))  # v rises as the angle falls
     return RoundTile(
@@ -229,8 +239,8 @@ def _along_x(side: Side, length_mm: float, chart: Chart) -> Tile:
         (0.0, *side.centre),
         (0.0, 1.0, 0.0),
         (0.0, 0.0, 1.0),
-        (side.radius_mm, 0.0),
-        (side.radius_mm, length_mm),
+        (side.radius_mm, x0),
+        (side.radius_mm, x1),
         (first, last),
         chart=upright,
     )

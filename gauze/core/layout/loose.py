@@ -1,76 +1,31 @@
 """Layout of loose emitters: the cavity's surface from its choices, every emitter checked to lie inside."""
 
-import math
-from dataclasses import dataclass
-
 import numpy as np
 
-from gauze.core.design.cavity import (
-    BaffledShape,
-    BoxShape,
-    CavityShape,
-    ChannelShape,
-    CornerShape,
-    CupShape,
-    FrustumShape,
-    PrismShape,
-    SphereShape,
-    TubeShape,
-    WallShape,
-    bed_angle_deg,
-    lit_by_reflection,
-)
-from gauze.core.design.loose import LooseEmitters, MeasuredDistribution, emitter_table
+from gauze.core.design.cavity import lit_by_reflection
+from gauze.core.design.loose import LooseEmitters, emitter_table
 from gauze.core.design.strip_panel import finish_of
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.baffles import BaffledBox
-from gauze.core.layout.cavity import (
-    Cavity,
-    Outlook,
-    Reflectances,
-    Side,
-    arc,
-    cup,
-    extruded,
-    frustum,
-    line,
-    round_frustum,
-    sphere,
-)
-from gauze.core.layout.model import FloatArray, IndexArray
-from gauze.core.layout.tiles import Chart, FlatTile, Role, Tile
+from gauze.core.layout.built import BuiltLayout
+from gauze.core.layout.cavity import Cavity, Reflectances
+from gauze.core.layout.cavity_layout import CavityLayout
+from gauze.core.layout.cavity_sketch import MOST_THINGS, cavity_sketch, emitter_things
+from gauze.core.layout.shapes import surface_of
 from gauze.core.materials import Catalogue
 
 _TOUCHING_MM = 0.01  # how far an emitter may lie in a surface: rounding of what was typed
 
 
-@dataclass(frozen=True)
-class LooseLayout:
-    """Loose emitters in their cavity.
-
-    ``axes`` have length 1; ``flux_lm`` is at the chosen level. ``cct_k`` is 0 where ``cie_xy`` gives the colour.
-    """
-
-    cavity: Cavity | BaffledBox
-    places_mm: FloatArray
-    axes: FloatArray
-    power: FloatArray
-    flux_lm: FloatArray
-    cct_k: FloatArray
-    cie_xy: FloatArray
-    distribution: IndexArray
-    emitter_size_mm: float
-    level: float
-    distributions: tuple[MeasuredDistribution, ...] = ()
-
-    @property
-    def emitter_count(self) -> int:
-        """Number of emitters."""
-        return len(self.flux_lm)
-
-
-def lay_out_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build") -> LooseLayout:
+def lay_out_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build") -> BuiltLayout:
     """Lay out checked choices; raises :class:`DesignError` where an emitter lies outside."""
+    unit = loose_unit(build, catalogue, path)
+    things = emitter_things(unit.places_mm) if unit.emitter_count <= MOST_THINGS else ()
+    return BuiltLayout((unit,), cavity_sketch(build.cavity, unit.cavity, "build.cavity", things))
+
+
+def loose_unit(build: LooseEmitters, catalogue: Catalogue, path: str = "build") -> CavityLayout:
+    """Return the cavity with its emitters; raises as :func:`lay_out_loose`."""
     table = emitter_table(build.emitters)
     cavity = cavity_of(build, catalogue)
     places = table[:, :3]
@@ -84,7 +39,8 @@ def lay_out_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build
             f"Emitter {worst + 1} at x {x}, y {y}, z {z} lies {length(-clearance[worst])} outside of the cavity"
             f"{_others(len(outside) - 1)}. Move it, or make the cavity larger.",
         )
-    return LooseLayout(
+    return CavityLayout(
+        shape=build.cavity,
         cavity=cavity,
         places_mm=places,
         axes=table[:, 3:6] / np.linalg.norm(table[:, 3:6], axis=1, keepdims=True),
@@ -105,204 +61,6 @@ def _others(count: int) -> str:
 
 def cavity_of(build: LooseEmitters, catalogue: Catalogue) -> Cavity | BaffledBox:
     """Build the surface of the chosen shape."""
-    shape = build.cavity
     back, walls = (finish_of(value, catalogue).reflectance for value in (build.back, build.walls))
-    lid = walls if lit_by_reflection(shape) else catalogue.sheet(build.layers).reflectance
-    reflectances = Reflectances(back, walls, lid)
-    if isinstance(shape, BaffledShape):
-        return BaffledBox.of(shape, reflectances)
-    return _convex(shape, reflectances)
-
-
-def _convex(shape: CavityShape, reflectances: Reflectances) -> Cavity:  # noqa: PLR0911  one for each shape
-    match shape:
-        case BoxShape():
-            floor = _rectangle(shape.width_mm, shape.height_mm)
-            return _upright("box", frustum(floor, floor, shape.depth_mm), reflectances, floor, floor, shape.depth_mm)
-        case PrismShape():
-            floor = _counter_clockwise(np.array(shape.corners_mm, dtype=float))
-            return _upright("prism", frustum(floor, floor, shape.depth_mm), reflectances, floor, floor, shape.depth_mm)
-        case FrustumShape():
-            return _funnel(shape, reflectances)
-        case CupShape():
-            floor, lid = (_regular(48, radius) for radius in (shape.back_mm / 2, shape.front_mm / 2))
-            tiles = cup(shape.back_mm / 2, shape.front_mm / 2, shape.depth_mm)
-            return _upright("cup", tiles, reflectances, floor, lid, shape.depth_mm, lit=(0, 3, 2, 1))
-        case ChannelShape():
-            return _long("channel", channel_sides(shape), shape.length_mm, reflectances)
-        case TubeShape():
-            return _long("tube", tube_sides(shape), shape.length_mm, reflectances)
-        case SphereShape():
-            return _ball(shape, reflectances)
-        case WallShape():
-            return _open_wall(shape, reflectances)
-        case CornerShape():
-            return _open_corner(shape, reflectances)
-        case _:
-            raise TypeError(f"no surface for {type(shape).__name__}")
-
-
-def _rectangle(width_mm: float, height_mm: float) -> FloatArray:
-    return np.array([[0.0, 0.0], [width_mm, 0.0], [width_mm, height_mm], [0.0, height_mm]])
-
-
-def _counter_clockwise(corners: FloatArray) -> FloatArray:
-    following = np.roll(corners, -1, axis=0)
-    area = (corners[:, 0] * following[:, 1] - corners[:, 1] * following[:, 0]).sum()
-    return corners if area > 0 else np.asarray(corners[::-1])
-
-
-def _regular(sides: int, apothem_mm: float) -> FloatArray:
-    """Regular polygon about the origin by its apothem, a flat side down."""
-    angle = -np.pi / 2 + np.pi / sides + 2 * np.pi * np.arange(sides) / sides
-    return np.asarray(apothem_mm / math.cos(math.pi / sides) * np.stack([np.cos(angle), np.sin(angle)], axis=1))
-
-
-def _upright(
-    name: str,
-    tiles: list[Tile],
-    reflectances: Reflectances,
-    floor: FloatArray,
-    lid: FloatArray,
-    depth_mm: float,
-    lit: tuple[int, ...] = (3, 2),
-) -> Cavity:
-    """Build what stands on a floor; ``lit`` are the corners of the section, from low left round, along which it is looked at."""
-    section: FloatArray = np.array(
-        [
-            [floor[:, 0].min(), 0.0],
-            [floor[:, 0].max(), 0.0],
-            [lid[:, 0].max(), depth_mm],
-            [lid[:, 0].min(), depth_mm],
-        ]
-    )
-    middle = (lid.min(axis=0) + lid.max(axis=0)) / 2
-    plan = lid if np.ptp(lid, axis=0).prod() >= np.ptp(floor, axis=0).prod() else floor
-    outlook = Outlook((float(middle[0]), float(middle[1]), depth_mm))
-    return Cavity(name, tuple(tiles), reflectances, plan, section, (section[list(lit)],), outlook)
-
-
-def _funnel(shape: FrustumShape, reflectances: Reflectances) -> Cavity:
-    radii = (shape.back_mm / 2, shape.lid_mm / 2)
-    if shape.sides == 0:
-        floor, lid = (_regular(48, radius) for radius in radii)
-        return _upright("frustum", round_frustum(*radii, shape.depth_mm), reflectances, floor, lid, shape.depth_mm)
-    floor, lid = (_regular(shape.sides, radius) for radius in radii)
-    return _upright("frustum", frustum(floor, lid, shape.depth_mm), reflectances, floor, lid, shape.depth_mm)
-
-
-def _long(name: str, sides: list[Side], length_mm: float, reflectances: Reflectances) -> Cavity:
-    section = np.concatenate([side.drawn() for side in sides])
-    low, high = section[:, 0].min(), section[:, 0].max()
-    plan = np.array([[0.0, low], [length_mm, low], [length_mm, high], [0.0, high]])
-    outlook = Outlook((length_mm / 2, float(low + high) / 2, float(section[:, 1].max())))
-    lit = tuple(np.vstack([side.drawn(), side.end]) for side in sides if side.role == "lid")
-    tiles = tuple(extruded(sides, length_mm))
-    return Cavity(name, tiles, reflectances, plan, section, lit, outlook, section_axis="y")
-
-
-def channel_sides(shape: ChannelShape) -> list[Side]:
-    """Section of a channel in (y, z), counter-clockwise from the right end of the bed."""
-    half, depth = shape.width_mm / 2, shape.depth_mm
-    right, left = (half, depth), (-half, depth)
-    lens = _lens(shape, left, right)
-    if shape.section == "half_round":
-        return [arc("back", (0.0, depth), half, (math.pi, 2 * math.pi)), lens]
-    if shape.section == "u":
-        return [
-            line("wall", left, (-half, half)),
-            arc("back", (0.0, half), half, (math.pi, 2 * math.pi)),
-            line("wall", (half, half), right),
-            lens,
-        ]
-    bed = half if shape.section == "rectangle" else shape.bed_mm / 2
-    return [
-        line("back", (-bed, 0.0), (bed, 0.0)),
-        line("wall", (bed, 0.0), right),
-        lens,
-        line("wall", left, (-bed, 0.0)),
-    ]
-
-
-def _lens(shape: ChannelShape, left: tuple[float, float], right: tuple[float, float]) -> Side:
-    rise, half = shape.lens_rise_mm, shape.width_mm / 2
-    if rise <= 0:
-        return line("lid", right, left)
-    radius = (half**2 + rise**2) / (2 * rise)
-    opening = math.asin(min(half / radius, 1.0))
-    return arc("lid", (0.0, shape.depth_mm + rise - radius), radius, (math.pi / 2 - opening, math.pi / 2 + opening))
-
-
-def tube_sides(shape: TubeShape) -> list[Side]:
-    """Section of a tube in (y, z): the lit arc about the top, the opaque rest, the bed if there is one."""
-    radius = shape.diameter_mm / 2
-    bed = math.radians(bed_angle_deg(shape)) if shape.bed_height_mm > 0 else 0.0
-    lit = min(math.radians(shape.lit_deg), 2 * math.pi - bed)
-    top, bottom, centre = math.pi / 2, 1.5 * math.pi, (0.0, radius)
-    opaque = (2 * math.pi - bed - lit) / 2
-    sides = [arc("lid", centre, radius, (top - lit / 2, top + lit / 2))]
-    if opaque > 1e-6:
-        role: Role = "wall" if bed else "back"
-        sides.append(arc(role, centre, radius, (bottom - bed / 2 - opaque, bottom - bed / 2)))
-        rest = arc(role, centre, radius, (bottom + bed / 2 - 2 * math.pi, bottom + bed / 2 + opaque - 2 * math.pi))
-        sides.insert(0, rest)
-    if bed:
-        half, height = radius * math.sin(bed / 2), shape.bed_height_mm
-        sides.insert(0, line("back", (-half, height), (half, height)))
-    return sides
-
-
-def _ball(shape: SphereShape, reflectances: Reflectances) -> Cavity:
-    radius = shape.diameter_mm / 2
-    tiles = sphere(radius, shape.base_mm / 2)
-    height = math.sqrt(radius**2 - (shape.base_mm / 2) ** 2)
-    outlook = Outlook((0.0, 0.0, height + radius))
-    base = math.asin(shape.base_mm / shape.diameter_mm)
-    shell = arc("lid", (0.0, height), radius, (base - math.pi / 2, 1.5 * math.pi - base))
-    section = np.vstack([shell.drawn(), shell.end])
-    return Cavity("sphere", tuple(tiles), reflectances, _regular(48, radius), section, (section,), outlook)
-
-
-def _open_wall(shape: WallShape, reflectances: Reflectances) -> Cavity:
-    floor = _rectangle(shape.width_mm, shape.height_mm)
-    tiles: list[Tile] = [_washed("wall", [[*point, 0.0] for point in floor], (1.0, 0.0, 0.0), (0.0, 0.0, 0.0))]
-    tiles += _openings(frustum(floor, floor, shape.reach_mm), skipped=("back",))
-    section = _rectangle(shape.width_mm, shape.reach_mm)
-    outlook = Outlook((shape.width_mm / 2, shape.height_mm / 2, 0.0))
-    lit = (section[[0, 1]],)
-    return Cavity("open_wall", tuple(tiles), reflectances, floor, section, lit, outlook, lit_from_inside=True)
-
-
-def _open_corner(shape: CornerShape, reflectances: Reflectances) -> Cavity:
-    reach, height = shape.reach_mm, shape.height_mm
-    floor = _rectangle(reach, height)
-    tiles: list[Tile] = [
-        _washed("right wall", [[*point, 0.0] for point in floor], (1.0, 0.0, 0.0), (0.0, 0.0, 0.0)),
-        _washed(
-            "left wall",
-            [[0.0, 0.0, 0.0], [0.0, height, 0.0], [0.0, height, reach], [0.0, 0.0, reach]],
-            (0.0, 0.0, -1.0),
-            (0.0, 0.0, 0.0),
-        ),
-    ]
-    tiles += _openings(frustum(floor, floor, reach), skipped=("back", "wall 4"))
-    half = math.sqrt(0.5)
-    outlook = Outlook((reach / 4, height / 2, reach / 4), (half, 0.0, -half), (0.0, 1.0, 0.0))
-    section = _rectangle(reach, reach)
-    lit = (section[[3, 0, 1]],)
-    return Cavity("open_corner", tuple(tiles), reflectances, floor, section, lit, outlook, lit_from_inside=True)
-
-
-def _washed(
-    name: str, corners: list[list[float]], right: tuple[float, float, float], origin: tuple[float, float, float]
-) -> Tile:
-    return FlatTile(name, "lid", np.array(corners), right, origin, Chart())
-
-
-def _openings(tiles: list[Tile], skipped: tuple[str, ...]) -> list[Tile]:
-    opened: list[Tile] = []
-    for tile in tiles:
-        assert isinstance(tile, FlatTile)
-        if tile.name not in skipped:
-            opened.append(FlatTile("opening", "opening", tile.corners, tile.right))
-    return opened
+    lid = walls if lit_by_reflection(build.cavity) else catalogue.sheet(build.layers).reflectance
+    return surface_of(build.cavity, Reflectances(back, walls, lid))

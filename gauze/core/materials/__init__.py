@@ -3,7 +3,9 @@
 from gauze.core.materials.catalogue import Catalogue, load_catalogue
 from gauze.core.materials.diffuser import Diffuser, TransmissionSplit
 from gauze.core.materials.finish import Finish
+from gauze.core.materials.module import Module, ModuleChannel
 from gauze.core.materials.own import OwnDiffuser
+from gauze.core.materials.profile import Profile
 from gauze.core.materials.stack import Lobe, Stack, stacked
 from gauze.core.materials.strip import Strip, StripChannel
 
@@ -12,7 +14,10 @@ __all__ = [
     "Diffuser",
     "Finish",
     "Lobe",
+    "Module",
+    "ModuleChannel",
     "OwnDiffuser",
+    "Profile",
     "Stack",
     "Strip",
     "StripChannel",

@@ -12,7 +12,9 @@ import msgspec
 from gauze.core.errors import CatalogueError
 from gauze.core.materials.diffuser import Diffuser
 from gauze.core.materials.finish import Finish
+from gauze.core.materials.module import Module
 from gauze.core.materials.own import OwnDiffuser
+from gauze.core.materials.profile import Profile
 from gauze.core.materials.stack import Stack, stacked
 from gauze.core.materials.strip import Strip
 
@@ -26,12 +28,18 @@ class Catalogue:
     strips: Mapping[str, Strip]
     diffusers: Mapping[str, Diffuser]
     finishes: Mapping[str, Finish]
+    modules: Mapping[str, Module]
+    profiles: Mapping[str, Profile]
     supply_ratings_w: tuple[float, ...]
     supply_source: str
 
     def strip(self, strip_id: str) -> Strip:
         """Return a strip; raises :class:`CatalogueError` when it is unknown."""
         return _look_up(self.strips, strip_id, "strip")
+
+    def module(self, module_id: str) -> Module:
+        """Return a module; raises :class:`CatalogueError` when it is unknown."""
+        return _look_up(self.modules, module_id, "module")
 
     def diffuser(self, diffuser_id: str) -> Diffuser:
         """Return a diffuser; raises :class:`CatalogueError` when it is unknown."""
@@ -87,11 +95,16 @@ def load_catalogue() -> Catalogue:
     """Read the shipped catalogue; the same object each time."""
     strips, diffusers = _read("strips.toml"), _read("diffusers.toml")
     finishes, supplies = _read("finishes.toml"), _read("supplies.toml")
-    strip_shared = {key: strips[key] for key in ("source", "flux_spread", "power_spread")}
+    modules, profiles = _read("modules.toml"), _read("profiles.toml")
+    strip_shared, module_shared = (
+        {key: table[key] for key in ("source", "flux_spread", "power_spread")} for table in (strips, modules)
+    )
     return Catalogue(
         strips=_rows(strips, "strip", Strip, **strip_shared),
         diffusers=_rows(diffusers, "diffuser", Diffuser, source=diffusers["source"], spread=diffusers["spread"]),
         finishes=_rows(finishes, "finish", Finish, source=finishes["source"], spread=finishes["spread"]),
+        modules=_rows(modules, "module", Module, **module_shared),
+        profiles=_rows(profiles, "profile", Profile, source=profiles["source"]),
         supply_ratings_w=tuple(supplies["rated_w"]),
         supply_source=supplies["source"],
     )

@@ -12,9 +12,9 @@ import numpy as np
 
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Stack
+from gauze.core.materials.distribution import axial_intensity_cd
 from gauze.core.optics.box_light import BoxLight, GridLight, Map
 from gauze.core.optics.direct import plane_points
-from gauze.core.optics.distribution import axial_intensity_cd
 from gauze.core.optics.gaussian_sum import joined, lobe_kernel
 from gauze.core.optics.sources import SourceGrid
 

@@ -3,8 +3,8 @@
 import numpy as np
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.materials.distribution import axial_intensity_cd
 from gauze.core.optics.box_light import GridLight
-from gauze.core.optics.distribution import axial_intensity_cd
 from gauze.core.optics.face import LitFace
 from gauze.core.optics.target import lobe_intensity
 

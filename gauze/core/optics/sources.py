@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from gauze.core.layout.model import EmitterSet, FloatArray
-from gauze.core.optics.distribution import cosine_power
+from gauze.core.materials.distribution import cosine_power
 
 
 @dataclass(frozen=True)

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.materials.distribution import axial_intensity_cd
 from gauze.core.optics.box_light import GridLight, map_axes
-from gauze.core.optics.distribution import axial_intensity_cd
 from gauze.core.optics.face import LitFace
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 
@@ -43,6 +43,19 @@ class TargetPlane:
         up = np.array([-math.sin(turn) * math.sin(tilt), math.cos(tilt), -math.cos(turn) * math.sin(tilt)])
         return right, up, -np.cross(right, up)
 
+    def grid(self, points: int) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
+        """Even places over it, its edges included (its middle for ``points`` 1).
+
+        Returns the places along its width and along its height, shapes (points,); where they lie from the middle of the
+        face, shape (points^2, 3), row by row; and the way that it looks.
+        """
+        right, up, normal = self.axes()
+        share = np.linspace(-0.5, 0.5, points) if points > 1 else np.zeros(1)
+        right_mm, up_mm = share * self.width_mm, share * self.height_mm
+        middle = np.array([self.offset_x_mm, self.offset_y_mm, self.distance_mm])
+        places = middle + up_mm[:, None, None] * up + right_mm[None, :, None] * right
+        return right_mm, up_mm, places.reshape(-1, 3), normal
+
 
 @dataclass(frozen=True)
 class TargetMap:
@@ -68,13 +81,9 @@ def target_map(face: LitFace, plane: TargetPlane, points: int = MAP_POINTS) -> T
     passes the sheet; its place on the sheet is taken above the emitter, which is good from a few depths on.
     What would come from behind the plane, or is behind the face, counts as nothing.
     """
-    right, up, normal = plane.axes()
-    share = np.linspace(-0.5, 0.5, points) if points > 1 else np.zeros(1)
-    right_mm, up_mm = share * plane.width_mm, share * plane.height_mm
+    right_mm, up_mm, places, normal = plane.grid(points)
     box = face.light.box
-    middle = np.array([box.width_mm / 2 + plane.offset_x_mm, box.height_mm / 2 + plane.offset_y_mm, plane.distance_mm])
-    places = middle + up_mm[:, None, None] * up + right_mm[None, :, None] * right
-    flat = places.reshape(-1, 3)
+    flat = places + np.array([box.width_mm / 2, box.height_mm / 2, 0.0])
     lux = _even_part(face, flat, normal) + _directed_part(face, flat, normal)
     return TargetMap(right_mm, up_mm, lux.reshape(points, points))
 

@@ -29,7 +29,7 @@ class Dimension:
     field: str
     name: str
     text: str
-    kind: Literal["length", "count"]
+    kind: Literal["length", "count", "angle"]
     text_rect: Rect
     line: tuple[float, float, float, float] | None
     extensions: tuple[tuple[float, float, float, float], ...] = ()
@@ -48,7 +48,7 @@ def dimensions(
     view: View, design: Design, layout: Layout, unit: LengthUnit, text_width: Callable[[str], float]
 ) -> list[Dimension]:
     """Return every dimension of the plan and the side cut, in the order in which Tab visits them."""
-    maker = _Maker(view, unit, text_width)
+    maker = Maker(view.width, view.height, unit, text_width)
     plan, build = view.plan, design.panel
     return [
         maker.horizontal(
@@ -62,7 +62,7 @@ def dimensions(
     ]
 
 
-def _row_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout) -> list[Dimension]:
+def _row_dimensions(maker: "Maker", view: View, design: Design, layout: Layout) -> list[Dimension]:
     plan, rows = view.plan, layout.rows
     found: list[Dimension] = []
     across_is_x = layout.row_direction == "along_height"
@@ -101,7 +101,7 @@ def _row_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
     return found
 
 
-def _cut_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout) -> list[Dimension]:
+def _cut_dimensions(maker: "Maker", view: View, design: Design, layout: Layout) -> list[Dimension]:
     cut = view.cut
     plane = layout.emitter_plane_mm
     top = view.cut_top + 14.0
@@ -131,9 +131,11 @@ def _cut_dimensions(maker: "_Maker", view: View, design: Design, layout: Layout)
     ]
 
 
-class _Maker:
-    def __init__(self, view: View, unit: LengthUnit, text_width: Callable[[str], float]) -> None:
-        self._view = view
+class Maker:
+    """Lays dimensions on a canvas of a size in pixels."""
+
+    def __init__(self, width: float, height: float, unit: LengthUnit, text_width: Callable[[str], float]) -> None:
+        self._width, self._height = width, height
         self.unit = unit
         self._text_width = text_width
 
@@ -172,6 +174,14 @@ class _Maker:
         rect = self._inside(Rect(right - width, y - TEXT_HEIGHT / 2, width, TEXT_HEIGHT))
         return Dimension(key, field, name, text, "count", rect, None)
 
+    def words(
+        self, key: str, field: str, name: str, text: str, kind: Literal["count", "angle"], x: float, y: float
+    ) -> Dimension:
+        """Lay a count or an angle as a text about a point."""
+        width = self._text_width(text) + 12.0
+        rect = self._inside(Rect(x - width / 2, y - TEXT_HEIGHT / 2, width, TEXT_HEIGHT))
+        return Dimension(key, field, name, text, kind, rect, None)
+
     def plain(self, key: str, field: str, name: str, text: str, left: float, y: float) -> Dimension:
         """Lay a length as a text with words."""
         width = self._text_width(text) + 12.0
@@ -180,8 +190,8 @@ class _Maker:
 
     def _inside(self, rect: Rect) -> Rect:
         """Keep a text on the canvas."""
-        x = min(max(rect.x, 2.0), max(self._view.width - rect.width - 2.0, 2.0))
-        y = min(max(rect.y, 2.0), max(self._view.height - rect.height - 2.0, 2.0))
+        x = min(max(rect.x, 2.0), max(self._width - rect.width - 2.0, 2.0))
+        y = min(max(rect.y, 2.0), max(self._height - rect.height - 2.0, 2.0))
         return Rect(x, y, rect.width, rect.height)
 
 

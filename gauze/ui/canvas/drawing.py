@@ -1,12 +1,14 @@
-"""The drawing in the middle of the window: a strip panel's canvas, or the view of a cavity, by what is open."""
+"""The drawing in the middle of the window: a strip panel's canvas, or the view of another build, by what is open."""
 
+from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QStackedWidget
 
-from gauze.core.evaluate import Evaluation, LooseEvaluation
-from gauze.core.layout import LooseLayout, panel_layout
+from gauze.core.evaluate import Evaluation, PanelEvaluation
+from gauze.core.layout import BuiltLayout
 from gauze.core.units import LengthUnit
+from gauze.ui.canvas.build_painter import BuildScene
+from gauze.ui.canvas.build_view import BuildView
 from gauze.ui.canvas.canvas import Canvas
-from gauze.ui.canvas.cavity_view import CavityScene, CavityView
 from gauze.ui.canvas.scene import Scene
 from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
@@ -19,9 +21,15 @@ class Drawing(QStackedWidget):
     def __init__(self, theme: Theme, unit: LengthUnit) -> None:
         super().__init__()
         self.canvas = Canvas(theme, unit)
-        self.cavity = CavityView(theme, unit)
+        self.build = BuildView(theme, unit)
+        self.build.state_changed.connect(self.set_state)
         self.addWidget(self.canvas)
-        self.addWidget(self.cavity)
+        self.addWidget(self.build)
+
+    @property
+    def shown(self) -> Canvas | BuildView:
+        """The view of what is open."""
+        return self.build if self.currentWidget() is self.build else self.canvas
 
     @property
     def state(self) -> ViewState:
@@ -31,28 +39,37 @@ class Drawing(QStackedWidget):
     def set_state(self, state: ViewState) -> None:
         """Look at the face in another way."""
         self.canvas.set_state(state)
-        self.cavity.set_state(state)
+        self.build.set_state(state)
 
     def set_look(self, theme: Theme, unit: LengthUnit) -> None:
         """Take another theme or unit."""
         self.canvas.set_look(theme, unit)
-        self.cavity.set_look(theme, unit)
+        self.build.set_look(theme, unit)
 
     def show_design(self, bench: Workbench, evaluation: Evaluation | None) -> None:
-        """Show the open design with its light, as far as that is of the same family."""
+        """Show the open design with its light, as far as that is of the same build."""
         layout = bench.layout
-        if isinstance(layout, LooseLayout):
-            light = evaluation if isinstance(evaluation, LooseEvaluation) else None
-            self.cavity.show_scene(CavityScene(bench.design, layout, light))
-            self.setCurrentWidget(self.cavity)
+        if isinstance(layout, BuiltLayout):
+            same = evaluation is not None and type(evaluation.design.build) is type(bench.design.build)
+            self.build.show_scene(BuildScene(bench.design, layout, evaluation if same else None))
+            self.setCurrentWidget(self.build)
         else:
-            light_of_panel = None if isinstance(evaluation, LooseEvaluation) else evaluation
-            self.canvas.show_scene(Scene(bench.design, panel_layout(layout), light_of_panel))
+            light = evaluation if isinstance(evaluation, PanelEvaluation) else None
+            self.canvas.show_scene(Scene(bench.design, layout, light))
             self.setCurrentWidget(self.canvas)
 
     def refuse(self, field: str, message: str) -> None:
         """Say why a value will not do, at what is open."""
-        if self.currentWidget() is self.cavity:
-            self.cavity.refuse(message)
-        else:
-            self.canvas.refuse(field, message)
+        self.shown.refuse(field, message)
+
+    def edit(self, key: str) -> None:
+        """Open the editor on a dimension of what is open."""
+        self.shown.edit(key)
+
+    def fit(self) -> None:
+        """Show the whole design."""
+        self.shown.fit()
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        """Zoom what is open."""
+        self.shown.zoom(factor, at)

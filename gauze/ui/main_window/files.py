@@ -3,9 +3,12 @@
 from collections.abc import Callable
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from gauze.core.design import LooseEmitters
+from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Evaluation, Finding
 from gauze.core.formats.design_file import EXTENSION, decode_design
@@ -16,6 +19,7 @@ from gauze.core.formats.report import report_json, report_text
 from gauze.core.optics.appearance import Picture
 from gauze.demo import demo_design_bytes, demo_sign_bytes
 from gauze.session.autosave import Recovered, discard
+from gauze.session.build_edits import with_picture
 from gauze.session.document import Document
 from gauze.session.edits import with_name
 from gauze.session.emitters import TABLE_EXTENSION
@@ -86,6 +90,23 @@ class Files:
         elif self.may_leave():
             document.mark_unsaved()
             self._bench.replace_document(document)
+
+    def choose_picture(self) -> None:
+        """Ask for a picture and let the display show it, as many pixels as it has."""
+        build = self._bench.design.build
+        if not isinstance(build, PixelDisplay):
+            return
+        name, _ = QFileDialog.getOpenFileName(
+            self._parent, tr("Choose a picture"), self._folder(), tr("Pictures (*.png *.jpg *.jpeg *.bmp *.gif)")
+        )
+        image = QImage(name) if name else QImage()
+        if name and image.isNull():
+            self.explain(
+                tr("“{name}” was not read").format(name=Path(name).name), tr("It is no picture, or it is damaged.")
+            )
+        elif name:
+            lines = picture_lines(image, build.columns, build.rows)
+            self._bench.edit("Picture", lambda design, _: with_picture(design, lines))
 
     def open_path(self, path: Path) -> bool:
         """Open a file; one that cannot be opened is explained and what is open stays."""
@@ -241,6 +262,14 @@ class Files:
 def _picture(evaluation: Evaluation, state: ViewState) -> Picture:
     return face_picture(
         evaluation, room_lx=state.room_lx, exposure_stops=state.exposure_stops, false=state.false_colour
+    )
+
+
+def picture_lines(image: QImage, columns: int, rows: int) -> tuple[str, ...]:
+    """Return a picture as lines of hexadecimal pixels, as large as fits a display of so many."""
+    fitted = image.scaled(columns, rows, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+    return tuple(
+        "".join(fitted.pixelColor(x, y).name()[1:] for x in range(fitted.width())) for y in range(fitted.height())
     )
 
 

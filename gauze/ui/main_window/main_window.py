@@ -24,8 +24,10 @@ from gauze.core.design import StripPanel
 from gauze.core.errors import QuantityError
 from gauze.core.evaluate import AT_REST, Fix
 from gauze.core.formats.design_file import EXTENSION
+from gauze.core.layout.sketch import Thing
 from gauze.core.units import LengthUnit
 from gauze.session import edits
+from gauze.session.build_edits import read_value, with_choice_at, with_dragged, with_moved
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.canvas.edits import lid_edit, row_edit, typed_edit
@@ -46,7 +48,7 @@ from gauze.ui.workbench import LightResult, Workbench
 
 _SIDE_WIDTH, _PLACES_WIDTH = 326, 74
 _CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "undo", "redo")
-_OF_PANELS = ("turn_rows", "tray_strip", "chart", "fit", "zoom_in", "zoom_out", "seam_swap")
+_OF_PANELS = ("turn_rows", "chart")
 _TYPED_BY_KEY = ("depth", "spacing", "row_count", "face_width", "face_height", "viewing_distance")
 
 
@@ -78,7 +80,7 @@ class MainWindow(QMainWindow):
         self._apply_look()
         self.go_to("soften")
         self._design_changed()
-        (self.drawing.currentWidget() or self.canvas).setFocus(Qt.FocusReason.OtherFocusReason)
+        self.drawing.shown.setFocus(Qt.FocusReason.OtherFocusReason)
 
     # -- putting together ----------------------------------------------------------------------------------------
 
@@ -158,13 +160,24 @@ class MainWindow(QMainWindow):
         canvas.lid_dragged.connect(lambda depth_mm, gesture: bench.drag(*lid_edit(depth_mm), gesture))
         canvas.row_dragged.connect(lambda index, place_mm, gesture: bench.drag(*row_edit(index, place_mm), gesture))
         canvas.hovered.connect(self._hover.setText)
-        self.drawing.cavity.hovered.connect(self._hover.setText)
+        view = self.drawing.build
+        view.hovered.connect(self._hover.setText)
+        view.typed.connect(self._typed_into_build)
+        view.dragged.connect(self._dragged)
+        view.moved.connect(
+            lambda thing, dx, dy, gesture: bench.drag(
+                f"Move {thing.name}", lambda design, _: with_moved(design, thing, dx, dy), gesture
+            )
+        )
+        view.menu_wanted.connect(self._show_build_menu)
         canvas.menu_wanted.connect(self._show_menu)
         self.top_bar.renamed.connect(self._rename)
         self.top_bar.unit_toggled.connect(self._toggle_unit)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.findings.search_stopped.connect(self._stop_search)
         self.places.cavity.import_wanted.connect(self.files.import_emitters)
+        self.places.build.picture_wanted.connect(self.files.choose_picture)
+        self.places.build.tray_wanted.connect(lambda index: self._open_tray("strip", index))
         self.places.lay.tray_wanted.connect(lambda index: self._open_tray("strip", index))
         self.places.soften.tray_wanted.connect(lambda index: self._open_tray("diffuser", index))
 
@@ -192,9 +205,9 @@ class MainWindow(QMainWindow):
             "tray_strip": lambda: self._open_tray("strip", 0),
             "tray_diffuser": lambda: self._open_tray("diffuser", 0),
             "chart": self._open_chart,
-            "fit": self.canvas.fit,
-            "zoom_in": lambda: self.canvas.zoom(1.25),
-            "zoom_out": lambda: self.canvas.zoom(0.8),
+            "fit": self.drawing.fit,
+            "zoom_in": lambda: self.drawing.zoom(1.25),
+            "zoom_out": lambda: self.drawing.zoom(0.8),
             "false_colour": lambda: self.viewing.toggle_false_colour(),
             "brighter": lambda: self.viewing.step_exposure(1),
             "darker": lambda: self.viewing.step_exposure(-1),
@@ -242,6 +255,7 @@ class MainWindow(QMainWindow):
         panel = isinstance(build, StripPanel)
         for key in (*_OF_PANELS, *(f"edit_{key}" for key in _TYPED_BY_KEY)):
             self.actions_by_key[key].setEnabled(panel)
+        self.actions_by_key["tray_strip"].setEnabled(bool(self.bench.design.strips))
         for key in ("tray_diffuser", "own_sheet"):
             self.actions_by_key[key].setEnabled(bool(build.layers))
         if not panel:
@@ -313,6 +327,20 @@ class MainWindow(QMainWindow):
             menu.addAction(self.actions_by_key[key])
         menu.popup(where)
 
+    def _show_build_menu(self, where: QPoint, dimension: Dimension | None, thing: Thing | None) -> None:
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        if dimension is not None:
+            action = menu.addAction(tr("Type the {name} …").format(name=dimension.name.lower()))
+            assert action is not None
+            action.triggered.connect(lambda: self.drawing.build.edit(dimension.key))
+            menu.addSeparator()
+        del thing
+        for key in _CONTEXT_MENU:
+            if self.actions_by_key[key].isEnabled():
+                menu.addAction(self.actions_by_key[key])
+        menu.popup(where)
+
     def _open_chart(self) -> None:
         self.tray_keeper.close()
         self.chart_keeper.open()
@@ -322,6 +350,18 @@ class MainWindow(QMainWindow):
         self.tray_keeper.open(kind, index)
 
     # -- edits ---------------------------------------------------------------------------------------------------
+
+    def _typed_into_build(self, field: str, kind: str, name: str, text: str) -> None:
+        try:
+            value = read_value(kind, text, self.bench.unit)
+        except QuantityError as error:
+            self.drawing.refuse(field, str(error))
+            return
+        if self.bench.edit(name, lambda design, _: with_choice_at(design, field, value), field=field):
+            self.drawing.build.finish_editing()
+
+    def _dragged(self, field: str, name: str, value: float, gesture: object) -> None:
+        self.bench.drag(f"Drag {name}", lambda design, _: with_dragged(design, field, value), gesture)
 
     def _typed(self, key: str, text: str) -> None:
         try:

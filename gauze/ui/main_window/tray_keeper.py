@@ -2,7 +2,6 @@
 
 from PyQt6.QtCore import QObject, Qt
 
-from gauze.core.design import StripPanel
 from gauze.core.evaluate.candidates import Candidate
 from gauze.session.edits import with_used_sheets_only
 from gauze.ui.canvas.canvas import Canvas
@@ -51,8 +50,8 @@ class TrayKeeper(QObject):
             which = "" if len(build.layers) == 1 else tr(", as layer {number}").format(number=index + 1)
             title = tr("Sheets: this design through each{which}").format(which=which)
             self._tray.open_with(title, list(self._bench.sheets().diffusers), build.layers[index])
-        elif kind == "strip" and isinstance(build, StripPanel) and index < len(build.strips):
-            chosen = build.strips[index].strip
+        elif kind == "strip" and index < len(self._bench.design.strips):
+            chosen = self._bench.design.strips[index].strip
             self._tray.open_with(tr("Strips: this design with each"), list(self._bench.catalogue.strips), chosen)
         else:  # the layer or strip was taken away while its tray was open
             self.close()

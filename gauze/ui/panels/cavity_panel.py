@@ -4,7 +4,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton
 
 from gauze.core.design import LooseEmitters
-from gauze.core.layout import LooseLayout
+from gauze.core.layout import BuiltLayout
 from gauze.core.layout.enclosing import KINDS
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session import edits
@@ -101,7 +101,7 @@ class CavityPanel(PlacePanel):
     def refresh(self) -> None:
         """Show the cavity; the fields are made anew for another shape."""
         build, layout = self.bench.design.build, self.bench.layout
-        if not isinstance(build, LooseEmitters) or not isinstance(layout, LooseLayout):
+        if not isinstance(build, LooseEmitters) or not isinstance(layout, BuiltLayout):
             return
         kind = str(build.cavity.__struct_config__.tag)
         if kind != self._shown:
@@ -121,7 +121,7 @@ class CavityPanel(PlacePanel):
             self._section.setCurrentIndex(self._section.findData(getattr(build.cavity, "section", "")))
         self._level.show_level(build.level)
         self._size.show_text(format_length(build.emitter_size_mm, unit))
-        flux = format_number(float(layout.flux_lm.sum()))
+        flux = format_number(float(layout.unit.flux_lm.sum()))
         measured = sum(emitter.distribution >= 0 for emitter in build.emitters)
         count = layout.emitter_count
         words = tr("1 emitter") if count == 1 else tr("{count} emitters").format(count=count)

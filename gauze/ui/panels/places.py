@@ -5,18 +5,19 @@ from dataclasses import dataclass
 from typing import Literal
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QPushButton, QStackedWidget, QVBoxLayout
 
-from gauze.core.design import Design, LooseEmitters, StripPanel
+from gauze.core.design import LooseEmitters, StripPanel
 from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate import Caution
-from gauze.core.materials import Strip
-from gauze.core.units import LengthUnit, format_length, format_number, parse_length, parse_number
+from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session import edits
+from gauze.ui.panels.build_panel import BuildPanel
 from gauze.ui.panels.cavity_panel import CavityPanel
-from gauze.ui.panels.fields import EitherOr, Form, LevelField, QuantityField
+from gauze.ui.panels.fields import EitherOr, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.soften import SoftenPanel
+from gauze.ui.panels.strip_controls import StripControls
 from gauze.ui.panels.target_map import TargetMapView
 from gauze.ui.text import tr
 from gauze.ui.theme import theme_named
@@ -152,78 +153,6 @@ class AimPanel(PlacePanel):
         self._luminance.show_text(f"{format_number(purpose.wanted_luminance_cd_m2, 6)} cd/m²")
 
 
-class StripControls(QWidget):
-    """One strip of the design: its name with the tray's button, its white, a level for each channel."""
-
-    tray_wanted = pyqtSignal(int)
-
-    def __init__(self, bench: Workbench, index: int, strip: Strip) -> None:
-        super().__init__()
-        self.strip_id = strip.id
-        self._bench, self._index = bench, index
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 4)
-        column.setSpacing(4)
-        self._pick = QPushButton(strip.name)
-        self._pick.setToolTip(tr("Choose another strip from the tray"))
-        self._pick.clicked.connect(lambda: self.tray_wanted.emit(index))
-        column.addWidget(self._pick)
-        self._about = QLabel(_about_strip(strip, bench.unit))
-        self._about.setObjectName("dim")
-        self._about.setWordWrap(True)
-        column.addWidget(self._about)
-        self.form = Form()
-        column.addWidget(self.form)
-        self._cct: QuantityField | None = None
-        if strip.white_cct_k is not None:
-            self._cct = QuantityField(tr("Colour temperature"), lambda text: parse_number(text, "K"))
-            self._cct.wrong.connect(self.form.say)
-            self._cct.taken.connect(
-                lambda value: bench.edit("Colour temperature", lambda design, _: edits.with_cct(design, index, value))
-            )
-            self.form.add(tr("White"), self._cct)
-        self._levels = [self._level(channel, source.name) for channel, source in enumerate(strip.channel)]
-        self.form.finish()
-
-    def _level(self, channel: int, name: str) -> LevelField:
-        field = LevelField(tr("Level of {name}").format(name=name))
-        gesture: list[object] = [object()]
-
-        def move(level: float) -> None:
-            self._bench.drag(
-                "Level",
-                lambda design, _: edits.with_level(design, self._bench.catalogue, self._index, channel, level),
-                gesture[0],
-            )
-
-        def let_go() -> None:
-            gesture[0] = object()
-
-        field.moved.connect(move)
-        field.let_go.connect(let_go)
-        self.form.add(tr("Level") if name == "white" else tr("Level, {name}").format(name=name), field)
-        return field
-
-    def refresh(self, design: Design) -> None:
-        """Show white and levels."""
-        choice = design.panel.strips[self._index]
-        if self._cct is not None and choice.cct_k is not None:
-            self._cct.show_text(f"{choice.cct_k:g} K")
-        levels = choice.levels_for(self._bench.catalogue.strip(choice.strip))
-        for field, level in zip(self._levels, levels, strict=True):
-            field.show_level(level)
-        self._about.setText(_about_strip(self._bench.catalogue.strip(choice.strip), self._bench.unit))
-
-
-def _about_strip(strip: Strip, unit: LengthUnit) -> str:
-    return tr("{watts} W/m, {flux} lm/m, cut every {segment}, {width} wide; typical").format(
-        watts=format_number(strip.power_w_per_m),
-        flux=format_number(strip.flux_lm_per_m),
-        segment=format_length(strip.segment_mm, unit),
-        width=format_length(strip.width_mm, unit),
-    )
-
-
 class LayPanel(PlacePanel):
     """Strips and rows."""
 
@@ -309,7 +238,7 @@ class FeedPanel(PlacePanel):
         current = self.bench.design.measured_row_current_a
         self._reading.show_text("" if current is None else f"{format_number(current, 4)} A")
         self._clear.setVisible(current is not None)
-        self.form.show_row(self._reading, shown=isinstance(self.bench.design.build, StripPanel))
+        self.form.show_row(self._reading, shown=bool(self.bench.design.strips))
 
     def show_supplies(self, supplies: tuple[SupplyNeed, ...]) -> None:
         """Show what each voltage needs, by each school."""
@@ -345,6 +274,7 @@ class PlaceStack(QStackedWidget):
             FeedPanel(bench),
         )
         self.cavity = CavityPanel(bench)
+        self.build = BuildPanel(bench)
         self._place = "soften"
         self._panels: dict[str, PlacePanel] = {
             "aim": self.aim,
@@ -352,17 +282,23 @@ class PlaceStack(QStackedWidget):
             "soften": self.soften,
             "feed": self.feed,
         }
-        for panel in (*self._panels.values(), self.cavity):
+        for panel in (*self._panels.values(), self.cavity, self.build):
             self.addWidget(panel)
 
     def show_place(self, key: str) -> None:
         """Show the panel of a place."""
         self._place = key
-        loose = isinstance(self._bench.design.build, LooseEmitters)
-        self.setCurrentWidget(self.cavity if loose and key == "lay" else self._panels[key])
+        self.setCurrentWidget(self._lay_of() if key == "lay" else self._panels[key])
+
+    def _lay_of(self) -> PlacePanel:
+        """The panel of Lay for what is open."""
+        build = self._bench.design.build
+        if isinstance(build, LooseEmitters):
+            return self.cavity
+        return self.lay if isinstance(build, StripPanel) else self.build
 
     def refresh(self) -> None:
         """Show the design as it stands, at every place."""
-        for panel in (*self._panels.values(), self.cavity):
+        for panel in (*self._panels.values(), self.cavity, self.build):
             panel.refresh()
         self.show_place(self._place)

@@ -3,7 +3,7 @@
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QToolButton, QVBoxLayout, QWidget
 
-from gauze.core.design import LooseEmitters, StripPanel
+from gauze.core.design.design import Build
 from gauze.core.design.strip_panel import MOST_LAYERS
 from gauze.core.errors import QuantityError
 from gauze.core.units import parse_number
@@ -139,7 +139,7 @@ class SoftenPanel(PlacePanel):
             )
         )
 
-    def _refresh_finishes(self, build: StripPanel | LooseEmitters) -> None:
+    def _refresh_finishes(self, build: Build) -> None:
         for box, value in ((self._back, build.back), (self._walls, build.walls)):
             index = box.findData(value)
             box.setCurrentIndex(index)

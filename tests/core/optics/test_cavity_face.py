@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from gauze.core.design.cavity import BoxShape, TubeShape
 from gauze.core.evaluate import WHILE_DRAGGING, evaluate
-from gauze.core.evaluate.loose import LooseEvaluation
+from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.optics.cavity.face import colour_columns
 from gauze.core.optics.cavity.hotspots import band_gain, spacings_mm
 from gauze.core.optics.cavity.outlook import target_map
@@ -20,13 +20,13 @@ BOX = BoxShape(width_mm=120.0, height_mm=80.0, depth_mm=31.0)
 ROUND = ["channel", "u", "tube", "sphere", "cup", "prism", "round frustum"]
 
 
-def lit(shape, *emitters, detail=WHILE_DRAGGING, **changes) -> LooseEvaluation:
+def lit(shape, *emitters, detail=WHILE_DRAGGING, **changes) -> CavityEvaluation:
     found = evaluate(loose_design(shape, *emitters, **changes), CATALOGUE, detail)
-    assert isinstance(found, LooseEvaluation)
+    assert isinstance(found, CavityEvaluation)
     return found
 
 
-def lit_kind(name: str, **changes) -> LooseEvaluation:
+def lit_kind(name: str, **changes) -> CavityEvaluation:
     shape, place = CAVITIES[name]
     return lit(shape, emitter(*place), **changes)
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from gauze.core.design.cavity import BaffledShape
 from gauze.core.errors import Cancelled, pausing
 from gauze.core.evaluate import WHILE_DRAGGING, evaluate
-from gauze.core.evaluate.loose import LooseEvaluation
+from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.loose import cavity_of
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered
@@ -18,10 +18,10 @@ from gauze.core.optics.cavity.transport import transport_of
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose, loose_design
 
 
-def lit(name: str, *emitters, **changes) -> LooseEvaluation:
+def lit(name: str, *emitters, **changes) -> CavityEvaluation:
     shape, place = CAVITIES[name]
     found = evaluate(loose_design(shape, *(emitters or (emitter(*place),)), **changes), CATALOGUE, WHILE_DRAGGING)
-    assert isinstance(found, LooseEvaluation)
+    assert isinstance(found, CavityEvaluation)
     return found
 
 
@@ -165,7 +165,7 @@ def test_patches_take_of_a_crowd_what_they_take_one_by_one():
 # -- partitions ----------------------------------------------------------------------------------------------------------
 
 
-def baffled(gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=None, **changes) -> LooseEvaluation:
+def baffled(gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=None, **changes) -> CavityEvaluation:
     shape = BaffledShape(
         columns=3,
         rows=3,
@@ -177,7 +177,7 @@ def baffled(gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=N
     )
     emitters = emitters or (emitter(30.0, 30.0),)
     found = evaluate(loose_design(shape, *emitters, diffuser=diffuser, **changes), CATALOGUE, WHILE_DRAGGING)
-    assert isinstance(found, LooseEvaluation)
+    assert isinstance(found, CavityEvaluation)
     assert found.crosstalk is not None
     return found
 

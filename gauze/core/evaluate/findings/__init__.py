@@ -2,10 +2,42 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Finding
-from gauze.core.evaluate.findings import brightness, colour, crosstalk, dots, evenness, output, row_ends, supply
+from gauze.core.evaluate.findings import (
+    bare_strip,
+    brightness,
+    colour,
+    corners,
+    crosstalk,
+    dots,
+    evenness,
+    legibility,
+    output,
+    row_ends,
+    sag,
+    shells,
+    strip_ends,
+    supply,
+    tile_links,
+)
 from gauze.core.units import LengthUnit
 
-_MODULES = (dots, crosstalk, evenness, brightness, colour, row_ends, supply, output)
+_MODULES = (
+    dots,
+    legibility,
+    crosstalk,
+    evenness,
+    brightness,
+    colour,
+    row_ends,
+    strip_ends,
+    corners,
+    sag,
+    bare_strip,
+    shells,
+    tile_links,
+    supply,
+    output,
+)
 
 
 def find(evaluation: Evaluation, unit: LengthUnit = LengthUnit.MM) -> list[Finding]:

@@ -2,9 +2,9 @@
 
 import numpy as np
 
+from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.loose import LooseEvaluation
 from gauze.core.units import LengthUnit, format_length
 
 GOOD_SHARE, FAIR_SHARE = 0.03, 0.10  # of the lit cell's light in one beside it; common practice, no source
@@ -13,12 +13,12 @@ GOOD_CELL_EVENNESS = 0.50  # least over mean within a cell, its rim included; co
 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the light that one lit cell sends into its neighbours; nothing where there are no cells."""
-    if not isinstance(evaluation, LooseEvaluation) or evaluation.crosstalk is None:
+    if not isinstance(evaluation, CavityEvaluation) or evaluation.crosstalk is None:
         return []
     return [_crosstalk(evaluation, unit), _cells(evaluation)]
 
 
-def _crosstalk(evaluation: LooseEvaluation, unit: LengthUnit) -> Finding:
+def _crosstalk(evaluation: CavityEvaluation, unit: LengthUnit) -> Finding:
     found = evaluation.crosstalk
     assert found is not None
     state = State.GOOD if found.beside <= GOOD_SHARE else State.WATCH if found.beside <= FAIR_SHARE else State.FAILS
@@ -57,7 +57,7 @@ def _crosstalk(evaluation: LooseEvaluation, unit: LengthUnit) -> Finding:
     )
 
 
-def _cells(evaluation: LooseEvaluation) -> Finding:
+def _cells(evaluation: CavityEvaluation) -> Finding:
     found = evaluation.crosstalk
     assert found is not None
     even = found.cell_evenness[np.isfinite(found.cell_evenness)]

@@ -2,12 +2,14 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.evaluate.group import GroupEvaluation
 from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
 
 _MUCH_HIDDEN = 0.5  # visibility below which a wider pitch is worth a search
+_ONE_EACH = "Each body has a single LED, or none is lit: no dots to tell apart."
 _NO_DOTS = "There is a single LED, or none is lit: no dots to tell apart."
 _NOUNS = {
     "dots": "Dots",
@@ -56,7 +58,7 @@ def _state(visibility: float, *, only_lighting: bool) -> State:
 def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
     dots = evaluation.dots
     if dots.worst is None:
-        return _NO_DOTS
+        return _NO_DOTS if not isinstance(evaluation, GroupEvaluation) else _ONE_EACH
     noun = "Cells" if evaluation.shows_cells else _NOUNS[dots.worst.kind]
     if dots.camera_limit is not None:
         words = "show" if dots.vanish_distance_mm > 0.0 else "do not show"

@@ -16,6 +16,8 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
         return [_dark(evaluation)]
     if evaluation.shows_cells:
         state, words = State.NOTE, "The face shows cells as they are lit"
+    elif not evaluation.diffuser.layers:
+        state, words = State.NOTE, "The light falls off over the wall"
     elif even.min_over_mean >= GOOD_MIN_OVER_MEAN:
         state, words = State.GOOD, "The face is even"
     elif even.min_over_mean >= FAIR_MIN_OVER_MEAN:

@@ -3,18 +3,15 @@
 from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
-from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.units import LengthUnit, format_length, format_number
 
 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Return one finding for each voltage in the design."""
-    if not isinstance(evaluation, PanelEvaluation):
-        return []
     return [_supply(evaluation, need, unit) for need in evaluation.supplies]
 
 
-def _supply(evaluation: PanelEvaluation, need: SupplyNeed, unit: LengthUnit) -> Finding:
+def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Finding:
     school = need.default
     volts = f"{format_number(need.volts)} V"
     label = f"{format_number(need.label_w)} W ({format_number(need.label_a)} A) by the label"
@@ -43,29 +40,20 @@ def _supply(evaluation: PanelEvaluation, need: SupplyNeed, unit: LengthUnit) -> 
     )
 
 
-def _label_terms(evaluation: PanelEvaluation, need: SupplyNeed, unit: LengthUnit) -> str:
-    """Write length times watts per metre for each kind of strip on this voltage."""
-    lengths_mm: dict[str, float] = {}
-    strips = {row.strip.id: row.strip for row in evaluation.layout.rows if row.strip.volts == need.volts}
-    for row in evaluation.layout.rows:
-        if row.strip.id in strips:
-            lengths_mm[row.strip.id] = lengths_mm.get(row.strip.id, 0.0) + row.length_mm
+def _label_terms(need: SupplyNeed, unit: LengthUnit) -> str:
+    """Write length times watts per metre, or count times watts, for each kind of strip or module on this voltage."""
     terms = [
-        f"{format_length(length_mm, unit)} × {format_number(strips[strip_id].power_w_per_m)} W/m"
-        for strip_id, length_mm in lengths_mm.items()
+        f"{format_length(1000.0 * load.metres, unit)} × {format_number(load.terms[1])} W/m"
+        if load.metres
+        else f"{load.pieces} × {format_number(load.terms[1])} W"
+        for load in need.loads
     ]
-    return f"{' + '.join(terms)}, typical ±{max(strip.power_spread for strip in strips.values()):.0%}"
+    return f"{' + '.join(terms)}, typical ±{max(load.spread for load in need.loads):.0%}"
 
 
-def _source(evaluation: PanelEvaluation) -> str:
-    return evaluation.layout.rows[0].strip.source
-
-
-def _figures(evaluation: PanelEvaluation, need: SupplyNeed, unit: LengthUnit) -> list[Figure]:
+def _figures(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> list[Figure]:
     figures = [
-        Figure(
-            "Label watts", f"{format_number(need.label_w)} W", _label_terms(evaluation, need, unit), _source(evaluation)
-        ),
+        Figure("Label watts", f"{format_number(need.label_w)} W", _label_terms(need, unit), need.loads[0].source),
         Figure("At the set levels", f"{format_number(need.set_w)} W", "label watts × level, channel by channel"),
     ]
     for school in need.schools:

@@ -2,10 +2,9 @@
 
 from collections.abc import Callable
 
-from gauze.core.design import Design
-from gauze.core.design.loose import LooseEmitters
+from gauze.core.design import Design, LooseEmitters, StripPanel
 from gauze.core.evaluate.finding import Fix
-from gauze.core.evaluate.fixes import brightness, colour, dots, evenness, order, row_ends
+from gauze.core.evaluate.fixes import body, brightness, colour, dots, evenness, order, row_ends
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
@@ -29,6 +28,26 @@ _SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
 }
 
 
+_FAMILY_SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
+    "dots": (dots.more_depth, dots.denser_strip, dots.other_sheet),
+    "evenness": (evenness.white_inside, body.best_tilt, body.four_sides, body.sweet_spot),
+    "strip ends": (body.fit_body,),
+    "corners": (body.close_corners,),
+    "sag": (body.stouter_sheet,),
+    "bare strip": (body.deeper_groove,),
+    "target brightness": (brightness.clearer_sheet, brightness.dim_down),
+    "face brightness": (brightness.clearer_sheet, brightness.dim_down),
+}
+
+
+def _searches_of(design: Design) -> dict[str, tuple[Callable[[Trial], Fix | None], ...]]:
+    if isinstance(design.build, StripPanel):
+        return _SEARCHES
+    if isinstance(design.build, LooseEmitters):
+        return _LOOSE_SEARCHES
+    return _FAMILY_SEARCHES
+
+
 def search_fixes(
     code: str,
     design: Design,
@@ -49,8 +68,7 @@ def search_fixes(
     Cancelled
         When ``cancelled()`` says so.
     """
-    family = _LOOSE_SEARCHES if isinstance(design.build, LooseEmitters) else _SEARCHES
-    searches = family.get(code, ())
+    searches = _searches_of(design).get(code, ())
     trial = Trial(design, catalogue, code, unit, cancelled)
     fixes = []
     for index, search in enumerate(searches):

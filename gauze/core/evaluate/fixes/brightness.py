@@ -3,6 +3,7 @@
 import msgspec
 
 from gauze.core.design import RowPlan
+from gauze.core.design.build import FamilyBuild
 from gauze.core.design.loose import LooseEmitters
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
@@ -35,7 +36,7 @@ def more_rows(trial: Trial) -> Fix | None:
 
 def clearer_sheet(trial: Trial) -> Fix | None:
     """Find the sheet that shows the dots least among those that let enough light out."""
-    if _share(trial, trial.now) >= 1.0:
+    if _share(trial, trial.now) >= 1.0 or not trial.design.build.layers:
         return None
     viewing_mm = trial.design.purpose.viewing_distance_mm
     best: Evaluation | None = None
@@ -56,6 +57,12 @@ def dim_down(trial: Trial) -> Fix | None:
     build = trial.design.build
     if isinstance(build, LooseEmitters):
         evaluation = trial.attempt(trial.changed(level=round(build.level / share, 3)))
+        return None if evaluation is None else trial.fix(f"Dim to {1 / share:.0%}", evaluation)
+    if isinstance(build, FamilyBuild) and build.module is not None:
+        lamp = build.module
+        levels = lamp.levels_for(trial.catalogue.module(lamp.module))
+        dimmed = msgspec.structs.replace(lamp, levels=tuple(round(level / share, 3) for level in levels))
+        evaluation = trial.attempt(trial.changed(module=dimmed))
         return None if evaluation is None else trial.fix(f"Dim to {1 / share:.0%}", evaluation)
     strips = tuple(
         msgspec.structs.replace(

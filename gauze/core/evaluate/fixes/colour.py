@@ -4,10 +4,11 @@ import msgspec
 import numpy as np
 
 from gauze.core.design import LooseEmitters, StripChoice
+from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
-from gauze.core.evaluate.loose import LooseEvaluation, xyz_per_lumen
 from gauze.core.evaluate.panel import panel_of
+from gauze.core.evaluate.units import xyz_per_lumen
 from gauze.core.optics.colour import levels_for_white
 
 
@@ -46,7 +47,7 @@ def levels_for_wanted_white(trial: Trial) -> Fix | None:
 def flux_for_wanted_white(trial: Trial) -> Fix | None:
     """Dim two or three colours of loose emitters so that what reaches the sheet has the wanted colour temperature."""
     wanted_k, build, now = trial.design.purpose.wanted_cct_k, trial.design.build, trial.now
-    if wanted_k is None or not isinstance(build, LooseEmitters) or not isinstance(now, LooseEvaluation):
+    if wanted_k is None or not isinstance(build, LooseEmitters) or not isinstance(now, CavityEvaluation):
         return None
     basis, reaching = now.face.basis_xyz, now.face.light.lid_flux_lm
     if not 2 <= len(now.channels) <= len(basis):  # of more than three colours the flux is no longer kept apart

@@ -69,9 +69,9 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
         evaluation = trial.attempt(trial.deeper(depth_mm))
         return evaluation is not None and holds(evaluation)
 
-    low_mm = trial.depth_mm
-    if low_mm is None:
+    if trial.depth_field is None:
         return None
+    low_mm = trial.depth_mm
     high_mm, most_mm = low_mm * _GROWTH, min(_MOST_DEPTH_MM, low_mm * _MOST_GROWTH)
     while not at(high_mm):
         low_mm, high_mm = high_mm, high_mm * _GROWTH
@@ -83,7 +83,7 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
     evaluation = trial.attempt(trial.deeper(depth_mm))
     if evaluation is None:
         return None
-    return trial.fix(f"Depth {format_length(depth_mm, trial.unit)}", evaluation)
+    return trial.fix(f"{trial.depth_name} {format_length(depth_mm, trial.unit)}", evaluation)
 
 
 def closer_rows(trial: Trial) -> Fix | None:
@@ -114,10 +114,10 @@ def closer_rows(trial: Trial) -> Fix | None:
 
 def denser_strip(trial: Trial) -> Fix | None:
     """Find the sparsest strip of the same volts and colours, denser than this one, whose dots vanish."""
-    build, catalogue = trial.design.panel, trial.catalogue
-    present = catalogue.strip(build.strips[0].strip)
-    if len(build.strips) != 1 or _vanished(trial, trial.now):
+    strips, catalogue = trial.design.strips, trial.catalogue
+    if len(strips) != 1 or _vanished(trial, trial.now):
         return None
+    present = catalogue.strip(strips[0].strip)
     likes = [
         strip
         for strip in catalogue.strips.values()
@@ -126,7 +126,7 @@ def denser_strip(trial: Trial) -> Fix | None:
         and strip.density_per_m > present.density_per_m
     ]
     for strip in sorted(likes, key=lambda strip: strip.density_per_m):
-        choice = msgspec.structs.replace(build.strips[0], strip=strip.id)
+        choice = msgspec.structs.replace(strips[0], strip=strip.id)
         evaluation = trial.attempt(trial.changed(strips=(choice,)))
         if evaluation is not None and _vanished(trial, evaluation):
             return trial.fix(strip.name, evaluation)
@@ -136,7 +136,7 @@ def denser_strip(trial: Trial) -> Fix | None:
 def other_sheet(trial: Trial) -> Fix | None:
     """Find, of all sheets behind which nothing shows, the one that lets most light out."""
     best: Evaluation | None = None
-    if _vanished(trial, trial.now):
+    if _vanished(trial, trial.now) or not trial.design.build.layers:
         return None
     for diffuser_id in trial.catalogue.diffusers:
         evaluation = trial.attempt(trial.changed(diffuser=diffuser_id))

@@ -5,8 +5,10 @@ from typing import Any
 
 import msgspec
 
-from gauze.core.design import Design, StripPanel
+from gauze.core.design import Design, LooseEmitters, StripPanel
 from gauze.core.design.design import catalogue_of
+from gauze.core.design.fields import get_field, with_field
+from gauze.core.design.limits import words_for
 from gauze.core.errors import Cancelled, DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
 from gauze.core.evaluate.families import evaluate
@@ -19,6 +21,8 @@ from gauze.core.units import LengthUnit
 _DETAIL = Detail(fineness=1.0, most_pixels=14_000, target_points=1)
 # a cavity of another depth is meshed anew each time
 _DETAIL_OF_CAVITIES = Detail(fineness=0.5, most_pixels=10_000, target_points=1)
+
+_DEPTHS = ("depth_mm", "diameter_mm")  # of a tube the diameter is what brings its wall away from the strip
 
 
 class Trial:
@@ -44,19 +48,29 @@ class Trial:
         return msgspec.structs.replace(self.design, build=msgspec.structs.replace(self.design.build, **build_changes))
 
     @property
-    def depth_mm(self) -> float | None:
-        """The depth, of a build that has one."""
+    def depth_field(self) -> str | None:
+        """Path of the choice that brings the sheet nearer or farther; None where a build has none."""
         build = self.design.build
-        if isinstance(build, StripPanel):
-            return build.depth_mm
-        return getattr(build.cavity, "depth_mm", None)
+        if isinstance(build, LooseEmitters):
+            return "build.cavity.depth_mm" if hasattr(build.cavity, "depth_mm") else None
+        return next((f"build.{name}" for name in _DEPTHS if hasattr(build, name)), None)
+
+    @property
+    def depth_name(self) -> str:
+        """That choice in words."""
+        return words_for((self.depth_field or "depth").rsplit(".", 1)[-1]).capitalize()
+
+    @property
+    def depth_mm(self) -> float:
+        """That choice as it is; 0 where there is none."""
+        return float(get_field(self.design, self.depth_field)) if self.depth_field is not None else 0.0
 
     def deeper(self, depth_mm: float) -> Design:
         """Return the design at another depth; loose emitters stay where they are."""
-        build = self.design.build
-        if isinstance(build, StripPanel):
-            return self.changed(depth_mm=depth_mm)
-        return self.changed(cavity=msgspec.structs.replace(build.cavity, depth_mm=depth_mm))
+        if self.depth_field is None:
+            return self.design
+        changed: Design = with_field(self.design, self.depth_field, depth_mm)
+        return changed
 
     def attempt(self, design: Design) -> Evaluation | None:
         """Evaluate a changed design, or return None when it cannot stand."""

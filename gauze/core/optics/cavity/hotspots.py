@@ -10,11 +10,13 @@ neighbours to half again the usual gap.
 import numpy as np
 from scipy.ndimage import distance_transform_edt, gaussian_filter
 from scipy.spatial import Delaunay, QhullError, cKDTree
+from scipy.special import k1
 
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.chart import Chart
 from gauze.core.optics.cavity.face import CavityFace
+from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.visibility import Modulation
 
 _NARROW, _RATIO = 0.14, 1.6  # of the band's pitch: the narrower Gaussian's sigma; the wider's over it
@@ -26,6 +28,7 @@ _HOW = "√2 × root mean square of what follows the emitters' places in the ban
 _FROM_RIM = (1.5, 1.0, 0.75, 0.5)  # pitches from the rim within which its fall-off may be taken for ripple
 _LEAST_LEFT, _LEAST_INSIDE = 0.2, 16  # of the face, and pixels, that must be left
 
+_FAR = 2.0  # times the pitch: from there on the ripple is under a ten-thousandth
 _MOST_SORTED = 4000  # places whose neighbours are sought
 
 
@@ -64,17 +67,29 @@ def _usual_gap(places: FloatArray) -> float:
     return float(np.percentile(lengths, 50))
 
 
-def hotspots(luminance: FloatArray, face: CavityFace) -> list[Modulation]:
-    """Read the ripple of a luminance map (m, n) at every scale of the emitters' spacing; none for a single emitter."""
+def hotspots(luminance: FloatArray, face: CavityFace, known_mm: tuple[float, float] | None = None) -> list[Modulation]:
+    """Read the ripple of a luminance map (m, n) at every scale of the emitters' spacing; none for a single emitter.
+
+    ``known_mm`` are the closest and the widest distance of neighbours, where they are known; else they are sought.
+    """
     chart, emitters = face.chart, face.light.emitters
     lit = emitters.flux_lm.sum(axis=1) > 0
-    scales = spacings_mm(emitters.places_mm[lit])
+    if known_mm is not None and isinstance(face.light, CavityLight) and face.light.clearance_mm > _FAR * known_mm[1]:
+        return [_of_rows(known_mm[1], face.light.clearance_mm)]
+    scales = spacings_mm(emitters.places_mm[lit]) if known_mm is None or lit.sum() < 2 else known_mm
     if scales is None or not (luminance[chart.inside] > 0).any():
         return []
     pattern = _pattern(face)
     pitches = _pitches(scales, chart)
     found = [Modulation("dots", pitch, _amplitude(luminance, pattern, chart, pitch), _HOW) for pitch in pitches]
     return [modulation for modulation in found if modulation.amplitude > 0]
+
+
+def _of_rows(pitch_mm: float, clearance_mm: float) -> Modulation:
+    """Ripple of LEDs so far from every face that the face's picture is too coarse for it, by the closed form of rows."""
+    depth = 2.0 * np.pi * clearance_mm / pitch_mm
+    how = f"closed form of Lambertian LEDs this far from the face: 2 k d K₁(k d), d = {clearance_mm:.0f} mm"
+    return Modulation("dots", pitch_mm, float(2.0 * depth * k1(depth)), how)
 
 
 def _pattern(face: CavityFace) -> FloatArray:

@@ -12,7 +12,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from gauze.core.layout.cavity import Outlook
-from gauze.core.layout.model import FloatArray
+from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.distribution import measured_share
@@ -31,7 +31,7 @@ _SHARPEST = 0.06  # in direction cosines: narrower light than the parts resolve 
 
 
 @dataclass(frozen=True)
-class _Parts:
+class Parts:
     """The faces in parts: places, outward normals, areas; even exitance and direct illuminance (lm/mm^2)."""
 
     places_mm: FloatArray
@@ -56,23 +56,23 @@ def outlook_of(light: Light) -> Outlook:
 
 def target_map(face: CavityFace, plane: TargetPlane, points: int = MAP_POINTS) -> TargetMap:
     """Illuminance at even places over a plane in front of the faces, as :func:`gauze.core.optics.target.target_map`."""
-    right, up, normal = plane.axes()
-    share = np.linspace(-0.5, 0.5, points) if points > 1 else np.zeros(1)
-    right_mm, up_mm = share * plane.width_mm, share * plane.height_mm
-    middle = np.array([plane.offset_x_mm, plane.offset_y_mm, plane.distance_mm])
-    local = (middle + up_mm[:, None, None] * up + right_mm[None, :, None] * right).reshape(-1, 3)
+    right_mm, up_mm, local, normal = plane.grid(points)
     frame = outlook_of(face.light)
     places = frame.place(local[:, 0], local[:, 1], local[:, 2])
     facing = frame.place(*(np.array([value]) for value in normal))[0] - np.array(frame.origin_mm)
-    parts = _parts(face)
+    lux = illuminance_at(face, parts_of(face), places, facing)
+    return TargetMap(right_mm, up_mm, lux.reshape(points, points))
+
+
+def illuminance_at(face: CavityFace, parts: Parts, places: FloatArray, facing: FloatArray) -> FloatArray:
+    """Illuminance in lx at places (n, 3) in the cavity's frame, on a plane that looks to ``facing``."""
     away = places[:, None, :] - parts.places_mm[None, :, :]
     squared = (away**2).sum(axis=2)
     heading = away / np.sqrt(squared)[..., None]
     arriving = np.maximum(-heading @ facing, 0.0)
     luminance = _luminance(face, parts, heading)
     leaving = np.maximum((heading * parts.outward).sum(axis=2), 0.0)
-    lux = (luminance * leaving * arriving / squared * parts.areas_mm2).sum(axis=1) * TO_SI
-    return TargetMap(right_mm, up_mm, lux.reshape(points, points))
+    return np.asarray((luminance * leaving * arriving / squared * parts.areas_mm2).sum(axis=1) * TO_SI)
 
 
 def intensity_cd(face: CavityFace, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
@@ -83,11 +83,14 @@ def intensity_cd(face: CavityFace, gamma_deg: FloatArray, c_deg: FloatArray) -> 
         -1, 3
     )
     heading = frame.place(local[:, 0], local[:, 1], local[:, 2]) - np.array(frame.origin_mm)
-    parts = _parts(face)
+    return intensity_towards(face, parts_of(face), heading).reshape(gamma.shape)
+
+
+def intensity_towards(face: CavityFace, parts: Parts, heading: FloatArray) -> FloatArray:
+    """Luminous intensity in cd far away in directions (n, 3) of the cavity's frame."""
     towards = np.broadcast_to(heading[:, None, :], (len(heading), len(parts.areas_mm2), 3))
     leaving = np.maximum(heading @ parts.outward.T, 0.0)
-    candela = (_luminance(face, parts, towards) * leaving * parts.areas_mm2).sum(axis=1)
-    return np.asarray(candela.reshape(gamma.shape))
+    return np.asarray((_luminance(face, parts, towards) * leaving * parts.areas_mm2).sum(axis=1))
 
 
 def opening_mm(light: Light) -> tuple[float, float, float]:
@@ -102,18 +105,20 @@ def opening_mm(light: Light) -> tuple[float, float, float]:
     return float(width), float(height), float(depth) if depth > _FLAT_MM else 0.0
 
 
-def _parts(face: CavityFace) -> _Parts:
+def parts_of(face: CavityFace, most: int = _MOST_PARTS, seen: BoolArray | None = None) -> Parts:
+    """Gather the pixels of the faces to about so many parts; ``seen`` says which pixels count, all where it is left out."""
     chart = face.chart
-    width = max(math.sqrt(len(chart.s) / _MOST_PARTS), 1.0) * chart.step_mm
-    rows, columns = np.nonzero(chart.inside)
+    some = np.flatnonzero(seen) if seen is not None else np.arange(len(chart.s))
+    width = max(math.sqrt(len(some) / most), 1.0) * chart.step_mm
+    rows, columns = (index[some] for index in np.nonzero(chart.inside))
     key = np.stack(
-        [chart.lid, (chart.u_mm[columns] // width).astype(int), (chart.v_mm[rows] // width).astype(int)], axis=1
+        [chart.lid[some], (chart.u_mm[columns] // width).astype(int), (chart.v_mm[rows] // width).astype(int)], axis=1
     )
-    which = alike(key).which
-    areas = np.asarray(np.bincount(which, chart.areas_mm2), float)
+    which, weight = alike(key).which, chart.areas_mm2[some]
+    areas = np.asarray(np.bincount(which, weight), float)
 
     def mean(values: FloatArray) -> FloatArray:
-        return np.asarray(np.bincount(which, values * chart.areas_mm2) / areas)
+        return np.asarray(np.bincount(which, values[some] * weight) / areas)
 
     places = np.stack([mean(axis) for axis in chart.places_mm.T], axis=1)
     outward = -np.stack([mean(axis) for axis in chart.normals.T], axis=1)
@@ -121,10 +126,10 @@ def _parts(face: CavityFace) -> _Parts:
         outward = -outward
     direct, bounced = (light @ face.basis_xyz[:, 1] for light in (face.direct, face.bounced))
     even = face.diffuser.transmittance * bounced + face.diffuser.diffuse * direct
-    return _Parts(places, outward / np.linalg.norm(outward, axis=1, keepdims=True), areas, mean(even), mean(direct))
+    return Parts(places, outward / np.linalg.norm(outward, axis=1, keepdims=True), areas, mean(even), mean(direct))
 
 
-def _luminance(face: CavityFace, parts: _Parts, heading: FloatArray) -> FloatArray:
+def _luminance(face: CavityFace, parts: Parts, heading: FloatArray) -> FloatArray:
     """Luminance of every part towards places or directions, lm/(mm^2 sr); ``heading`` (n, parts, 3), the result (n, parts)."""
     total: FloatArray = np.broadcast_to(parts.exitance / math.pi, heading.shape[:2]).copy()
     sheet = face.diffuser
@@ -150,7 +155,7 @@ def _luminance(face: CavityFace, parts: _Parts, heading: FloatArray) -> FloatArr
     return total
 
 
-def _beams(face: CavityFace, parts: _Parts) -> _Beams:
+def _beams(face: CavityFace, parts: Parts) -> _Beams:
     if isinstance(face.light, BaffledLight):
         return _beams_of_nearest(face, parts)
     emitters = _grouped(face.light.emitters, face.basis_xyz[:, 1])
@@ -164,7 +169,7 @@ def _beams(face: CavityFace, parts: _Parts) -> _Beams:
     return _Beams(share * emitters.flux_lm[:, 0], away / np.sqrt(squared)[..., None])
 
 
-def _beams_of_nearest(face: CavityFace, parts: _Parts) -> _Beams:
+def _beams_of_nearest(face: CavityFace, parts: Parts) -> _Beams:
     """In a baffled box: all direct light of a part as coming from the emitter nearest to it, which is that of its cell."""
     _, nearest = cKDTree(face.light.emitters.places_mm[:, :2]).query(parts.places_mm[:, :2])
     away = parts.places_mm - face.light.emitters.places_mm[nearest]

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QPainter, QPen
 from gauze.core.evaluate.profile import Profile
 from gauze.core.layout.model import FloatArray
 from gauze.core.units import format_number
-from gauze.ui.canvas.cavity_geometry import Window
+from gauze.ui.canvas.build_geometry import Window
 from gauze.ui.canvas.paint_cut import paint_line_and_band
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme

@@ -5,13 +5,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gauze.core.layout import LooseLayout
+from gauze.core.layout import BuiltLayout
 from gauze.core.layout.loose import lay_out_loose
-from gauze.ui.canvas.cavity_geometry import Window, face_range_mm, lay_sheet
+from gauze.ui.canvas.build_geometry import Window, face_range_mm, lay_sheet
 from gauze.ui.canvas.geometry import Rect
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose
 
-LAYOUTS: dict[str, LooseLayout] = {
+LAYOUTS: dict[str, BuiltLayout] = {
     name: lay_out_loose(loose(shape, emitter(*place)), CATALOGUE) for name, (shape, place) in CAVITIES.items()
 }
 ROUNDING = 1e-6
@@ -25,9 +25,9 @@ def apart(one: Rect, other: Rect) -> bool:
 faces = st.tuples(st.floats(-200, 0), st.floats(-200, 0), st.floats(5, 900), st.floats(5, 900))
 
 
-@given(name=st.sampled_from(sorted(LAYOUTS)), width=st.floats(520, 2600), height=st.floats(330, 1500), face=faces)
+@given(name=st.sampled_from(sorted(LAYOUTS)), width=st.floats(520, 2600), height=st.floats(400, 1500), face=faces)
 def test_the_drawings_stand_in_the_window_and_not_on_each_other(name, width, height, face):
-    sheet = lay_sheet(width, height, LAYOUTS[name], face)
+    sheet = lay_sheet(width, height, LAYOUTS[name].sketch, face)
     drawings = [sheet.plan.rect, sheet.face.rect, sheet.cut.rect]
     for rect in drawings:
         assert rect.x >= -ROUNDING
@@ -39,15 +39,15 @@ def test_the_drawings_stand_in_the_window_and_not_on_each_other(name, width, hei
         assert apart(one, sheet.profile) or sheet.profile.height <= 1.0 or sheet.profile.width <= 1.0
 
 
-@given(name=st.sampled_from(sorted(LAYOUTS)), width=st.floats(520, 2600), height=st.floats(330, 1500))
+@given(name=st.sampled_from(sorted(LAYOUTS)), width=st.floats(520, 2600), height=st.floats(400, 1500))
 def test_plan_and_face_share_a_scale(name, width, height):
     layout = LAYOUTS[name]
-    sheet = lay_sheet(width, height, layout, (0.0, 0.0, 80.0, 60.0))
+    sheet = lay_sheet(width, height, layout.sketch, (0.0, 0.0, 80.0, 60.0))
     assert sheet.plan.scale == sheet.face.scale
-    size = np.ptp(layout.cavity.plan, axis=0)
+    size = np.ptp(layout.unit.cavity.plan, axis=0)
     assert sheet.plan.rect.width == pytest.approx(size[0] * sheet.plan.scale)
     assert sheet.plan.rect.height == pytest.approx(size[1] * sheet.plan.scale)
-    if layout.cavity.section_axis == "x":
+    if layout.unit.cavity.section_axis == "x":
         assert sheet.cut.scale <= sheet.plan.scale + ROUNDING
 
 

@@ -1,0 +1,141 @@
+"""What the builds of the families have in common: what closes the face, the inner faces, what lights them."""
+
+from collections.abc import Sequence
+from typing import Annotated
+
+import msgspec
+
+from gauze.core.design.limits import check_limits
+from gauze.core.design.strip_panel import (
+    Layers,
+    Level,
+    Reflectance,
+    StripChoice,
+    WhiteCct,
+    check_finishes,
+    check_layers,
+    check_strip_choice,
+    in_catalogue,
+)
+from gauze.core.errors import DesignError, length
+from gauze.core.materials import Catalogue, Module, Strip
+
+Size = Annotated[float, msgspec.Meta(gt=0, le=5000)]
+Depth = Annotated[float, msgspec.Meta(gt=0, le=1500)]
+Share = Annotated[float, msgspec.Meta(ge=0, le=5000)]
+Count = Annotated[int, msgspec.Meta(ge=1, le=256)]
+Coordinate = Annotated[float, msgspec.Meta(ge=-20_000, le=20_000)]
+
+
+class ModuleChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """Which module, in which white, at which levels; as for a strip."""
+
+    module: str
+    cct_k: WhiteCct | None = None
+    levels: tuple[Level, ...] = ()
+
+    def levels_for(self, module: Module) -> tuple[float, ...]:
+        """Return one level for each channel."""
+        return self.levels or (1.0,) * len(module.channel)
+
+
+class FamilyBuild(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    omit_defaults=True,
+    tag_field="family",
+):
+    """Everything chosen of a build.
+
+    ``diffuser`` is one sheet, or up to three laid on each other, the inner one first; None where a wall is what is lit.
+    ``back`` and ``walls`` are a finish of the catalogue or a total reflectance. ``strips`` and ``module`` are what lights it;
+    families take the one, the other, or either.
+    """
+
+    diffuser: str | Layers | None = None
+    back: str | Reflectance = "matt-white-paint"
+    walls: str | Reflectance = "matt-white-paint"
+    strips: tuple[StripChoice, ...] = ()
+    module: ModuleChoice | None = None
+
+    @property
+    def layers(self) -> tuple[str, ...]:
+        """Layers of the diffuser, the inner one first; none where a wall is lit."""
+        if self.diffuser is None:
+            return ()
+        return (self.diffuser,) if isinstance(self.diffuser, str) else self.diffuser
+
+
+def check_common(build: FamilyBuild, catalogue: Catalogue, *, lit_by: str, most_strips: int = 1) -> None:
+    """Check what all families share; ``lit_by`` is ``"strip"``, ``"module"`` or ``"either"``.
+
+    Raises
+    ------
+    DesignError
+        With the path of the choice concerned.
+    """
+    check_limits(build, "build")
+    if build.diffuser is not None:
+        check_layers(build.layers, catalogue, "build")
+    check_finishes(build.back, build.walls, catalogue, "build")
+    for index, choice in enumerate(build.strips):
+        check_strip_choice(choice, catalogue, f"build.strips[{index}]")
+    if build.module is not None:
+        check_module_choice(build.module, catalogue, "build.module")
+    lamps = (bool(build.strips), build.module is not None)
+    if lit_by == "strip" and lamps != (True, False):
+        raise DesignError("build.strips", "This build is lit by strip: choose one, and no module.")
+    if lit_by == "module" and lamps != (False, True):
+        raise DesignError("build.module", "This build is lit by modules: choose one, and no strip.")
+    if lit_by == "either" and sum(lamps) != 1:
+        raise DesignError("build.strips", "This build is lit by strip or by modules: choose one of the two.")
+    if len(build.strips) > most_strips:
+        words = "one strip" if most_strips == 1 else f"at most {most_strips} strips"
+        raise DesignError("build.strips", f"Choose {words} here.")
+
+
+def check_sheet_wanted(build: FamilyBuild, *, wanted: bool) -> None:
+    """Check that there is a diffuser, or none; raises :class:`DesignError`."""
+    if wanted != (build.diffuser is not None):
+        words = "choose a diffuser" if wanted else "leave the diffuser out: a wall is lit"
+        raise DesignError("build.diffuser", f"Here {words}.")
+
+
+def check_module_choice(choice: ModuleChoice, catalogue: Catalogue, path: str) -> Module:
+    """Check a module with its white and levels, and return it; raises :class:`DesignError`."""
+    module = in_catalogue(f"{path}.module", catalogue.module, choice.module)
+    check_limits(choice, path)
+    if choice.levels and len(choice.levels) != len(module.channel):
+        raise DesignError(
+            f"{path}.levels",
+            f"“{module.name}” has {len(module.channel)} channel(s), but {len(choice.levels)} level(s) are given.",
+        )
+    if any(not 0 <= level <= 1 for level in choice.levels):
+        raise DesignError(f"{path}.levels", "A level will not do: each lies between 0 and 1.")
+    if module.white_cct_k is None and choice.cct_k is not None:
+        raise DesignError(f"{path}.cct_k", f"“{module.name}” has colours of its own: leave the colour temperature out.")
+    if module.white_cct_k is not None:
+        least_k, most_k = module.white_cct_k
+        if choice.cct_k is None or not least_k <= choice.cct_k <= most_k:
+            raise DesignError(
+                f"{path}.cct_k",
+                f"“{module.name}” is sold from {least_k} K to {most_k} K: choose a white in that range.",
+            )
+    return module
+
+
+def strips_of(build: FamilyBuild, catalogue: Catalogue) -> Sequence[Strip]:
+    """Return the strips that were chosen."""
+    return [catalogue.strip(choice.strip) for choice in build.strips]
+
+
+def check_depth_over_leds(depth_mm: float, height_mm: float, field: str = "build.depth_mm") -> None:
+    """Check that a sheet does not rest on the LEDs; raises :class:`DesignError`."""
+    if depth_mm < height_mm:
+        raise DesignError(
+            field,
+            f"A depth of {length(depth_mm)} is less than the height of the LEDs ({length(height_mm)}): the sheet would "
+            f"rest on them. Give at least {length(height_mm)}.",
+        )

@@ -1,0 +1,62 @@
+"""Choices by their path: ``build.bars[2].length_mm``. What a drawing types into, without knowing the family."""
+
+import re
+from typing import Any, get_args, get_type_hints
+
+import msgspec
+
+from gauze.core.errors import DesignError
+
+_PART = re.compile(r"([a-z_0-9]+)(?:\[(\d+)\])?")
+
+
+def get_field(value: Any, path: str) -> Any:
+    """Return the choice at a path; raises :class:`AttributeError` or :class:`IndexError` where there is none."""
+    for name, index in _parts(path):
+        value = getattr(value, name)
+        if index is not None:
+            value = value[index]
+    return value
+
+
+def with_field(value: Any, path: str, new: Any) -> Any:
+    """Return a struct with another choice at a path; a whole number is asked for where the choice is one.
+
+    Raises
+    ------
+    DesignError
+        When a number that must be whole is not.
+    """
+    return _replaced(value, _parts(path), new, path)
+
+
+def _parts(path: str) -> list[tuple[str, int | None]]:
+    found = [_PART.fullmatch(part) for part in path.split(".")]
+    return [(match[1], int(match[2]) if match[2] else None) for match in found if match is not None]
+
+
+def _replaced(value: Any, parts: list[tuple[str, int | None]], new: Any, path: str) -> Any:
+    (name, index), rest = parts[0], parts[1:]
+    if not rest and name not in value.__struct_fields__:  # what follows from other choices may know how to change them
+        return getattr(value, f"with_{name}")(new)
+    present = getattr(value, name)
+    if index is not None:
+        items = list(present)
+        items[index] = _replaced(items[index], rest, new, path) if rest else new
+        return msgspec.structs.replace(value, **{name: tuple(items)})
+    if rest:
+        return msgspec.structs.replace(value, **{name: _replaced(present, rest, new, path)})
+    return msgspec.structs.replace(value, **{name: _whole(type(value), name, new, path)})
+
+
+def _whole(kind: type, name: str, new: Any, path: str) -> Any:
+    """Turn 3.0 into 3 where the choice is a whole number."""
+    if not isinstance(new, float) or not _is_whole(get_type_hints(kind)[name]):
+        return new
+    if not new.is_integer():
+        raise DesignError(path, f"{new:g} will not do: give a whole number.")
+    return int(new)
+
+
+def _is_whole(hint: Any) -> bool:
+    return hint is int or int in get_args(hint)

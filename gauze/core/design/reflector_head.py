@@ -1,0 +1,73 @@
+"""Choices of the reflector head: one board of chips at the bottom of a reflecting funnel, film and cover in front."""
+
+import math
+from typing import Annotated
+
+import msgspec
+
+from gauze.core.design.build import Depth, FamilyBuild, Size, check_common, check_sheet_wanted
+from gauze.core.design.cavity import FrustumShape, check_cavity
+from gauze.core.errors import DesignError, length
+from gauze.core.materials import Catalogue, Module
+
+
+class ReflectorHead(FamilyBuild, frozen=True, kw_only=True, tag="reflector_head"):
+    """A funnel about the board: ``back_mm`` across its bottom, ``opening_mm`` across its mouth, where the film lies; inner sizes.
+
+    ``sides`` is 0 for a round funnel, else how many facets it has (its sizes are across the flats).
+    """
+
+    sides: Annotated[int, msgspec.Meta(ge=0, le=24)] = 0
+    back_mm: Size
+    opening_mm: Size
+    depth_mm: Depth
+
+    @property
+    def cavity(self) -> FrustumShape:
+        """The shape that is lit."""
+        return FrustumShape(sides=self.sides, back_mm=self.back_mm, lid_mm=self.opening_mm, depth_mm=self.depth_mm)
+
+    @property
+    def flank_deg(self) -> float:
+        """Angle of the flank from the axis."""
+        return math.degrees(math.atan2(self.opening_mm - self.back_mm, 2.0 * self.depth_mm))
+
+    def with_flank_deg(self, flank_deg: float) -> "ReflectorHead":
+        """Return the funnel with another angle of its flank: the mouth widens, the depth stays."""
+        if not -60.0 < flank_deg < 85.0:
+            raise DesignError(
+                "build.flank_deg", f"A flank of {flank_deg:g}° will not do: give -60 to 85 degrees from the axis."
+            )
+        opening = self.back_mm + 2.0 * self.depth_mm * math.tan(math.radians(flank_deg))
+        if opening <= 0:
+            raise DesignError("build.flank_deg", f"With flanks of {flank_deg:g}° the mouth closes: open them.")
+        return msgspec.structs.replace(self, opening_mm=opening)
+
+
+def board_reach_mm(module: Module, sides: int) -> float:
+    """Across what a board needs of the bottom: its diagonal in a round one, its longer side in one of four flats."""
+    wide, high = module.board_mm
+    return max(wide, high) if sides == 4 else math.hypot(wide, high)
+
+
+def check_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> None:
+    """Check what can be judged without laying out; raises :class:`gauze.core.errors.DesignError`."""
+    check_common(build, catalogue, lit_by="module")
+    check_sheet_wanted(build, wanted=True)
+    if build.sides in (1, 2):
+        raise DesignError("build.sides", "A funnel is round (0) or has at least 3 sides.")
+    check_cavity(build.cavity, "build")
+    assert build.module is not None
+    module = catalogue.module(build.module.module)
+    needed = board_reach_mm(module, build.sides)
+    if module.kind == "chip" and build.back_mm < needed - 1e-6:
+        raise DesignError(
+            "build.back_mm",
+            f"The board of “{module.name}” needs {length(needed)} across, and the bottom has {length(build.back_mm)}: "
+            "widen it, or take a smaller board.",
+        )
+    if build.depth_mm <= module.emitter_height_mm:
+        raise DesignError(
+            "build.depth_mm",
+            f"A depth of {length(build.depth_mm)} is less than the height of the chips ({length(module.emitter_height_mm)}).",
+        )

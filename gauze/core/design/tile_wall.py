@@ -1,0 +1,149 @@
+"""Choices of the tile wall: triangles, squares and hexagons of one side, placed edge to edge, chained by links."""
+
+import math
+from typing import Annotated, Literal
+
+import msgspec
+import numpy as np
+
+from gauze.core.design.build import Coordinate, Depth, FamilyBuild, Share, Size, check_common, check_sheet_wanted
+from gauze.core.design.cavity import PrismShape, check_cavity
+from gauze.core.design.limits import check_limits
+from gauze.core.errors import DesignError, length
+from gauze.core.materials import Catalogue
+
+MOST_TILES = 200
+_OVERLAP_MM = 0.5  # by which tiles may lie in each other: rounding of where they were placed
+_NAMES = {3: "triangle", 4: "square", 6: "hexagon"}
+
+
+class Tile(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A tile: how many sides, its middle, and by how much it is turned from standing on a side."""
+
+    sides: Literal[3, 4, 6]
+    x_mm: Coordinate
+    y_mm: Coordinate
+    turn_deg: Annotated[float, msgspec.Meta(ge=-360, le=360)] = 0.0
+
+
+class TileWall(FamilyBuild, frozen=True, kw_only=True, tag="tile_wall"):
+    """Tiles of outer side ``side_mm`` with walls ``wall_mm`` thick, ``depth_mm`` deep inside.
+
+    Lit from the ``rim``: strips along the walls, their middles ``rim_height_mm`` over the back, or from the ``back``: rows
+    ``row_spacing_mm`` apart. ``chain`` is the order in which tiles are linked, by number from 0; empty for the one that is
+    proposed from tile ``first`` on, with ``branches`` or without. A link is a connector ``link_wide_mm`` along the shared edge
+    and ``link_high_mm`` high, on the back.
+    """
+
+    side_mm: Size
+    depth_mm: Depth
+    wall_mm: Annotated[float, msgspec.Meta(ge=0, le=100)] = 1.6
+    lighting: Literal["rim", "back"] = "rim"
+    rim_height_mm: Share = 8.0
+    row_spacing_mm: Size = 20.0
+    end_gap_mm: Share = 2.0
+    tiles: tuple[Tile, ...]
+    first: Annotated[int, msgspec.Meta(ge=0, le=1000)] = 0
+    branches: bool = False
+    chain: tuple[int, ...] = ()
+    link_wide_mm: Size = 12.0
+    link_high_mm: Size = 5.0
+
+    def cavity(self, sides: int) -> PrismShape:
+        """The inner shape of a tile of so many sides, about its middle."""
+        inner = polygon_mm(sides, self.side_mm, -self.wall_mm)
+        return PrismShape(corners_mm=tuple((float(x), float(y)) for x, y in inner), depth_mm=self.depth_mm)
+
+
+def apothem_mm(sides: int, side_mm: float) -> float:
+    """Distance of a tile's middle from its sides."""
+    return side_mm / (2.0 * math.tan(math.pi / sides))
+
+
+def polygon_mm(
+    sides: int, side_mm: float, grown_mm: float = 0.0, x_mm: float = 0.0, y_mm: float = 0.0, turn_deg: float = 0.0
+) -> np.ndarray:
+    """Corners of a tile, counter-clockwise, standing on a side where it is not turned; its apothem grown by so much."""
+    radius = (apothem_mm(sides, side_mm) + grown_mm) / math.cos(math.pi / sides)
+    angles = np.radians(turn_deg - 90.0) + np.pi / sides + 2.0 * np.pi * np.arange(sides) / sides
+    return np.stack([x_mm + radius * np.cos(angles), y_mm + radius * np.sin(angles)], axis=1)
+
+
+def tile_polygon_mm(build: TileWall, index: int, grown_mm: float = 0.0) -> np.ndarray:
+    """Corners of one tile in the plan."""
+    tile = build.tiles[index]
+    return polygon_mm(tile.sides, build.side_mm, grown_mm, tile.x_mm, tile.y_mm, tile.turn_deg)
+
+
+def check_tile_wall(build: TileWall, catalogue: Catalogue) -> None:
+    """Check what can be judged without laying out; raises :class:`gauze.core.errors.DesignError`."""
+    check_common(build, catalogue, lit_by="strip")
+    check_sheet_wanted(build, wanted=True)
+    if not 1 <= len(build.tiles) <= MOST_TILES:
+        raise DesignError("build.tiles", f"A wall has 1 to {MOST_TILES} tiles here; {len(build.tiles)} are given.")
+    for index, tile in enumerate(build.tiles):
+        check_limits(tile, f"build.tiles[{index}]")
+    for sides in sorted({tile.sides for tile in build.tiles}):
+        inner = apothem_mm(sides, build.side_mm) - build.wall_mm
+        if inner <= 1.0:
+            raise DesignError(
+                "build.side_mm",
+                f"Walls of {length(build.wall_mm)} leave nothing inside a {_NAMES[sides]} of {length(build.side_mm)}: "
+                "make it larger, or the walls thinner.",
+            )
+        check_cavity(build.cavity(sides), "build")
+    _check_height(build, catalogue)
+    _check_overlaps(build)
+    _check_chain(build)
+
+
+def _check_height(build: TileWall, catalogue: Catalogue) -> None:
+    strip = catalogue.strip(build.strips[0].strip)
+    half = strip.width_mm / 2.0
+    if build.lighting == "rim" and not half - 1e-6 <= build.rim_height_mm <= build.depth_mm - half + 1e-6:
+        raise DesignError(
+            "build.rim_height_mm",
+            f"A strip of {length(strip.width_mm)} with its middle {length(build.rim_height_mm)} over the back does not fit in a "
+            f"depth of {length(build.depth_mm)}: give {length(half)} to {length(max(build.depth_mm - half, half))}.",
+        )
+    if build.lighting == "back" and build.depth_mm <= strip.emitter_height_mm:
+        raise DesignError(
+            "build.depth_mm", f"A depth of {length(build.depth_mm)} is less than the height of the LEDs: deepen it."
+        )
+
+
+def _check_overlaps(build: TileWall) -> None:
+    polygons = [tile_polygon_mm(build, index, -_OVERLAP_MM / 2.0) for index in range(len(build.tiles))]
+    middles = np.array([(tile.x_mm, tile.y_mm) for tile in build.tiles])
+    radii = np.array([np.hypot(*(polygon - middle).T).max() for polygon, middle in zip(polygons, middles, strict=True)])
+    for index in range(1, len(polygons)):
+        away = np.hypot(*(middles[:index] - middles[index]).T)
+        for other in np.flatnonzero(away < radii[:index] + radii[index]):
+            if _overlap(polygons[index], polygons[int(other)]):
+                raise DesignError(
+                    f"build.tiles[{index}]",
+                    f"Tile {index + 1} lies on tile {int(other) + 1}: move one of them to a free edge.",
+                )
+
+
+def _overlap(one: np.ndarray, other: np.ndarray) -> bool:
+    """Whether two convex polygons share any area: no side of either separates them."""
+    for polygon in (one, other):
+        sides = np.roll(polygon, -1, axis=0) - polygon
+        for side in sides:
+            across = np.array([-side[1], side[0]])
+            first, second = one @ across, other @ across
+            if first.max() <= second.min() or second.max() <= first.min():
+                return False
+    return True
+
+
+def _check_chain(build: TileWall) -> None:
+    count = len(build.tiles)
+    if build.first >= count:
+        raise DesignError("build.first", f"There is no tile {build.first + 1}: the chain begins at one of {count}.")
+    if build.chain and sorted(build.chain) != list(range(count)):
+        raise DesignError(
+            "build.chain",
+            f"The chain must name each of the {count} tiles once, by number from 0. Leave it out for a proposal.",
+        )

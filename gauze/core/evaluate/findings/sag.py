@@ -1,0 +1,77 @@
+"""Does the sheet of an edge-lit face carry a hand over its span?"""
+
+import numpy as np
+
+from gauze.core.design.edge_lit import EdgeLit
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.units import LengthUnit, format_length
+
+HAND_N = 10.0  # a resting hand, some kilogram; common practice, no source
+YOUNG_N_MM2, POISSON = 3200.0, 0.37  # acrylic, typical, from memory
+MOST_SHARE = 1.0 / 50.0  # of the shorter span that a sheet may give way; common practice, no source
+_SLENDER = (1.0, 1.2, 1.4, 1.6, 1.8, 2.0, 3.0)  # longer over shorter side
+_FACTOR = (0.01160, 0.01353, 0.01484, 0.01570, 0.01620, 0.01651, 0.01690)
+
+
+def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+    """Judge the deflection under a hand in the middle."""
+    build = evaluation.design.build
+    if not isinstance(build, EdgeLit):
+        return []
+    thick = sheet_thickness_mm(evaluation)
+    span, longer = sorted((build.width_mm, build.height_mm))
+    sag = deflection_mm(span, longer, thick)
+    limit = MOST_SHARE * span
+    state = State.GOOD if sag <= limit else State.WATCH if sag <= 2.0 * limit else State.FAILS
+    words = "carries a hand" if state is State.GOOD else "gives way under a hand"
+    needed = thick * (sag / limit) ** (1.0 / 3.0)
+    return [
+        Finding(
+            code="sag",
+            place="soften",
+            state=state,
+            sentence=f"The sheet of {format_length(thick, unit)} {words}: it bends by {format_length(round(sag, 2), unit)} over "
+            f"{format_length(span, unit)}.",
+            value=sag,
+            unit="mm",
+            limit=limit,
+            figures=(
+                Figure(
+                    "Deflection",
+                    format_length(round(sag, 2), unit),
+                    f"w = α F a² / D, D = E t³ / 12(1 − ν²): a plate that rests on four sides, {HAND_N:g} N in its middle; "
+                    f"E = {YOUNG_N_MM2:g} N/mm², ν = {POISSON:g} of acrylic, typical; small deflections, so a little too much",
+                    "S. P. Timoshenko, S. Woinowsky-Krieger, Theory of Plates and Shells, concentrated loads, from memory",
+                ),
+                Figure(
+                    "May give way by",
+                    format_length(round(limit, 2), unit),
+                    f"a fiftieth of the shorter span; reached with {format_length(round(needed, 1), unit)}",
+                    "limit: common practice, no source",
+                ),
+                Figure(
+                    "Thickness that counts",
+                    format_length(thick, unit),
+                    "the clear sheet under the diffuser"
+                    if build.support_mm
+                    else "the layers of the diffuser together, as one plate",
+                ),
+            ),
+            fixable=state is not State.GOOD,
+        )
+    ]
+
+
+def sheet_thickness_mm(evaluation: Evaluation) -> float:
+    """Thickness of what carries the load."""
+    build = evaluation.design.build
+    assert isinstance(build, EdgeLit)
+    return build.support_mm or evaluation.diffuser.thickness_mm
+
+
+def deflection_mm(span_mm: float, longer_mm: float, thickness_mm: float) -> float:
+    """Deflection of a rectangular plate that rests on four sides under a load in its middle."""
+    stiffness = YOUNG_N_MM2 * thickness_mm**3 / (12.0 * (1.0 - POISSON**2))
+    factor = float(np.interp(longer_mm / span_mm, _SLENDER, _FACTOR))
+    return factor * HAND_N * span_mm**2 / stiffness

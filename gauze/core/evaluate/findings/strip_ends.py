@@ -1,0 +1,78 @@
+"""Does the light reach the ends of a tube, a bar, or a side: what the cut marks leave dark."""
+
+import numpy as np
+
+from gauze.core.design.channel_bar import ChannelBar
+from gauze.core.design.tube import Tube
+from gauze.core.evaluate.cavity import CavityEvaluation
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.evaluate.findings.row_ends import FAIR_END_SHARE, GOOD_END_SHARE
+from gauze.core.evaluate.group import GroupEvaluation
+from gauze.core.layout.runs import Run
+from gauze.core.optics.cavity.face import CavityFace
+from gauze.core.units import LengthUnit, format_length
+
+_RIM_SHARE = 0.01  # of the length: so near the end the light is read
+_NOTHING_MM = 0.5
+
+
+def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+    """Judge the worst end of the strips of a tube or of straight bars."""
+    build = evaluation.design.build
+    if isinstance(build, Tube) and isinstance(evaluation, CavityEvaluation):
+        return [_finding(evaluation.built.runs, [evaluation.face], "the cap", unit)]
+    if isinstance(build, ChannelBar) and build.bars and isinstance(evaluation, GroupEvaluation):
+        lit = [face for face in evaluation.faces if face.emitted_lm > 0]
+        return [_finding(evaluation.built.runs, lit, "the end of the bar", unit)] if lit else []
+    return []
+
+
+def _finding(runs: tuple[Run, ...], faces: list[CavityFace], where: str, unit: LengthUnit) -> Finding:
+    gap_mm = max(max(run.start_gap_mm, run.end_gap_mm) for run in runs)
+    share = min(end_share(face) for face in faces)
+    state = State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS
+    opening = (
+        "The strip reaches " + where
+        if gap_mm < _NOTHING_MM
+        else f"The strip stops {format_length(gap_mm, unit)} short of {where}"
+    )
+    worst = max(runs, key=lambda run: max(run.start_gap_mm, run.end_gap_mm))
+    return Finding(
+        code="strip ends",
+        place="lay",
+        state=state,
+        sentence=f"{opening}; the face there has {share:.0%} of the middle's light.",
+        value=gap_mm,
+        unit="mm",
+        limit=None,
+        figures=(
+            Figure(
+                f"Piece of {worst.strip.name}",
+                f"{worst.segments} segments = {format_length(worst.length_mm, unit)}",
+                f"cut every {format_length(worst.strip.segment_mm, unit)}; one more would need "
+                f"{format_length(worst.strip.segment_mm - worst.start_gap_mm - worst.end_gap_mm, unit)} more",
+                "segment: typical",
+            ),
+            Figure("Shortfall", format_length(gap_mm, unit), f"from {where} to the end of the strip, the worst"),
+            Figure(
+                "Light at the end",
+                f"{share:.0%}",
+                f"luminance 1 % of the length from the end over the middle's; {GOOD_END_SHARE:.0%} is good",
+                "limit: common practice, no source",
+            ),
+        ),
+        fixable=gap_mm >= _NOTHING_MM or state is not State.GOOD,
+    )
+
+
+def end_share(face: CavityFace) -> float:
+    """Luminance at the worse end of a long face over that in its middle, averaged across it; 0 for a dark one."""
+    luminance = face.xyz()[1].astype(float)
+    inside = face.chart.inside
+    along = luminance.sum(axis=0) / np.maximum(inside.sum(axis=0), 1)
+    along = along[inside.any(axis=0)]
+    count = len(along)
+    middle = float(along[round(0.4 * count) : max(round(0.6 * count), round(0.4 * count) + 1)].mean())
+    rim = int(_RIM_SHARE * count)
+    return float(min(along[rim], along[-1 - rim])) / middle if middle > 0 else 0.0

@@ -1,0 +1,164 @@
+"""Ways out that change the body: its length to whole segments, the angle of bars, the sweet spot of a funnel, a stouter sheet."""
+
+import math
+
+from gauze.core.design import Design
+from gauze.core.design.channel_bar import ChannelBar
+from gauze.core.design.edge_lit import EdgeLit
+from gauze.core.design.fields import with_field
+from gauze.core.design.indirect import IndirectLamp
+from gauze.core.design.reflector_head import ReflectorHead
+from gauze.core.design.tube import Tube
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.findings.bare_strip import angle_to_eye_deg
+from gauze.core.evaluate.findings.corners import find as corners
+from gauze.core.evaluate.findings.sag import MOST_SHARE, deflection_mm
+from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.units import format_length
+
+_STOCKED_MM = (1.5, 2.0, 2.4, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0)  # of clear acrylic; common practice, no source
+_WORTH_IT = 0.02  # gain in U0 below which a change is not offered
+_TILTS_DEG = (-40.0, -20.0, -10.0, 0.0, 10.0, 20.0, 35.0, 50.0)
+
+
+def fit_body(trial: Trial) -> Fix | None:
+    """Make the body as long as whole segments need, the nearest way."""
+    build = trial.design.build
+    strip = trial.catalogue.strip(trial.design.strips[0].strip)
+    if isinstance(build, Tube):
+        room = build.length_mm - 2.0 * build.end_spare_mm
+        fitted = max(round(room / strip.segment_mm), 1) * strip.segment_mm + 2.0 * build.end_spare_mm
+        changed = trial.changed(length_mm=fitted)
+        words = f"Tube {format_length(fitted, trial.unit)} long, cut to whole segments"
+    elif isinstance(build, ChannelBar) and build.bars:
+        changed = trial.design
+        for index, bar in enumerate(build.bars):
+            fitted = max(round(bar.length_mm / strip.segment_mm), 1) * strip.segment_mm
+            changed = _with(changed, f"build.bars[{index}].length_mm", fitted)
+        words = "Bars cut to whole segments"
+    else:
+        return None
+    evaluation = trial.attempt(changed)
+    return None if evaluation is None or changed == trial.design else trial.fix(words, evaluation)
+
+
+def close_corners(trial: Trial) -> Fix | None:
+    """Let the strips run as near to the corners, or keep as far away, as lights them best."""
+    build = trial.design.build
+    if not isinstance(build, ChannelBar) or build.bars:
+        return None
+    best: tuple[float, Evaluation] | None = None
+    for gap in (0.0, 2.0, 4.0, 6.0, 8.0, 10.0):
+        evaluation = trial.attempt(trial.changed(corner_gap_mm=gap))
+        if evaluation is None:
+            continue
+        found = corners(evaluation, trial.unit)
+        away = abs(math.log(max(found[0].value, 1e-6))) if found else math.inf
+        if best is None or away < best[0] - 1e-3:
+            best = (away, evaluation)
+    if best is None:
+        return None
+    stops = format_length(_gap(best[1].design), trial.unit)
+    share = corners(best[1], trial.unit)[0].value
+    return trial.fix(f"Strip stops {stops} before each corner", best[1], f"corner at {share:.0%} of the sides")
+
+
+def _gap(design: Design) -> float:
+    build = design.build
+    assert isinstance(build, ChannelBar)
+    return build.corner_gap_mm
+
+
+def best_tilt(trial: Trial) -> Fix | None:
+    """Find the angle and height of an edge-lit face's bars at which its darkest place is brightest."""
+    build = trial.design.build
+    if not isinstance(build, EdgeLit):
+        return None
+    width = trial.catalogue.strip(build.strips[0].strip).width_mm
+    best: Evaluation | None = None
+    for tilt in _TILTS_DEG:
+        reach = width / 2.0 * math.cos(math.radians(tilt))
+        for height in {round(reach + 0.5, 1), round(build.depth_mm / 2.0, 1)}:
+            evaluation = trial.attempt(trial.changed(tilt_deg=tilt, bar_height_mm=height))
+            if evaluation is not None and (best is None or _u0(evaluation) > _u0(best)):
+                best = evaluation
+    if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
+        return None
+    found = best.design.build
+    assert isinstance(found, EdgeLit)
+    over = format_length(found.bar_height_mm, trial.unit)
+    return trial.fix(
+        f"Bars tilted {found.tilt_deg:g}°, {over} over the back", best, f"darkest {_u0(best):.0%} of the mean"
+    )
+
+
+def four_sides(trial: Trial) -> Fix | None:
+    """Light an edge-lit face from all four sides."""
+    build = trial.design.build
+    if not isinstance(build, EdgeLit) or build.sides == "four":
+        return None
+    evaluation = trial.attempt(trial.changed(sides="four"))
+    if evaluation is None or _u0(evaluation) < _u0(trial.now) + _WORTH_IT:
+        return None
+    return trial.fix("Lit from all four sides", evaluation, f"darkest {_u0(evaluation):.0%} of the mean")
+
+
+def sweet_spot(trial: Trial) -> Fix | None:
+    """Find the distance of a funnel's film at which the face is most even, the mouth as wide as it is."""
+    build = trial.design.build
+    if not isinstance(build, ReflectorHead):
+        return None
+    best: Evaluation | None = None
+    for share in (0.5, 0.65, 0.8, 1.0, 1.25, 1.5, 1.9, 2.4, 3.0):
+        evaluation = trial.attempt(trial.changed(depth_mm=round(build.depth_mm * share, 1)))
+        if evaluation is not None and (best is None or _u0(evaluation) > _u0(best)):
+            best = evaluation
+    if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
+        return None
+    found = best.design.build
+    assert isinstance(found, ReflectorHead)
+    return trial.fix(
+        f"Film {format_length(found.depth_mm, trial.unit)} from the bottom",
+        best,
+        f"darkest {_u0(best):.0%} of the mean",
+    )
+
+
+def stouter_sheet(trial: Trial) -> Fix | None:
+    """Put the thinnest stocked clear sheet that carries a hand under the diffuser."""
+    build = trial.design.build
+    if not isinstance(build, EdgeLit):
+        return None
+    span, longer = sorted((build.width_mm, build.height_mm))
+    for thick in _STOCKED_MM:
+        if deflection_mm(span, longer, thick) <= MOST_SHARE * span:
+            evaluation = trial.attempt(trial.changed(support_mm=thick))
+            if evaluation is None:
+                return None
+            return trial.fix(f"{format_length(thick, trial.unit)} clear sheet under the diffuser", evaluation)
+    return None
+
+
+def deeper_groove(trial: Trial) -> Fix | None:
+    """Find the least depth of the groove, to half a millimetre, that hides the strip from the eye."""
+    build = trial.design.build
+    if not isinstance(build, IndirectLamp):
+        return None
+    away = angle_to_eye_deg(build, trial.design.purpose.viewing_distance_mm)
+    if away >= 90.0 or away <= 1.0:
+        return None
+    package = trial.catalogue.strip(build.strips[0].strip).package_mm[1]
+    needed = (build.groove_width_mm + package) / 2.0 / math.tan(math.radians(away))
+    depth = math.ceil(2.0 * needed + 0.2) / 2.0
+    evaluation = trial.attempt(trial.changed(groove_depth_mm=depth))
+    return None if evaluation is None else trial.fix(f"Groove {format_length(depth, trial.unit)} deep", evaluation)
+
+
+def _u0(evaluation: Evaluation) -> float:
+    return evaluation.evenness.min_over_mean
+
+
+def _with(design: Design, path: str, value: float) -> Design:
+    changed: Design = with_field(design, path, value)
+    return changed

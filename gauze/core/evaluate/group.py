@@ -1,0 +1,236 @@
+"""A build of several cavities, each lit by itself, through all solvers: bars, tiles, shells."""
+
+import functools
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from gauze.core.design import Design
+from gauze.core.electrical.supply import supply_needs
+from gauze.core.errors import Pause, pausing
+from gauze.core.evaluate.evaluation import Detail, Evaluation, LitChannel, Output, camera_limit, target_plane
+from gauze.core.evaluate.units import channels_of, light_unit
+from gauze.core.layout import BuiltLayout, Stand
+from gauze.core.layout.model import BoolArray, FloatArray
+from gauze.core.layout.placing import turn_of, within
+from gauze.core.materials import Catalogue, Stack
+from gauze.core.optics.box_light import Map
+from gauze.core.optics.cavity.face import CavityFace
+from gauze.core.optics.cavity.hotspots import hotspots
+from gauze.core.optics.cavity.outlook import Parts, illuminance_at, intensity_towards, parts_of
+from gauze.core.optics.evenness import evenness_of
+from gauze.core.optics.target import TargetMap, TargetPlane
+from gauze.core.optics.visibility import Modulation, dot_visibility
+
+_MOST_PARTS = 900  # of all faces together, from which the target is lit
+_LEAST_PARTS = 12  # of each
+_LOOKS_OUT = 0.02  # cosine from which on a place of a face is seen from the front
+_MOST_CHANNELS = 12
+
+
+@dataclass(frozen=True, kw_only=True)
+class GroupEvaluation(Evaluation):
+    """What is computed of several cavities; ``faces`` are those of the units, the map is what is seen from the front."""
+
+    built: BuiltLayout
+    faces: tuple[CavityFace, ...]
+    parts: tuple[Parts, ...]
+    lux: Map
+
+    @property
+    def diffuser(self) -> Stack:
+        return self.faces[0].diffuser
+
+    @functools.cached_property
+    def output(self) -> Output:
+        emitted, direct, lid, error = 0.0, 0.0, 0.0, 0.0
+        for stand in self.built.stands:
+            face = self.faces[stand.unit]
+            seen = _seen_share(face, stand)
+            emitted += face.emitted_lm
+            direct += face.direct_lm * seen[0]
+            lid += face.lid_flux_lm * seen[1]
+            error = max(error, abs(face.balance_error))
+        given = self.built.emitted_lm if self.built.emitted_lm is not None else emitted
+        return Output(given, direct, lid, self.diffuser.transmittance * lid, error)
+
+    @property
+    def channels(self) -> tuple[LitChannel, ...]:
+        found: dict[tuple[str, str], LitChannel] = {}
+        counts = [sum(stand.unit == index for stand in self.built.stands) for index in range(len(self.built.units))]
+        for unit, count in zip(self.built.units, counts, strict=True):
+            for one in channels_of(unit):
+                key = (one.name, one.words)
+                flux_lm = count * one.flux_lm + (found[key].flux_lm if key in found else 0.0)
+                found[key] = LitChannel(
+                    one.name, one.level, flux_lm, one.xyz_per_lumen, one.cct_k, one.words, one.place_group
+                )
+        return tuple(found.values())[:_MOST_CHANNELS]
+
+    @property
+    def illuminance_lx(self) -> Map:
+        return self.lux
+
+    @property
+    def reflectances(self) -> tuple[float, float, float]:
+        inside = self.built.unit.cavity.reflectances
+        return inside.back, inside.wall, inside.lid
+
+    @property
+    def opening_mm(self) -> tuple[float, float, float]:
+        rows, columns = np.nonzero(self.inside)
+        step = float(self.x_mm[1] - self.x_mm[0])
+        deep = max(float(np.ptp(face.chart.places_mm[:, 2])) for face in self.faces)
+        return (
+            float(np.ptp(self.x_mm[columns])) + step,
+            float(np.ptp(self.y_mm[rows])) + step,
+            deep if deep > step * 1e-3 else 0.0,
+        )
+
+    def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
+        gamma, plane = np.meshgrid(np.radians(gamma_deg), np.radians(c_deg))
+        heading = np.stack(
+            [np.sin(gamma) * np.cos(plane), np.sin(gamma) * np.sin(plane), np.cos(gamma)], axis=-1
+        ).reshape(-1, 3)
+        total = np.zeros(len(heading))
+        for stand, parts in zip(self.built.stands, self.parts, strict=True):
+            total += intensity_towards(self.faces[stand.unit], parts, heading @ turn_of(stand))
+        return total.reshape(gamma.shape)
+
+
+def evaluate_group(
+    design: Design, layout: BuiltLayout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
+) -> GroupEvaluation:
+    """Light and judge a build of several cavities."""
+    pause = pausing(cancelled)
+    faces = tuple(light_unit(unit, design.build.layers, catalogue, detail, pause) for unit in layout.units)
+    x_mm, y_mm = _axes(layout, faces, detail.most_pixels)
+    xyz, lux, inside = _front(layout, faces, x_mm, y_mm, pause)
+    weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
+    evenness = evenness_of(xyz[1], weight)
+    pause()
+    most = max(_MOST_PARTS // len(layout.stands), _LEAST_PARTS)
+    by_unit: dict[object, Parts] = {}
+    parts = []
+    for stand in layout.stands:
+        key = (stand.unit, None if stand.clip_mm is None else stand.clip_mm.tobytes())
+        if key not in by_unit:
+            by_unit[key] = parts_of(faces[stand.unit], most, _clip(faces[stand.unit], stand))
+        parts.append(by_unit[key])
+    _, _, wide, high = layout.sketch.plan_mm
+    return GroupEvaluation(
+        design=design,
+        catalogue=catalogue,
+        detail=detail,
+        x_mm=x_mm,
+        y_mm=y_mm,
+        xyz=xyz,
+        inside=inside,
+        weight=weight,
+        evenness=evenness,
+        dots=dot_visibility(_plainest(layout, faces), evenness.mean_cd_m2, (wide, high), camera_limit(design)),
+        target=_target(layout, faces, parts, target_plane(design), detail.target_points),
+        supplies=tuple(supply_needs(design, layout, catalogue)),
+        built=layout,
+        faces=faces,
+        parts=tuple(parts),
+        lux=lux,
+    )
+
+
+def _axes(layout: BuiltLayout, faces: tuple[CavityFace, ...], most_pixels: int) -> tuple[FloatArray, FloatArray]:
+    """Middles of the pixels over the plan, as fine as the faces are or as many as there may be."""
+    left, low, width, height = layout.sketch.plan_mm
+    step = max(min(face.chart.step_mm for face in faces), math.sqrt(width * height / most_pixels))
+    columns, rows = max(2, math.ceil(width / step)), max(2, math.ceil(height / step))
+    return left + (np.arange(columns) + 0.5) * width / columns, low + (np.arange(rows) + 0.5) * height / rows
+
+
+class _Seen:
+    """A unit's face from the front: the nearest place of it that looks out, for any place of its plan."""
+
+    def __init__(self, face: CavityFace) -> None:
+        self.face = face
+        outward = -face.chart.normals[:, 2]
+        self.front = np.flatnonzero(outward > _LOOKS_OUT)
+        self.places = face.chart.places_mm[self.front, :2]
+        self._tree = cKDTree(self.places)
+        self.reach_mm = face.chart.step_mm * 1.01
+        self.colours = (face.luminance[self.front] @ face.basis_xyz).astype(np.float32)
+        lux = (face.direct[self.front] + face.bounced[self.front]) @ face.basis_xyz[:, 1] * 1e6
+        self.lux = lux.astype(np.float32)
+
+    def nearest(self, points: FloatArray) -> tuple[BoolArray, FloatArray]:
+        """Which points are on the face, and the nearest place of each."""
+        distance, index = self._tree.query(points, distance_upper_bound=self.reach_mm)
+        return np.isfinite(distance), np.asarray(index)
+
+
+def _front(
+    layout: BuiltLayout, faces: tuple[CavityFace, ...], x_mm: FloatArray, y_mm: FloatArray, pause: Pause
+) -> tuple[Map, Map, BoolArray]:
+    """Colour and illuminance of what is seen from the front, and where a face is."""
+    shape = (len(y_mm), len(x_mm))
+    xyz, lux, inside = np.zeros((3, *shape), np.float32), np.zeros(shape, np.float32), np.zeros(shape, bool)
+    seen = [_Seen(face) for face in faces]
+    for stand in layout.stands:
+        pause()
+        one = seen[stand.unit]
+        turn = turn_of(stand)[:2, :2]
+        corners = one.places @ turn.T + [stand.x_mm, stand.y_mm]
+        low, high = corners.min(axis=0) - one.reach_mm, corners.max(axis=0) + one.reach_mm
+        columns = slice(*np.searchsorted(x_mm, [low[0], high[0]]))
+        rows = slice(*np.searchsorted(y_mm, [low[1], high[1]]))
+        x, y = np.meshgrid(x_mm[columns], y_mm[rows])
+        local = np.stack([x.ravel() - stand.x_mm, y.ravel() - stand.y_mm], axis=1) @ turn
+        hit, nearest = one.nearest(local)
+        if stand.clip_mm is not None:
+            hit &= within(local, stand.clip_mm)
+        mask = hit.reshape(x.shape)
+        inside[rows, columns] |= mask
+        xyz[:, rows, columns][:, mask] = one.colours[nearest[hit]].T
+        lux[rows, columns][mask] = one.lux[nearest[hit]]
+    return xyz, lux, inside
+
+
+def _clip(face: CavityFace, stand: Stand) -> BoolArray | None:
+    return None if stand.clip_mm is None else within(face.chart.places_mm[:, :2], stand.clip_mm)
+
+
+def _seen_share(face: CavityFace, stand: Stand) -> tuple[float, float]:
+    """Shares of a face's direct and whole flux that its stand lets be seen."""
+    clip = _clip(face, stand)
+    if clip is None:
+        return 1.0, 1.0
+    shares = []
+    for light in (face.direct, face.direct + face.bounced):
+        flux = (light @ face.basis_xyz[:, 1]) * face.chart.areas_mm2
+        shares.append(float(flux[clip].sum() / max(float(flux.sum()), 1e-30)))
+    return shares[0], shares[1]
+
+
+def _plainest(layout: BuiltLayout, faces: tuple[CavityFace, ...]) -> list[Modulation]:
+    """The ripples of the unit that has the strongest."""
+    found = [
+        hotspots(face.xyz()[1].astype(float), face, unit.spacings_mm)
+        for unit, face in zip(layout.units, faces, strict=True)
+    ]
+    return max(found, key=lambda ripples: max((one.amplitude for one in ripples), default=0.0))
+
+
+def _target(
+    layout: BuiltLayout, faces: tuple[CavityFace, ...], parts: list[Parts], plane: TargetPlane, points: int
+) -> TargetMap:
+    """Illuminance over the target, from all stands; straight in front is in front of the plan's middle."""
+    left, low, width, height = layout.sketch.plan_mm
+    front = max(float(face.chart.places_mm[:, 2].max()) for face in faces)
+    right_mm, up_mm, local, facing = plane.grid(points)
+    places = local + np.array([left + width / 2, low + height / 2, front])
+    lux = np.zeros(len(places))
+    for stand, one in zip(layout.stands, parts, strict=True):
+        turn = turn_of(stand)
+        lux += illuminance_at(faces[stand.unit], one, (places - [stand.x_mm, stand.y_mm, 0.0]) @ turn, facing @ turn)
+    return TargetMap(right_mm, up_mm, lux.reshape(points, points))

@@ -1,0 +1,159 @@
+"""One cavity of a build through the light solvers, kept while neither it nor its light changes."""
+
+from collections.abc import Hashable
+
+import numpy as np
+
+from gauze.core.design.cavity import lit_by_reflection
+from gauze.core.errors import Pause
+from gauze.core.evaluate.evaluation import Detail, LitChannel
+from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.cavity_layout import CavityLayout
+from gauze.core.layout.model import Channel, FloatArray, IndexArray
+from gauze.core.materials import Catalogue, Stack
+from gauze.core.materials.stack import matt_wall
+from gauze.core.optics.cavity.alike import alike
+from gauze.core.optics.cavity.baffled import light_baffled
+from gauze.core.optics.cavity.distribution import DistributionTable, table_of
+from gauze.core.optics.cavity.emitters import Emitters
+from gauze.core.optics.cavity.face import CavityFace, Light, colour_columns, light_face
+from gauze.core.optics.cavity.kept import Kept
+from gauze.core.optics.cavity.light import light_cavity
+from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticity
+
+_MOST_CHANNELS = 12  # that are told apart in words
+_MOST_BYTES = 40_000_000  # of faces kept besides the present one
+_LARGEST_KEY = 4_000  # emitters up to which a face is worth a key of all of them
+
+
+def _bytes_of(face: CavityFace) -> int:
+    return face.direct.nbytes + face.bounced.nbytes + face.luminance.nbytes + face.chart.places_mm.nbytes * 3
+
+
+_FACES: Kept[CavityFace] = Kept(_MOST_BYTES, _bytes_of)
+
+
+def light_unit(
+    unit: CavityLayout, layers: tuple[str, ...], catalogue: Catalogue, detail: Detail, pause: Pause
+) -> CavityFace:
+    """Light one cavity behind its sheet; the same object while nothing of it changes.
+
+    Raises
+    ------
+    Cancelled
+        By ``pause()``, between two steps.
+    """
+    sheet = matt_wall(unit.cavity.reflectances.lid) if lit_by_reflection(unit.shape) else catalogue.sheet(layers)
+    if unit.emitter_count > _LARGEST_KEY:
+        return _lit(unit, sheet, detail, pause)
+    return _FACES.get(_key(unit, sheet, detail), lambda: _lit(unit, sheet, detail, pause))
+
+
+def forget_faces() -> None:
+    """Drop what is kept, as a benchmark wants it."""
+    _FACES.clear()
+
+
+def _key(unit: CavityLayout, sheet: Stack, detail: Detail) -> Hashable:
+    """All that the light hangs on."""
+    colours = (unit.channels, None if unit.channel is None else unit.channel.tobytes())
+    numbers = (unit.places_mm, unit.axes, unit.power, unit.flux_lm, unit.cct_k, unit.cie_xy, unit.distribution)
+    return (
+        unit.shape,
+        unit.cavity.reflectances,
+        sheet,
+        detail.fineness,
+        detail.most_pixels,
+        unit.emitter_size_mm,
+        unit.distributions,
+        colours,
+        *(values.tobytes() for values in numbers),
+    )
+
+
+def _lit(unit: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> CavityFace:
+    columns, basis = colour_columns(unit.flux_lm, xyz_per_lumen(unit))
+    emitters = Emitters(unit.places_mm, unit.axes, unit.power, columns, unit.distribution, tables_of(unit))
+    light: Light
+    if isinstance(unit.cavity, BaffledBox):
+        light = light_baffled(unit.cavity, emitters, detail.fineness, pause)
+    else:
+        light = light_cavity(unit.cavity, unit.shape, emitters, detail.fineness, pause)
+    return light_face(light, sheet, basis, unit.emitter_size_mm, detail.most_pixels, detail.fineness**3, pause)
+
+
+def tables_of(unit: CavityLayout) -> tuple[DistributionTable, ...]:
+    """Tables of the measured distributions."""
+    return tuple(
+        table_of(np.array(one.gamma_deg), np.array(one.c_deg), np.array(one.candela)) for one in unit.distributions
+    )
+
+
+def xyz_per_lumen(unit: CavityLayout, every: int = 1) -> FloatArray:
+    """XYZ with Y = 1 of every emitter (or every so many), shape (n, 3): its channel's, or by its CCT or its x and y."""
+    if unit.channel is not None:
+        return np.array([channel_xyz(channel) for channel in unit.channels])[unit.channel[::every]]
+    colours = np.column_stack([unit.cct_k[::every], unit.cie_xy[::every]])
+    kinds = alike(colours)
+    table = np.array(
+        [
+            planck_xyz(cct_k) if cct_k > 0 else xyz_of_chromaticity(float(x), float(y))
+            for cct_k, x, y in colours[kinds.first]
+        ]
+    )
+    return np.asarray(table[kinds.which])
+
+
+def package_xyz(unit: CavityLayout) -> FloatArray:
+    """Colour of every emitter's package, shape (n, 3): of all channels that share its place, with Y = 1."""
+    xyz = xyz_per_lumen(unit)
+    if len(unit.channels) < 2:
+        return xyz
+    _, which = np.unique(np.round(unit.places_mm, 3), axis=0, return_inverse=True)
+    which = which.ravel()
+    total = np.stack([np.bincount(which, xyz[:, axis] * unit.flux_lm) for axis in range(3)], axis=1)[which]
+    return np.where(total[:, 1:2] > 0, total / np.maximum(total[:, 1:2], 1e-12), xyz)
+
+
+def channels_of(unit: CavityLayout) -> list[LitChannel]:
+    """One channel for each colour that is driven or stands apart, the brightest first; many colours are not told apart."""
+    if unit.channel is not None:
+        return _driven(unit, unit.channel)
+    colours = np.column_stack([unit.cct_k, unit.cie_xy])
+    kinds = alike(colours)
+    flux = np.bincount(kinds.which, unit.flux_lm)
+    xyz = xyz_per_lumen(unit)
+    found = []
+    for index in np.argsort(-flux)[:_MOST_CHANNELS]:
+        cct_k, x, y = (float(value) for value in colours[kinds.first[index]])
+        words = f"{cct_k:g} K, taken as a black body's colour" if cct_k > 0 else f"CIE x {x:.4f}, y {y:.4f}"
+        count = int(kinds.counts[index])
+        name = f"{count} emitter" if count == 1 else f"{count} emitters"
+        found.append(
+            LitChannel(name, unit.level, float(flux[index]), xyz[kinds.first[index]], cct_k or None, words, int(index))
+        )
+    return found
+
+
+def _driven(unit: CavityLayout, which: IndexArray) -> list[LitChannel]:
+    found = []
+    for index, channel in enumerate(unit.channels):
+        flux_lm = float(unit.flux_lm[which == index].sum())
+        found.append(
+            LitChannel(
+                channel.name,
+                channel.level,
+                flux_lm,
+                channel_xyz(channel),
+                channel.cct_k,
+                colour_words(channel),
+                channel.strip_index,
+            )
+        )
+    return found
+
+
+def colour_words(channel: Channel) -> str:
+    """Say what colour a channel was taken for."""
+    colour = f"{channel.cct_k:g} K" if channel.cct_k is not None else f"band at {channel.peak_nm:g} nm"
+    return f"{colour}, taken as a black body's colour or an even band"

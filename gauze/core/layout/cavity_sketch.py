@@ -1,0 +1,240 @@
+"""The drawing of a single cavity: its outlines from the front and from the side, its sizes as dimensions."""
+
+import numpy as np
+
+from gauze.core.design.cavity import (
+    BaffledShape,
+    BoxShape,
+    CavityShape,
+    ChannelShape,
+    CornerShape,
+    CupShape,
+    FrustumShape,
+    SphereShape,
+    TubeShape,
+    WallShape,
+)
+from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.sketch import Edge, Handle, Measure, Outline, Sketch, Thing
+
+MOST_THINGS = 400  # emitters that can be taken hold of: of more none could be told from its neighbours
+_TOUCH_MM = 3.0  # half of what is taken hold of
+
+Range = tuple[float, float, float, float]
+
+
+def reach_of(points: FloatArray) -> Range:
+    """Left, low, width and height of points (n, 2)."""
+    low, size = points.min(axis=0), np.ptp(points, axis=0)
+    return float(low[0]), float(low[1]), float(size[0]), float(size[1])
+
+
+def emitter_things(places_mm: FloatArray) -> tuple[Thing, ...]:
+    """Emitters that can be moved about the plan."""
+    corner = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * _TOUCH_MM
+    return tuple(
+        Thing("emitter", index, f"emitter {index + 1}", float(x), float(y), corner + np.array([x, y]))
+        for index, (x, y, _) in enumerate(places_mm.tolist())
+    )
+
+
+def cavity_sketch(
+    shape: CavityShape, cavity: Cavity | BaffledBox, path: str, things: tuple[Thing, ...] = (), *, typed: bool = True
+) -> Sketch:
+    """Draw a cavity; ``path`` is that of its shape in the design, ``typed`` whether its sizes are inputs."""
+    plan, cut = reach_of(cavity.plan), reach_of(cavity.section)
+    outlines = [Outline("back", cavity.plan), *_partitions_in_plan(cavity)]
+    sides = [Outline("body", cavity.section), *_partitions_in_cut(cavity)]
+    sides += [Outline("lit", line, closed=False) for line in cavity.lit_lines]
+    return Sketch(
+        plan_mm=plan,
+        cut_mm=cut,
+        plan=tuple(outlines),
+        cut=tuple(sides),
+        measures=tuple(_measures(shape, path, plan, cut)) if typed else (),
+        handles=tuple(_handles(shape, path, plan, cut)) if typed else (),
+        things=things,
+        cut_axis="y" if cavity.section_axis == "y" else "x",
+    )
+
+
+def rectangle(left: float, low: float, width: float, height: float) -> FloatArray:
+    """Corners of an upright rectangle."""
+    return np.array([[left, low], [left + width, low], [left + width, low + height], [left, low + height]])
+
+
+def _partitions_in_plan(cavity: Cavity | BaffledBox) -> list[Outline]:
+    if not isinstance(cavity, BaffledBox):
+        return []
+    half = cavity.partition_mm / 2
+    found = [
+        rectangle(column * cavity.pitch_x_mm - half, 0.0, cavity.partition_mm, cavity.height_mm)
+        for column in range(1, cavity.columns)
+    ]
+    found += [
+        rectangle(0.0, row * cavity.pitch_y_mm - half, cavity.width_mm, cavity.partition_mm)
+        for row in range(1, cavity.rows)
+    ]
+    return [Outline("partition", corners) for corners in found]
+
+
+def _partitions_in_cut(cavity: Cavity | BaffledBox) -> list[Outline]:
+    if not isinstance(cavity, BaffledBox):
+        return []
+    thick, tall = cavity.partition_mm, cavity.high_mm - cavity.low_mm
+    return [
+        Outline("partition", rectangle(column * cavity.pitch_x_mm - thick / 2, cavity.low_mm, thick, tall))
+        for column in range(cavity.columns + 1)
+    ]
+
+
+def _measures(  # noqa: C901, PLR0911  one branch for each shape
+    shape: CavityShape, path: str, plan: Range, cut: Range
+) -> list[Measure]:
+    """The sizes of a shape, each along the edge of the drawing that it is the size of."""
+
+    def across(name: str, words: str, value: float) -> Measure:
+        return Measure(f"{path}.{name}", words, value, "plan", "above", plan[0], plan[0] + plan[2])
+
+    def up(name: str, words: str, value: float) -> Measure:
+        return Measure(f"{path}.{name}", words, value, "plan", "left", plan[1], plan[1] + plan[3])
+
+    def deep(value: float, name: str = "depth_mm", words: str = "Depth") -> Measure:
+        return Measure(f"{path}.{name}", words, value, "cut", "left", cut[1], cut[1] + value)
+
+    middle = cut[0] + cut[2] / 2
+
+    def wide(name: str, words: str, value: float, edge: Edge) -> Measure:
+        return Measure(f"{path}.{name}", words, value, "cut", edge, middle - value / 2, middle + value / 2)
+
+    match shape:
+        case BoxShape():
+            return [
+                across("width_mm", "Width", shape.width_mm),
+                up("height_mm", "Height", shape.height_mm),
+                deep(shape.depth_mm),
+            ]
+        case WallShape():
+            return [
+                across("width_mm", "Width of the wall", shape.width_mm),
+                up("height_mm", "Height of the wall", shape.height_mm),
+                deep(shape.reach_mm, "reach_mm", "Reach in front"),
+            ]
+        case CornerShape():
+            return [
+                across("reach_mm", "Reach along the walls", shape.reach_mm),
+                up("height_mm", "Height", shape.height_mm),
+            ]
+        case FrustumShape():
+            return [
+                wide("lid_mm", "Lid, across", shape.lid_mm, "above"),
+                wide("back_mm", "Back, across", shape.back_mm, "below"),
+                deep(shape.depth_mm),
+            ]
+        case CupShape():
+            return [
+                wide("front_mm", "Front, across", shape.front_mm, "above"),
+                wide("back_mm", "Back, across", shape.back_mm, "below"),
+                deep(shape.depth_mm),
+            ]
+        case SphereShape():
+            found = [wide("diameter_mm", "Diameter", shape.diameter_mm, "above")]
+            return found + ([wide("base_mm", "Base, across", shape.base_mm, "below")] if shape.base_mm else [])
+        case ChannelShape():
+            return [
+                across("length_mm", "Length", shape.length_mm),
+                wide("width_mm", "Width at the lens", shape.width_mm, "above"),
+                *([wide("bed_mm", "Bed, wide", shape.bed_mm, "below")] if shape.section == "v" else []),
+                deep(shape.depth_mm),
+            ]
+        case TubeShape():
+            found = [
+                across("length_mm", "Length", shape.length_mm),
+                wide("diameter_mm", "Diameter", shape.diameter_mm, "above"),
+            ]
+            return found + ([deep(shape.bed_height_mm, "bed_height_mm", "Bed, high")] if shape.bed_height_mm else [])
+        case BaffledShape():
+            return _cell_measures(shape, path, plan, cut)
+        case _:
+            return [deep(shape.depth_mm)]
+
+
+def _cell_measures(shape: BaffledShape, path: str, plan: Range, cut: Range) -> list[Measure]:
+    top = shape.gap_below_mm + shape.partition_height_mm
+    found = [
+        Measure(f"{path}.pitch_x_mm", "Cell, wide", shape.pitch_x_mm, "plan", "above", plan[0], shape.pitch_x_mm),
+        Measure(f"{path}.pitch_y_mm", "Cell, high", shape.pitch_y_mm, "plan", "left", plan[1], shape.pitch_y_mm),
+        Measure(f"{path}.depth_mm", "Depth", shape.depth_mm, "cut", "left", cut[1], cut[1] + shape.depth_mm),
+        Measure(
+            f"{path}.partition_height_mm",
+            "Partitions, high",
+            shape.partition_height_mm,
+            "cut",
+            "right",
+            shape.gap_below_mm,
+            top,
+        ),
+    ]
+    if shape.gap_below_mm:
+        found.append(
+            Measure(
+                f"{path}.gap_below_mm",
+                "Gap below the partitions",
+                shape.gap_below_mm,
+                "cut",
+                "right",
+                0.0,
+                shape.gap_below_mm,
+                tier=1,
+            )
+        )
+    return found
+
+
+def _handles(shape: CavityShape, path: str, plan: Range, cut: Range) -> list[Handle]:
+    """What can be dragged: right and upper rim in the plan, the lid in the side cut."""
+    left, low, width, height = plan
+    found = []
+    for name, gain in (("width_mm", 1.0), ("length_mm", 1.0)):
+        if hasattr(shape, name) and not (name == "width_mm" and isinstance(shape, ChannelShape)):
+            found.append(
+                Handle(
+                    f"{path}.{name}",
+                    name.removesuffix("_mm"),
+                    "plan",
+                    (left + width, low),
+                    (left + width, low + height),
+                    (1.0, 0.0),
+                    float(getattr(shape, name)),
+                    gain,
+                )
+            )
+    if hasattr(shape, "height_mm"):
+        found.append(
+            Handle(
+                f"{path}.height_mm",
+                "height",
+                "plan",
+                (left, low + height),
+                (left + width, low + height),
+                (0.0, 1.0),
+                float(shape.height_mm),
+            )
+        )
+    depth = "reach_mm" if isinstance(shape, WallShape) else "depth_mm"
+    if hasattr(shape, depth):
+        top = cut[1] + float(getattr(shape, depth))
+        found.append(
+            Handle(
+                f"{path}.{depth}",
+                "depth",
+                "cut",
+                (cut[0], top),
+                (cut[0] + cut[2], top),
+                (0.0, 1.0),
+                float(getattr(shape, depth)),
+            )
+        )
+    return found

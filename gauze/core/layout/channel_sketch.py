@@ -1,0 +1,310 @@
+"""The drawing of a channel bar: bars or mitred sides from the front, the profile in section."""
+
+import math
+
+import numpy as np
+
+from gauze.core.design.channel_bar import Bar, ChannelBar, Frame, bed_width_mm, most_side_by_side, path_of
+from gauze.core.errors import length
+from gauze.core.layout.built import Stand
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.cavity_layout import CavityLayout
+from gauze.core.layout.cavity_sketch import reach_of, rectangle
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.placing import in_plan
+from gauze.core.layout.runs import Run, strip_in_plan
+from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Thing, Together
+from gauze.core.materials import Catalogue
+
+_MOST_MEASURED = 8  # bars with dimensions of their own
+_CORNER_MM = 6.0  # half of what is taken hold of
+
+
+def channel_sketch(
+    build: ChannelBar,
+    catalogue: Catalogue,
+    stands: tuple[Stand, ...],
+    units: tuple[CavityLayout, ...],
+    runs: tuple[Run, ...],
+    length_mm: float,
+) -> Sketch:
+    """Draw the whole; ``length_mm`` is that of straight bars end to end."""
+    bodies = [_body(build, stand, units[stand.unit]) for stand in stands]
+    points = np.concatenate(bodies)
+    reach = reach_of(points)
+    section, lit = _section(units[0])
+    strip = runs[0].strip
+    plan = [Outline("body", corners) for corners in bodies]
+    plan += [Outline("strip", strip_in_plan(run)) for run in runs]
+    cut = [Outline("part", _outer(build, section)), Outline("body", section)]
+    cut += [Outline("lit", line, closed=False) for line in lit]
+    cut += [Outline("strip", line, closed=False) for line in _strips_in_cut(build, runs[0])]
+    half = build.width_mm / 2.0
+    measures = [
+        *_measures_along(build, stands, reach),
+        Measure("build.width_mm", "Inner width", build.width_mm, "cut", "above", -half, half),
+        Measure("build.depth_mm", "Depth, bed to lens", build.depth_mm, "cut", "left", 0.0, build.depth_mm),
+    ]
+    if build.lens_rise_mm:
+        top = build.depth_mm + build.lens_rise_mm
+        measures.append(
+            Measure("build.lens_rise_mm", "Lens rises", build.lens_rise_mm, "cut", "right", build.depth_mm, top)
+        )
+    if build.section == "v":
+        bed = build.bed_mm
+        measures.append(Measure("build.bed_mm", "Bed, wide", bed, "cut", "below", -bed / 2.0, bed / 2.0))
+    return Sketch(
+        plan_mm=reach,
+        cut_mm=reach_of(np.concatenate([_outer(build, section), *lit])),
+        plan=tuple(plan),
+        cut=tuple(cut),
+        measures=tuple(measures),
+        handles=tuple(_handles(build, stands, reach, strip.segment_mm)),
+        things=tuple(_things(build)),
+        choices=tuple(_choices(build, catalogue)),
+        notes=tuple(_notes(build, catalogue, runs, length_mm)),
+        seam=True,
+        cut_axis="y",
+    )
+
+
+def _section(unit: CavityLayout) -> tuple[FloatArray, tuple[FloatArray, ...]]:
+    assert isinstance(unit.cavity, Cavity)
+    return unit.cavity.section, unit.cavity.lit_lines
+
+
+def _body(build: ChannelBar, stand: Stand, unit: CavityLayout) -> FloatArray:
+    """Outline of a bar or side in the plan, its profile's walls with it."""
+    half = build.outer_width_mm / 2.0
+    if stand.clip_mm is None:
+        length = float(np.ptp(unit.cavity.plan[:, 0]))
+        return in_plan(stand, rectangle(0.0, -half, length, 2.0 * half))
+    wide = build.outer_width_mm
+    low, high = stand.clip_mm[:2], stand.clip_mm[:1:-1]
+    share = (wide - half) / (2.0 * wide)
+    lower, upper = low + (high - low) * share, low + (high - low) * (1.0 - share)
+    corners = np.array([lower[0], lower[1], upper[1], upper[0]])
+    return in_plan(stand, corners)
+
+
+def _outer(build: ChannelBar, section: FloatArray) -> FloatArray:
+    """The profile's outside: a rectangle about the section."""
+    wall = build.wall_mm
+    low = section.min(axis=0)
+    return rectangle(float(low[0]) - wall, float(low[1]) - wall, build.width_mm + 2 * wall, build.depth_mm + wall)
+
+
+def _strips_in_cut(build: ChannelBar, run: Run) -> list[FloatArray]:
+    width, height = run.strip.width_mm, run.start_mm[2] - run.strip.emitter_height_mm / 2.0
+    lanes = [(lane - (build.side_by_side - 1) / 2.0) * width for lane in range(build.side_by_side)]
+    return [np.array([[lane - width / 2, height], [lane + width / 2, height]]) for lane in lanes]
+
+
+def _measures_along(build: ChannelBar, stands: tuple[Stand, ...], reach: tuple[float, ...]) -> list[Measure]:
+    if build.frame is not None:
+        frame = build.frame
+        size = "Side" if frame.sized_by == "side" else "Across the flats"
+        middle = reach[0] + reach[2] / 2.0
+        half = frame.size_mm / 2.0
+        edge = f"{size}, {frame.edge} edge"
+        return [
+            Measure("build.frame.size_mm", edge, frame.size_mm, "plan", "below", middle - half, middle + half),
+            Measure(
+                "build.frame.sides",
+                "Sides",
+                frame.sides,
+                "plan",
+                "left",
+                reach[1],
+                reach[1] + reach[3],
+                "count",
+                "sides",
+            ),
+        ]
+    if build.corners_mm:
+        return []
+    found: list[Measure] = []
+    for index, (bar, stand) in enumerate(zip(build.bars, stands, strict=True)):
+        if index >= _MOST_MEASURED:
+            break
+        name = f"Bar {index + 1}"
+        end = stand.x_mm + bar.length_mm
+        field = f"build.bars[{index}]"
+        found.append(Measure(f"{field}.length_mm", name, bar.length_mm, "plan", "above", stand.x_mm, end))
+        if index < len(build.bars) - 1:
+            found.append(
+                Measure(
+                    f"{field}.gap_after_mm",
+                    f"Gap after bar {index + 1}",
+                    bar.gap_after_mm,
+                    "plan",
+                    "below",
+                    end,
+                    end + bar.gap_after_mm,
+                )
+            )
+    return found
+
+
+def _handles(build: ChannelBar, stands: tuple[Stand, ...], reach: tuple[float, ...], segment_mm: float) -> list[Handle]:
+    half = build.outer_width_mm / 2.0
+    inner = build.width_mm / 2.0
+    depth = build.depth_mm
+    found = [
+        Handle("build.depth_mm", "the lens", "cut", (-inner, depth), (inner, depth), (0.0, 1.0), depth),
+        Handle(
+            "build.width_mm",
+            "side of the channel",
+            "cut",
+            (inner, 0.0),
+            (inner, depth),
+            (1.0, 0.0),
+            build.width_mm,
+            2.0,
+        ),
+    ]
+    for index, (bar, stand) in enumerate(zip(build.bars, stands, strict=False)):
+        end = stand.x_mm + bar.length_mm
+        found.append(
+            Handle(
+                f"build.bars[{index}].length_mm",
+                f"end of bar {index + 1}",
+                "plan",
+                (end, -half),
+                (end, half),
+                (1.0, 0.0),
+                bar.length_mm,
+                snap=(0.0, segment_mm),
+            )
+        )
+    if build.frame is not None:
+        right = reach[0] + reach[2]
+        gain = 2.0 if build.frame.sized_by == "across_flats" else 2.0 * math.tan(math.pi / build.frame.sides)
+        found.append(
+            Handle(
+                "build.frame.size_mm",
+                "edge of the frame",
+                "plan",
+                (right, reach[1] + 0.35 * reach[3]),
+                (right, reach[1] + 0.65 * reach[3]),
+                (1.0, 0.0),
+                build.frame.size_mm,
+                gain,
+            )
+        )
+    return found
+
+
+def _things(build: ChannelBar) -> list[Thing]:
+    """Corners of a free path, to be moved by hand."""
+    if not build.corners_mm:
+        return []
+    corner = max(_CORNER_MM, build.outer_width_mm / 2.0)
+    return [
+        Thing("corner", index, f"corner {index + 1}", x, y, rectangle(x - corner, y - corner, 2 * corner, 2 * corner))
+        for index, (x, y) in enumerate(build.corners_mm)
+    ]
+
+
+def _choices(build: ChannelBar, catalogue: Catalogue) -> list[Choice | Entry]:
+    profiles = tuple(
+        (
+            Together(
+                tuple(
+                    (f"build.{name}", getattr(profile, name))
+                    for name in ("section", "width_mm", "depth_mm", "bed_mm", "lens_rise_mm", "wall_mm")
+                )
+            ),
+            profile.name,
+        )
+        for profile in catalogue.profiles.values()
+    )
+    present = Together(
+        tuple(
+            (f"build.{name}", getattr(build, name))
+            for name in ("section", "width_mm", "depth_mm", "bed_mm", "lens_rise_mm", "wall_mm")
+        )
+    )
+    found: list[Choice | Entry] = [
+        Choice("build.section", "Profile", present, profiles),
+        Entry("build.side_by_side", "Strips side by side", build.side_by_side, "count"),
+        Choice("build", "Shape", _shape_of(build), _shapes(build)),
+    ]
+    if build.bars:
+        found.append(Entry("build.bars", "Bars end to end", len(build.bars), "count"))
+        for index, bar in enumerate(build.bars[:_MOST_MEASURED]):
+            found.append(Entry(f"build.bars[{index}].zone", f"Zone of bar {index + 1}", bar.zone, "count"))
+        zones = sorted({bar.zone for bar in build.bars})
+        if len(zones) > 1:
+            options = (((), "all on"), *(((zone,), f"zone {zone} off") for zone in zones))
+            found.append(Choice("build.dark_zones", "Switched", build.dark_zones, options))
+    else:
+        found.append(Entry("build.corner_gap_mm", "Strip stops before a corner by", build.corner_gap_mm, "length"))
+    if build.frame is not None:
+        found += [
+            Choice(
+                "build.frame.sized_by",
+                "Sized by",
+                build.frame.sized_by,
+                (("side", "the side"), ("across_flats", "across the flats")),
+            ),
+            Choice(
+                "build.frame.edge",
+                "Measured at the",
+                build.frame.edge,
+                (("outer", "outer edge"), ("inner", "inner edge")),
+            ),
+        ]
+    if build.corners_mm:
+        found.append(Choice("build.closed", "Path", build.closed, ((False, "open"), (True, "closed"))))
+        found.append(Entry("build.corners_mm", "Corners", len(build.corners_mm), "count"))
+    return found
+
+
+def _shape_of(build: ChannelBar) -> str:
+    return "bars" if build.bars else ("frame" if build.frame is not None else "path")
+
+
+def _shapes(build: ChannelBar) -> tuple[tuple[object, str], ...]:
+    """The three shapes; the present one by its name, the others with what they start from."""
+    points, _ = path_of(build)
+    size = build.bars[0].length_mm if build.bars else (build.frame.size_mm if build.frame is not None else 400.0)
+    if build.corners_mm:
+        size = max(math.dist(points[0], points[1]), 8.0 * build.width_mm)
+    starts = {
+        "bars": (("build.bars", (Bar(length_mm=size),)), ("build.frame", None), ("build.corners_mm", ())),
+        "frame": (
+            ("build.bars", ()),
+            ("build.frame", Frame(sides=6, size_mm=max(size, 6.0 * build.outer_width_mm))),
+            ("build.corners_mm", ()),
+        ),
+        "path": (
+            ("build.bars", ()),
+            ("build.frame", None),
+            ("build.corners_mm", ((0.0, 0.0), (size, 0.0), (size, 0.7 * size))),
+            ("build.closed", False),
+        ),
+    }
+    words = {"bars": "straight bars", "frame": "closed frame", "path": "free path, mitred"}
+    present = _shape_of(build)
+    return tuple((key if key == present else Together(starts[key]), words[key]) for key in words)
+
+
+def _notes(build: ChannelBar, catalogue: Catalogue, runs: tuple[Run, ...], length_mm: float) -> list[str]:
+    strip = runs[0].strip
+    bed = bed_width_mm(build)
+    fitting = sorted({one.width_mm for one in catalogue.strips.values() if one.width_mm <= bed})
+    widths = ", ".join(length(width) for width in fitting)
+    found = [
+        f"The bed takes strips of {widths}; of this one up to {most_side_by_side(build, strip)} side by side."
+        if fitting
+        else "No strip of the catalogue fits the bed."
+    ]
+    if len({run.zone for run in runs}) > 1:
+        for zone in sorted({run.zone for run in runs}):
+            own = [run for run in runs if run.zone == zone]
+            metres = sum(run.length_mm for run in own) / 1000.0
+            found.append(f"Zone {zone}: {metres:.2f} m of strip, {metres * strip.power_w_per_m:.1f} W by the label.")
+    if length_mm:
+        found.append(f"{length(length_mm)} from end to end.")
+    return found

@@ -1,0 +1,191 @@
+"""The drawing of a pixel display: cells from the front, partitions and sheet from the side."""
+
+import numpy as np
+
+from gauze.core.design.build import ModuleChoice
+from gauze.core.design.pixel_display import Baffle, PixelDisplay
+from gauze.core.design.strip_panel import StripChoice
+from gauze.core.layout.cavity_sketch import rectangle
+from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Together
+from gauze.core.materials import Catalogue
+
+_SHOWS = (("all", "all pixels on"), ("text", "a text"), ("clock", "the time"), ("picture", "a picture"))
+
+
+def display_sketch(
+    build: PixelDisplay,
+    catalogue: Catalogue,
+    pitch_mm: tuple[float, float],
+    size_mm: tuple[float, float],
+    heights_mm: tuple[float, float],
+    rim_mm: float,
+) -> Sketch:
+    """Draw a display of a size; ``heights_mm`` are those of the LEDs and of the sheet over the back."""
+    (pitch_x, pitch_y), (wide, high), (led, inner) = pitch_mm, size_mm, heights_mm
+    plan = [Outline("back", rectangle(0.0, 0.0, wide, high)), *_carriers(build, catalogue, pitch_mm, rim_mm)]
+    cut = [Outline("body", rectangle(0.0, 0.0, wide, inner))]
+    if build.baffle is not None:
+        plan += _partitions(build, build.baffle, pitch_mm, size_mm)
+        low, tall, thick = build.baffle.gap_below_mm, build.baffle.height_mm, build.baffle.wall_mm
+        cut += [
+            Outline("partition", rectangle(column * pitch_x - thick / 2, low, thick, tall))
+            for column in range(build.columns + 1)
+        ]
+    cut.append(Outline("lit", np.array([[0.0, inner], [wide, inner]]), closed=False))
+    return Sketch(
+        plan_mm=(0.0, 0.0, wide, high),
+        cut_mm=(0.0, 0.0, wide, inner),
+        plan=tuple(plan),
+        cut=tuple(cut),
+        measures=tuple(_measures(build, pitch_mm, size_mm, (led, inner), rim_mm)),
+        handles=tuple(_handles(build, pitch_y, size_mm, inner)),
+        choices=tuple(_choices(build, catalogue, inner, min(pitch_x, pitch_y))),
+        notes=tuple(_notes(build, catalogue)),
+        seam=True,
+    )
+
+
+def _carriers(build: PixelDisplay, catalogue: Catalogue, pitch_mm: tuple[float, float], rim: float) -> list[Outline]:
+    pitch_x, pitch_y = pitch_mm
+    if build.module is None:
+        width = catalogue.strip(build.strips[0].strip).width_mm
+        return [
+            Outline("strip", rectangle(rim, rim + (row + 0.5) * pitch_y - width / 2, build.columns * pitch_x, width))
+            for row in range(build.rows)
+        ]
+    module = catalogue.module(build.module.module)
+    own_x, own_y = module.columns * pitch_x, module.rows * pitch_y
+    return [
+        Outline("part", rectangle(rim + column * own_x, rim + row * own_y, own_x, own_y))
+        for column in range(build.columns // module.columns)
+        for row in range(build.rows // module.rows)
+    ]
+
+
+def _partitions(
+    build: PixelDisplay, baffle: Baffle, pitch_mm: tuple[float, float], size_mm: tuple[float, float]
+) -> list[Outline]:
+    (pitch_x, pitch_y), (wide, high), thick = pitch_mm, size_mm, baffle.wall_mm
+    found = [rectangle(column * pitch_x - thick / 2, 0.0, thick, high) for column in range(1, build.columns)]
+    found += [rectangle(0.0, row * pitch_y - thick / 2, wide, thick) for row in range(1, build.rows)]
+    return [Outline("partition", corners) for corners in found]
+
+
+def _measures(
+    build: PixelDisplay,
+    pitch_mm: tuple[float, float],
+    size_mm: tuple[float, float],
+    heights_mm: tuple[float, float],
+    rim: float,
+) -> list[Measure]:
+    (wide, high), (led, inner) = size_mm, heights_mm
+    found = [
+        Measure("build.columns", "Columns", build.columns, "plan", "above", 0.0, wide, "count", "columns"),
+        Measure("build.rows", "Rows", build.rows, "plan", "left", 0.0, high, "count", "rows"),
+        Measure("build.depth_mm", "Depth, LEDs to sheet", build.depth_mm, "cut", "left", led, inner),
+    ]
+    if build.module is None and build.rows > 1:
+        start = rim + pitch_mm[1] / 2
+        found.append(
+            Measure("build.row_pitch_mm", "Row pitch", build.row_pitch_mm, "plan", "right", start, start + pitch_mm[1])
+        )
+    if build.baffle is not None:
+        low = build.baffle.gap_below_mm
+        top = low + build.baffle.height_mm
+        found.append(
+            Measure("build.baffle.height_mm", "Baffle, high", build.baffle.height_mm, "cut", "right", low, top)
+        )
+    else:
+        found.append(Measure("build.rim_mm", "Rim, cells to wall", rim, "plan", "below", 0.0, rim))
+    return found
+
+
+def _handles(build: PixelDisplay, pitch_y: float, size_mm: tuple[float, float], inner: float) -> list[Handle]:
+    wide, high = size_mm
+    found = [Handle("build.depth_mm", "the sheet", "cut", (0.0, inner), (wide, inner), (0.0, 1.0), build.depth_mm)]
+    if build.baffle is not None:
+        low = build.baffle.gap_below_mm
+        top = low + build.baffle.height_mm
+        if top < inner - 0.5:
+            found.insert(
+                0,
+                Handle(
+                    "build.baffle.height_mm",
+                    "top of the baffle",
+                    "cut",
+                    (0.0, top),
+                    (wide, top),
+                    (0.0, 1.0),
+                    build.baffle.height_mm,
+                ),
+            )
+    if build.module is None and build.rows > 1:
+        found.append(
+            Handle(
+                "build.row_pitch_mm",
+                "upper edge",
+                "plan",
+                (0.0, high),
+                (wide, high),
+                (0.0, 1.0),
+                pitch_y,
+                1.0 / build.rows,
+            )
+        )
+    return found
+
+
+def _choices(build: PixelDisplay, catalogue: Catalogue, inner: float, pitch: float) -> list[Choice | Entry]:
+    walls = Baffle(wall_mm=round(min(1.2, pitch / 5.0), 2), height_mm=round(max(0.85 * inner, 0.5), 2))
+    partitions = build.baffle if build.baffle is not None else walls
+    found: list[Choice | Entry] = [
+        Choice(
+            "build.baffle", "Between pixels", build.baffle, ((None, "nothing: one glow"), (partitions, "partitions"))
+        )
+    ]
+    if build.baffle is not None:
+        found.append(Entry("build.baffle.wall_mm", "Partitions, thick", build.baffle.wall_mm, "length"))
+        found.append(Entry("build.baffle.gap_below_mm", "Notch below them", build.baffle.gap_below_mm, "length"))
+    found.append(_made_of(build, catalogue))
+    found.append(Choice("build.show.kind", "Shows", build.show.kind, _SHOWS if build.show.picture else _SHOWS[:3]))
+    if build.show.kind in ("text", "clock"):
+        found.append(Entry("build.show.text", "Text" if build.show.kind == "text" else "Time", build.show.text, "text"))
+    found.append(Entry("build.show.picture", "Picture", len(build.show.picture), "picture"))
+    return found
+
+
+def _made_of(build: PixelDisplay, catalogue: Catalogue) -> Choice:
+
+    strip = next(one for one in catalogue.strips.values() if one.kind == "pixel" and one.emitters_per_segment == 1)
+    grid = next(one for one in catalogue.modules.values() if one.kind == "grid")
+    rows = Together(
+        (
+            ("build.module", None),
+            ("build.strips", (StripChoice(strip=strip.id),)),
+            ("build.row_pitch_mm", round(strip.segment_mm, 2)),
+        )
+    )
+    columns, lines = (
+        max(round(count / own), 1) * own for count, own in ((build.columns, grid.columns), (build.rows, grid.rows))
+    )
+    grids = Together(
+        (
+            ("build.strips", ()),
+            ("build.module", ModuleChoice(module=grid.id)),
+            ("build.columns", columns),
+            ("build.rows", lines),
+        )
+    )
+    is_grid = build.module is not None
+    options: tuple[tuple[object, str], ...] = (("grids" if is_grid else grids, "ready grids, joined"),)
+    options += (("strip" if not is_grid else rows, "rows of pixel strip"),)
+    return Choice("build", "Made of", "grids" if is_grid else "strip", options)
+
+
+def _notes(build: PixelDisplay, catalogue: Catalogue) -> list[str]:
+    pixels = build.columns * build.rows
+    if build.module is None:
+        return [f"{pixels} pixels in {build.rows} rows of strip."]
+    module = catalogue.module(build.module.module)
+    across, up = build.columns // module.columns, build.rows // module.rows
+    return [f"{pixels} pixels: {across} × {up} grids of {module.columns} × {module.rows}, joined edge to edge."]

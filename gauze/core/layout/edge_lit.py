@@ -1,0 +1,145 @@
+"""Layout of the edge-lit face: strips along two or four walls, looking across."""
+
+import math
+
+import numpy as np
+
+from gauze.core.design.edge_lit import EdgeLit
+from gauze.core.errors import DesignError, length
+from gauze.core.layout.built import BuiltLayout
+from gauze.core.layout.cavity_sketch import rectangle
+from gauze.core.layout.inner import inner_faces
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.runs import Run, Vector, emitter_size_mm, filled, laid_run, pitches_of, sources_of, strip_in_plan
+from gauze.core.layout.shapes import surface_of
+from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
+from gauze.core.materials import Catalogue
+
+_SIDES = (("long", "the long sides"), ("short", "the short sides"), ("four", "all four sides"))
+
+
+def lay_out_edge_lit(build: EdgeLit, catalogue: Catalogue) -> BuiltLayout:
+    """Lay out checked choices; raises :class:`gauze.core.errors.DesignError` where a strip does not fit."""
+    choice = build.strips[0]
+    strip = catalogue.strip(choice.strip)
+    _check_height(build, strip.width_mm)
+    tilt = math.radians(build.tilt_deg)
+    runs = []
+    for place, along, across, room in _walls(build):
+        facing = (across[0] * math.cos(tilt), across[1] * math.cos(tilt), math.sin(tilt))
+        runs.append(
+            laid_run(catalogue, choice, place, along, facing, room - 2.0 * build.end_gap_mm, _length_field(along))
+        )
+    cavity = surface_of(build.cavity, inner_faces(build, catalogue))
+    unit = filled(
+        build.cavity,
+        cavity,
+        sources_of(runs, build.strips),
+        emitter_size_mm([strip]),
+        "build.bar_offset_mm",
+        pitches_of(strip),
+    )
+    return BuiltLayout((unit,), _sketch(build, tuple(runs)), (), tuple(runs))
+
+
+def _length_field(along: Vector) -> str:
+    return "build.width_mm" if along[0] else "build.height_mm"
+
+
+def _check_height(build: EdgeLit, strip_width_mm: float) -> None:
+    reach = strip_width_mm / 2.0 * math.cos(math.radians(build.tilt_deg))
+    if build.bar_height_mm < reach - 1e-6 or build.bar_height_mm + reach > build.depth_mm + 1e-6:
+        raise DesignError(
+            "build.bar_height_mm",
+            f"A strip of {length(strip_width_mm)} with its middle {length(build.bar_height_mm)} over the back does not fit "
+            f"in a depth of {length(build.depth_mm)}: give {length(reach)} to {length(max(build.depth_mm - reach, reach))}, "
+            "or a deeper body.",
+        )
+
+
+def _walls(build: EdgeLit) -> list[tuple[Vector, Vector, Vector, float]]:
+    """Start, direction, way that it looks (level) and room of the strip at each lit wall."""
+    wide, high, off, z = build.width_mm, build.height_mm, build.bar_offset_mm, build.bar_height_mm
+    gap = build.end_gap_mm
+    lower: tuple[Vector, Vector, Vector, float] = ((gap, off, z), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), wide)
+    upper: tuple[Vector, Vector, Vector, float] = ((gap, high - off, z), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0), wide)
+    left: tuple[Vector, Vector, Vector, float] = ((off, gap, z), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0), high)
+    right: tuple[Vector, Vector, Vector, float] = ((wide - off, gap, z), (0.0, 1.0, 0.0), (-1.0, 0.0, 0.0), high)
+    if build.sides == "four":
+        return [lower, upper, left, right]
+    along_width = (wide >= high) == (build.sides == "long")
+    return [lower, upper] if along_width else [left, right]
+
+
+def _sketch(build: EdgeLit, runs: tuple[Run, ...]) -> Sketch:
+    wide, high, depth = build.width_mm, build.height_mm, build.depth_mm
+    upright = runs[0].along[0] > 0 and build.sides != "four"  # strips along x: the cut is taken across them
+    span = high if upright else wide
+    cut = [Outline("body", rectangle(0.0, 0.0, span, depth))]
+    cut.append(Outline("lit", np.array([[0.0, depth], [span, depth]]), closed=False))
+    across = 1 if upright else 0
+    cut += [Outline("strip", _strip_in_cut(run, across), closed=False) for run in runs if abs(run.along[across]) < 0.5]
+    off, z = build.bar_offset_mm, build.bar_height_mm
+    measures = [
+        Measure("build.width_mm", "Width", wide, "plan", "above", 0.0, wide),
+        Measure("build.height_mm", "Height", high, "plan", "left", 0.0, high),
+        Measure("build.depth_mm", "Depth", depth, "cut", "left", 0.0, depth),
+        Measure("build.bar_height_mm", "Bars over the back", z, "cut", "right", 0.0, z),
+        Measure("build.bar_offset_mm", "Bars from the wall", off, "cut", "below", 0.0, off),
+        Measure(
+            "build.tilt_deg", "Bars tilted to the sheet", build.tilt_deg, "cut", "above", 0.0, span, "angle", "° up"
+        ),
+    ]
+    right_x, top_y = (wide, 0.0), (0.0, high)
+    return Sketch(
+        plan_mm=(0.0, 0.0, wide, high),
+        cut_mm=(0.0, 0.0, span, depth),
+        plan=(
+            Outline("back", rectangle(0.0, 0.0, wide, high)),
+            *(Outline("strip", strip_in_plan(run)) for run in runs),
+        ),
+        cut=tuple(cut),
+        measures=tuple(measures),
+        handles=(
+            Handle(
+                "build.width_mm",
+                "right wall",
+                "plan",
+                right_x,
+                (wide, high),
+                (1.0, 0.0),
+                wide,
+                snap=_snap(build, runs, 0),
+            ),
+            Handle(
+                "build.height_mm",
+                "upper wall",
+                "plan",
+                top_y,
+                (wide, high),
+                (0.0, 1.0),
+                high,
+                snap=_snap(build, runs, 1),
+            ),
+            Handle("build.depth_mm", "the sheet", "cut", (0.0, depth), (span, depth), (0.0, 1.0), depth),
+        ),
+        choices=(
+            Choice("build.sides", "Lit from", build.sides, _SIDES),
+            Entry("build.end_gap_mm", "Strip ends before the corner", build.end_gap_mm, "length"),
+            Entry("build.support_mm", "Clear sheet under the diffuser", build.support_mm, "length"),
+        ),
+        seam=True,
+        cut_axis="y" if upright else "x",
+    )
+
+
+def _snap(build: EdgeLit, runs: tuple[Run, ...], axis: int) -> tuple[float, float] | None:
+    along = [run for run in runs if run.along[axis] > 0.5]
+    return (2.0 * build.end_gap_mm, along[0].strip.segment_mm) if along else None
+
+
+def _strip_in_cut(run: Run, axis: int) -> FloatArray:
+    half = run.strip.width_mm / 2.0
+    level, up = run.facing[axis], run.facing[2]
+    middle, z = run.start_mm[axis], run.start_mm[2]
+    return np.array([[middle - half * up, z + half * level], [middle + half * up, z - half * level]])

@@ -1,0 +1,234 @@
+"""Layout of the indirect lamp: one strip before what it washes, with what its groove lets out."""
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from gauze.core.design.indirect import IndirectLamp
+from gauze.core.design.loose import MeasuredDistribution
+from gauze.core.layout.built import BuiltLayout
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.cavity_sketch import rectangle
+from gauze.core.layout.inner import inner_faces
+from gauze.core.layout.runs import Run, Vector, emitter_size_mm, filled, laid_run, pitches_of, sources_of
+from gauze.core.layout.shapes import surface_of
+from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
+from gauze.core.materials import Catalogue
+from gauze.core.materials.distribution import cosine_power
+
+_GAMMA_DEG, _C_DEG = np.arange(0.0, 90.5, 1.0), np.arange(0.0, 360.5, 5.0)
+_PLACES = (("corner", "in a corner"), ("wall", "before a wall"))
+_STANCES = (("upright", "stands upright"), ("lying", "lies level"))
+
+
+@dataclass(frozen=True)
+class IndirectLayout(BuiltLayout):
+    """An indirect lamp: ``kept_share`` of the light leaves the groove, up to ``cut_off_deg`` to each side of its axis."""
+
+    kept_share: float = 1.0
+    cut_off_deg: float = 90.0
+
+
+def lay_out_indirect(build: IndirectLamp, catalogue: Catalogue) -> IndirectLayout:
+    """Lay out a checked lamp; raises :class:`gauze.core.errors.DesignError` where its strip does not fit."""
+    choice = build.strips[0]
+    start, along, facing = _stand(build)
+    run = laid_run(catalogue, choice, start, along, facing, build.strip_mm, "build.strip_mm")
+    run = replace(
+        run, start_mm=_along(start, along, run.start_gap_mm)
+    )  # the emitting faces themselves are at the distance
+    cavity = surface_of(build.cavity, inner_faces(build, catalogue))
+    assert isinstance(cavity, Cavity)
+    strip = run.strip
+    unit = filled(
+        build.cavity,
+        cavity,
+        sources_of([run], build.strips),
+        emitter_size_mm([strip]),
+        "build.distance_mm",
+        pitches_of(strip),
+    )
+    kept = 1.0
+    if build.groove_depth_mm > 0:
+        power = cosine_power(strip.half_angle_deg)
+        table, kept = groove_distribution(
+            build.groove_width_mm,
+            build.groove_depth_mm,
+            strip.package_mm[1],
+            power,
+            across_c_deg=0.0 if build.stance == "upright" else 90.0,
+        )
+        unit = replace(
+            unit, distribution=np.zeros(unit.emitter_count, int), distributions=(table,), flux_lm=unit.flux_lm * kept
+        )
+    emitted = float(unit.flux_lm.sum()) / max(kept, 1e-9)
+    return IndirectLayout(
+        (unit,), _sketch(build, run), (), (run,), (), emitted, kept, cut_off_deg(build, strip.package_mm[1])
+    )
+
+
+def cut_off_deg(build: IndirectLamp, package_mm: float) -> float:
+    """Angle from the axis beyond which nothing of the strip is seen over the groove's edge; 90 without a groove."""
+    if build.groove_depth_mm <= 0:
+        return 90.0
+    return math.degrees(math.atan2((build.groove_width_mm + package_mm) / 2.0, build.groove_depth_mm))
+
+
+def _along(place: Vector, direction: Vector, by_mm: float) -> Vector:
+    return (place[0] + direction[0] * by_mm, place[1] + direction[1] * by_mm, place[2] + direction[2] * by_mm)
+
+
+def _stand(build: IndirectLamp) -> tuple[Vector, Vector, Vector]:
+    """Start of the strip, its direction, and the way that it looks."""
+    aim = math.radians(build.aim_deg)
+    if build.place == "corner":
+        angle = math.radians(225.0) + aim  # in the floor's plane, from x towards z: into the corner
+        return (
+            (build.distance_mm, build.base_mm, build.distance_mm),
+            (0.0, 1.0, 0.0),
+            (math.cos(angle), 0.0, math.sin(angle)),
+        )
+    if build.stance == "upright":
+        return (
+            (build.width_mm / 2.0, build.base_mm, build.distance_mm),
+            (0.0, 1.0, 0.0),
+            (math.sin(aim), 0.0, -math.cos(aim)),
+        )
+    return (
+        ((build.width_mm - build.strip_mm) / 2.0, build.base_mm, build.distance_mm),
+        (1.0, 0.0, 0.0),
+        (0.0, math.sin(aim), -math.cos(aim)),
+    )
+
+
+def groove_distribution(
+    width_mm: float, depth_mm: float, package_mm: float, power: float, *, across_c_deg: float
+) -> tuple[MeasuredDistribution, float]:
+    """What leaves a groove of a source ``package_mm`` wide at its bottom: the distribution, and the share that gets out.
+
+    A ray that leaves the package at s and leans across by an angle of tangent t passes the mouth where |s + depth t| is at
+    most half of the width. What meets the groove's sides counts as lost. ``across_c_deg`` is the C plane across the groove.
+    """
+    gamma, c = np.meshgrid(np.radians(_GAMMA_DEG), np.radians(_C_DEG - across_c_deg))
+    with np.errstate(divide="ignore"):
+        lean = np.abs(np.tan(np.minimum(gamma, math.radians(89.9))) * np.cos(c))
+    half, own = width_mm / 2.0, package_mm / 2.0
+    reach = depth_mm * lean
+    free = np.clip((np.minimum(own, half - reach) - np.maximum(-own, -half - reach)) / package_mm, 0.0, 1.0)
+    bare = np.cos(np.minimum(gamma, math.pi / 2.0)) ** power
+    candela = bare * free
+    zone = np.sin(gamma)
+    kept = float((candela * zone)[:-1].sum() / (bare * zone)[:-1].sum())
+    table = MeasuredDistribution(
+        name="groove",
+        gamma_deg=tuple(_GAMMA_DEG.tolist()),
+        c_deg=tuple(_C_DEG.tolist()),
+        candela=tuple(tuple(plane) for plane in candela.tolist()),
+    )
+    return table, kept
+
+
+def _sketch(build: IndirectLamp, run: Run) -> Sketch:
+    """The wall from the front with the strip before it; the section across the strip, seen from above or from the side."""
+    corner = build.place == "corner"
+    wide = build.reach_mm if corner else build.width_mm
+    high, reach = build.height_mm, build.reach_mm
+    end = run.end_mm
+    half = max(build.groove_width_mm, run.strip.width_mm) / 2.0
+    if build.stance == "upright":
+        body = rectangle(run.start_mm[0] - half, run.start_mm[1], 2 * half, end[1] - run.start_mm[1])
+        sideways = (run.start_mm[0], run.start_mm[2], run.facing[0], run.facing[2])
+        cut_mm = (0.0, 0.0, wide, reach)
+    else:
+        body = rectangle(run.start_mm[0], run.start_mm[1] - half, end[0] - run.start_mm[0], 2 * half)
+        sideways = (run.start_mm[1], run.start_mm[2], run.facing[1], run.facing[2])
+        cut_mm = (0.0, 0.0, high, reach)
+    span = cut_mm[2]
+    washed = [np.array([[0.0, 0.0], [span, 0.0]])]
+    if corner:
+        washed = [np.array([[0.0, reach], [0.0, 0.0], [span, 0.0]])]
+    a, z = sideways[0], sideways[1]
+    measures = [
+        Measure("build.height_mm", "Height", high, "plan", "left", 0.0, high),
+        Measure("build.distance_mm", "Strip from the wall", build.distance_mm, "cut", "left", 0.0, build.distance_mm),
+        Measure("build.aim_deg", "Turned aside", build.aim_deg, "cut", "right", 0.0, reach, "angle", "° aside"),
+        Measure(
+            "build.reach_mm",
+            "Reach",
+            reach,
+            "cut" if not corner else "plan",
+            "right" if not corner else "above",
+            0.0,
+            reach,
+        ),
+    ]
+    if not corner:
+        measures.append(Measure("build.width_mm", "Width", wide, "plan", "above", 0.0, wide))
+    if build.stance == "upright":
+        measures += [
+            Measure(
+                "build.strip_mm",
+                "Strip",
+                build.strip_mm,
+                "plan",
+                "right",
+                build.base_mm,
+                build.base_mm + build.strip_mm,
+            ),
+            Measure("build.base_mm", "Over the floor", build.base_mm, "plan", "right", 0.0, build.base_mm, tier=1),
+        ]
+    else:
+        left = (wide - build.strip_mm) / 2.0
+        measures += [
+            Measure("build.strip_mm", "Strip", build.strip_mm, "plan", "below", left, left + build.strip_mm),
+            Measure("build.base_mm", "Over the floor", build.base_mm, "plan", "right", 0.0, build.base_mm),
+        ]
+    if corner:
+        measures = [one for one in measures if one.field != "build.reach_mm" or one.where == "plan"]
+    return Sketch(
+        plan_mm=(0.0, 0.0, wide, high),
+        cut_mm=cut_mm,
+        plan=(Outline("back", rectangle(0.0, 0.0, wide, high)), Outline("strip", body)),
+        cut=(
+            *(Outline("lit", line, closed=False) for line in washed),
+            *_groove(build, run, a, z, sideways[2], sideways[3]),
+        ),
+        measures=tuple(measures),
+        handles=(
+            Handle(
+                "build.distance_mm",
+                "the strip",
+                "cut",
+                (a - span * 0.02, z),
+                (a + span * 0.02, z),
+                (0.0, 1.0),
+                build.distance_mm,
+            ),
+        ),
+        choices=(
+            Choice("build.place", "Stands", build.place, _PLACES),
+            *((Choice("build.stance", "The strip", build.stance, _STANCES),) if not corner else ()),
+        ),
+        cut_axis="x" if build.stance == "upright" else "y",
+    )
+
+
+def _groove(build: IndirectLamp, run: Run, a: float, z: float, out_a: float, out_z: float) -> list[Outline]:
+    """Strip and groove in section, and the cone of light that leaves it."""
+    half = run.strip.width_mm / 2.0
+    side = np.array([-out_z, out_a])
+    axis = np.array([out_a, out_z])
+    at = np.array([a, z])
+    found = [Outline("strip", np.array([at - side * half, at + side * half]), closed=False)]
+    if build.groove_depth_mm > 0:
+        wide = build.groove_width_mm / 2.0
+        rim = axis * build.groove_depth_mm
+        found.append(
+            Outline(
+                "part",
+                np.array([at - side * wide + rim, at - side * wide, at + side * wide, at + side * wide + rim]),
+                closed=False,
+            )
+        )
+    return found

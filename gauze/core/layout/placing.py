@@ -1,0 +1,57 @@
+"""From the frame of a cavity to the plan and back, where several stand beside each other."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+
+from gauze.core.layout.built import BuiltLayout, Stand
+from gauze.core.layout.cavity_layout import CavityLayout
+from gauze.core.layout.model import BoolArray, FloatArray
+
+_ON_EDGE_MM = 1e-6
+
+
+def turn_of(stand: Stand) -> FloatArray:
+    """Matrix that brings a row vector of the plan into a unit's frame; its transpose brings it back."""
+    cosine, sine = math.cos(math.radians(stand.turn_deg)), math.sin(math.radians(stand.turn_deg))
+    return np.array([[cosine, -sine, 0.0], [sine, cosine, 0.0], [0.0, 0.0, 1.0]])
+
+
+def in_plan(stand: Stand, points: FloatArray) -> FloatArray:
+    """Points (n, 2) of a unit's frame, where they stand in the plan."""
+    return np.asarray(points @ turn_of(stand)[:2, :2].T + np.array([stand.x_mm, stand.y_mm]))
+
+
+def within(points: FloatArray, polygon: FloatArray) -> BoolArray:
+    """Which points (n, 2) lie in a convex polygon whose corners run counter-clockwise."""
+    inside = np.ones(len(points), bool)
+    for start, end in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
+        side = end - start
+        away = points - start
+        inside &= side[0] * away[:, 1] - side[1] * away[:, 0] >= -_ON_EDGE_MM * np.hypot(*side)
+    return inside
+
+
+def placed_units(layout: BuiltLayout) -> list[CavityLayout]:
+    """Every cavity with its emitters at their places in the plan; of a clipped one only those that are its own."""
+    if not layout.stands:
+        return [layout.unit]
+    found = []
+    for stand in layout.stands:
+        unit, turn = layout.units[stand.unit], turn_of(stand)
+        mine = slice(None) if stand.clip_mm is None else within(unit.places_mm[:, :2], stand.clip_mm)
+        found.append(
+            replace(
+                unit,
+                places_mm=unit.places_mm[mine] @ turn.T + np.array([stand.x_mm, stand.y_mm, 0.0]),
+                axes=unit.axes[mine] @ turn.T,
+                power=unit.power[mine],
+                flux_lm=unit.flux_lm[mine],
+                cct_k=unit.cct_k[mine],
+                cie_xy=unit.cie_xy[mine],
+                distribution=unit.distribution[mine],
+                channel=None if unit.channel is None else unit.channel[mine],
+            )
+        )
+    return found

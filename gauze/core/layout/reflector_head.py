@@ -1,0 +1,98 @@
+"""Layout of the reflector head: a board of chips at the bottom of its funnel."""
+
+import numpy as np
+
+from gauze.core.design.reflector_head import ReflectorHead
+from gauze.core.layout.built import BuiltLayout, ModuleSet
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.cavity_sketch import reach_of, rectangle
+from gauze.core.layout.inner import inner_faces
+from gauze.core.layout.modules import board_places_mm, module_sources
+from gauze.core.layout.runs import filled
+from gauze.core.layout.shapes import regular, surface_of
+from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
+from gauze.core.materials import Catalogue, Module
+
+_FACETS = ((0, "round, straight"), (4, "4 facets"), (6, "6 facets"), (8, "8 facets"), (12, "12 facets"))
+_ROUND = 48
+
+
+def lay_out_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> BuiltLayout:
+    """Lay out a checked head."""
+    assert build.module is not None
+    module = catalogue.module(build.module.module)
+    flat = board_places_mm(module)
+    places = np.column_stack([flat, np.full(len(flat), module.emitter_height_mm)])
+    axes = np.tile([0.0, 0.0, 1.0], (len(flat), 1))
+    cavity = surface_of(build.cavity, inner_faces(build, catalogue))
+    assert isinstance(cavity, Cavity)
+    sources = module_sources(module, build.module, places, axes)
+    unit = filled(build.cavity, cavity, sources, module.package_mm, "build.back_mm", (module.pitch_mm, module.pitch_mm))
+    return BuiltLayout((unit,), _sketch(build, cavity, module), (), (), (ModuleSet(module, build.module, 1),))
+
+
+def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:
+    half_back, half_open, depth = build.back_mm / 2.0, build.opening_mm / 2.0, build.depth_mm
+    wide, high = module.board_mm
+    floor = regular(build.sides or _ROUND, half_back)
+    mouth = regular(build.sides or _ROUND, half_open)
+    plan = [Outline("body", mouth), Outline("back", floor)] if half_open >= half_back else [Outline("back", floor)]
+    plan.append(Outline("part", rectangle(-wide / 2, -high / 2, wide, high)))
+    cut = [Outline("body", cavity.section), *(Outline("lit", line, closed=False) for line in cavity.lit_lines)]
+    cut.append(
+        Outline(
+            "strip",
+            np.array([[-wide / 2, module.emitter_height_mm / 2], [wide / 2, module.emitter_height_mm / 2]]),
+            closed=False,
+        )
+    )
+    return Sketch(
+        plan_mm=reach_of(mouth if half_open >= half_back else floor),
+        cut_mm=reach_of(cavity.section),
+        plan=tuple(plan),
+        cut=tuple(cut),
+        measures=(
+            Measure("build.opening_mm", "Mouth, across", build.opening_mm, "cut", "above", -half_open, half_open),
+            Measure("build.back_mm", "Bottom, across", build.back_mm, "cut", "below", -half_back, half_back),
+            Measure("build.depth_mm", "Depth to the film", depth, "cut", "left", 0.0, depth),
+            Measure(
+                "build.flank_deg",
+                "Flank from the axis",
+                round(build.flank_deg, 2),
+                "cut",
+                "right",
+                0.0,
+                depth,
+                "angle",
+                "° flank",
+            ),
+        ),
+        handles=(
+            Handle("build.depth_mm", "the film", "cut", (-half_open, depth), (half_open, depth), (0.0, 1.0), depth),
+            Handle(
+                "build.opening_mm",
+                "rim of the mouth",
+                "cut",
+                (half_open, depth * 0.8),
+                (half_open, depth),
+                (1.0, 0.0),
+                build.opening_mm,
+                2.0,
+            ),
+            Handle(
+                "build.back_mm",
+                "rim of the bottom",
+                "cut",
+                (half_back, 0.0),
+                (half_back, depth * 0.2),
+                (1.0, 0.0),
+                build.back_mm,
+                2.0,
+            ),
+        ),
+        choices=(Choice("build.sides", "Funnel", build.sides, _FACETS),),
+        notes=(
+            f"{module.columns} × {module.rows} chips on a board; flanks lean {build.flank_deg:.1f}° from the axis.",
+        ),
+        seam=True,
+    )

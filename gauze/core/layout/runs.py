@@ -1,0 +1,245 @@
+"""Pieces of strip, and modules, in space: cut at their marks, with every emitter in its place."""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from gauze.core.design.cavity import CavityShape
+from gauze.core.design.strip_panel import StripChoice
+from gauze.core.errors import DesignError, length
+from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.cavity_layout import CavityLayout
+from gauze.core.layout.model import Channel, FloatArray
+from gauze.core.materials import Catalogue, Strip
+from gauze.core.materials.distribution import cosine_power
+from gauze.core.materials.strip import StripChannel
+
+MOST_EMITTERS = 100_000
+_SLACK = 1e-6  # of a segment: rounding of typed inches must not lose one
+_TOUCHING_MM = 0.05  # how far an emitter may lie in a surface: rounding
+
+Vector = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Run:
+    """One piece of strip laid in a line: from ``start_mm`` (on the emitting faces) along ``along``, looking to ``facing``.
+
+    ``start_gap_mm`` and ``end_gap_mm`` are what the cut marks leave of the room that it was given. ``zone`` is a number of what
+    switches together.
+    """
+
+    strip: Strip
+    choice: StripChoice
+    start_mm: Vector
+    along: Vector
+    facing: Vector
+    segments: int
+    start_gap_mm: float = 0.0
+    end_gap_mm: float = 0.0
+    zone: int = 1
+
+    @property
+    def length_mm(self) -> float:
+        """Length of the piece."""
+        return self.segments * self.strip.segment_mm
+
+    @property
+    def emitters(self) -> int:
+        """Number of LED packages."""
+        return self.segments * self.strip.emitters_per_segment
+
+    @property
+    def end_mm(self) -> Vector:
+        """Where it ends."""
+        return _moved(self.start_mm, self.along, self.length_mm)
+
+    def along_mm(self) -> FloatArray:
+        """Places of the packages along the piece."""
+        return self.strip.pitch_mm * (np.arange(self.emitters) + 0.5)
+
+
+def segments_in(strip: Strip, room_mm: float) -> int:
+    """Return how many whole segments fit in a length."""
+    return max(math.floor(room_mm / strip.segment_mm + _SLACK), 0)
+
+
+def laid_run(
+    catalogue: Catalogue,
+    choice: StripChoice,
+    start_mm: Vector,
+    along: Vector,
+    facing: Vector,
+    room_mm: float,
+    field: str,
+    *,
+    at_start: bool = False,
+    zone: int = 1,
+) -> Run:
+    """Lay as many whole segments as fit in a room, in its middle or from its start.
+
+    ``start_mm`` lies on the surface that carries the strip; the emitting faces are as far above it as the strip is high.
+
+    Raises
+    ------
+    DesignError
+        At ``field``, when not one segment fits.
+    """
+    strip = catalogue.strip(choice.strip)
+    segments = segments_in(strip, room_mm)
+    if segments < 1:
+        raise DesignError(
+            field,
+            f"There are {length(max(room_mm, 0.0))} for a piece of strip, less than one segment of “{strip.name}” "
+            f"({length(strip.segment_mm)}). Make it longer, or take a strip with shorter segments.",
+        )
+    left_mm = room_mm - segments * strip.segment_mm
+    before_mm = 0.0 if at_start else left_mm / 2.0
+    first = _moved(_moved(start_mm, along, before_mm), facing, strip.emitter_height_mm)
+    return Run(strip, choice, first, along, facing, segments, before_mm, left_mm - before_mm, zone)
+
+
+def _moved(place: Vector, direction: Vector, by_mm: float) -> Vector:
+    return (place[0] + direction[0] * by_mm, place[1] + direction[1] * by_mm, place[2] + direction[2] * by_mm)
+
+
+@dataclass(frozen=True)
+class Source:
+    """Emitters of one channel: places and axes (n, 3), the flux of each (n,), their half angle."""
+
+    channel: Channel
+    places_mm: FloatArray
+    axes: FloatArray
+    flux_lm: FloatArray
+    half_angle_deg: float
+
+
+def strip_channel(strip: Strip, choice: StripChoice, strip_index: int, channel_index: int) -> Channel:
+    """Return a channel of a strip at its level."""
+    return channel_of(
+        strip.channel[channel_index],
+        strip_index,
+        channel_index,
+        choice.levels_for(strip)[channel_index],
+        choice.cct_k,
+    )
+
+
+def channel_of(
+    source: StripChannel, strip_index: int, channel_index: int, level: float, chosen_cct_k: float | None
+) -> Channel:
+    """Return a channel of the catalogue with its level and the white that was chosen for it."""
+    return Channel(
+        name=source.name,
+        strip_index=strip_index,
+        channel_index=channel_index,
+        level=level,
+        cct_k=source.cct_k or (chosen_cct_k if source.peak_nm is None else None),
+        peak_nm=source.peak_nm,
+        width_nm=source.width_nm,
+    )
+
+
+def sources_of(runs: Sequence[Run], strips: Sequence[StripChoice]) -> list[Source]:
+    """Return the emitters of runs, channel by channel; the runs' choices are among ``strips``."""
+    sources: list[Source] = []
+    for strip_index, choice in enumerate(strips):
+        own = [run for run in runs if run.choice == choice]
+        if not own:
+            continue
+        strip = own[0].strip
+        sources += [_source(own, strip, choice, strip_index, index) for index in range(len(strip.channel))]
+    return sources
+
+
+def _source(runs: Sequence[Run], strip: Strip, choice: StripChoice, strip_index: int, channel_index: int) -> Source:
+    step = len(strip.channel) if strip.interleaved else 1
+    first = channel_index if strip.interleaved else 0
+    channel = strip_channel(strip, choice, strip_index, channel_index)
+    places, axes = [], []
+    for run in runs:
+        along = run.along_mm()[first::step]
+        places.append(np.array(run.start_mm) + along[:, None] * np.array(run.along))
+        axes.append(np.tile(run.facing, (len(along), 1)))
+    points = np.concatenate(places)
+    total_m = sum(run.length_mm for run in runs) / 1000.0
+    flux_lm = channel.level * strip.channel[channel_index].flux_lm_per_m * total_m / max(len(points), 1)
+    return Source(channel, points, np.concatenate(axes), np.full(len(points), flux_lm), strip.half_angle_deg)
+
+
+def filled(
+    shape: CavityShape,
+    cavity: Cavity | BaffledBox,
+    sources: Iterable[Source],
+    emitter_size_mm: float,
+    field: str,
+    spacings_mm: tuple[float, float] | None = None,
+) -> CavityLayout:
+    """Put sources into a cavity; ``spacings_mm`` as in :class:`CavityLayout`.
+
+    Raises
+    ------
+    DesignError
+        At ``field``, when an emitter lies outside of the cavity, or there are too many.
+    """
+    found = list(sources)
+    places = np.concatenate([source.places_mm for source in found])
+    if len(places) > MOST_EMITTERS:
+        raise DesignError(field, f"That is more than {MOST_EMITTERS} LEDs: make it smaller, or take a sparser strip.")
+    clearance = cavity.clearance_mm(places)
+    if clearance.min() < -_TOUCHING_MM:
+        raise DesignError(
+            field,
+            f"The LEDs reach {length(float(-clearance.min()))} beyond the inner faces: there is no room for them. "
+            "Make the body larger, or take a smaller strip.",
+        )
+    axes = np.concatenate([source.axes for source in found])
+    return CavityLayout(
+        shape=shape,
+        cavity=cavity,
+        places_mm=places,
+        axes=axes / np.linalg.norm(axes, axis=1, keepdims=True),
+        power=np.concatenate([np.full(len(s.flux_lm), cosine_power(s.half_angle_deg)) for s in found]),
+        flux_lm=np.concatenate([source.flux_lm for source in found]),
+        cct_k=np.concatenate([np.full(len(s.flux_lm), s.channel.cct_k or 0.0) for s in found]),
+        cie_xy=np.zeros((len(places), 2)),
+        distribution=np.full(len(places), -1),
+        emitter_size_mm=emitter_size_mm,
+        level=1.0,
+        channels=tuple(source.channel for source in found),
+        channel=np.concatenate([np.full(len(s.flux_lm), index) for index, s in enumerate(found)]),
+        spacings_mm=spacings_mm,
+    )
+
+
+def strip_in_plan(run: Run) -> FloatArray:
+    """Outline of a strip from the front, as wide as it appears when it leans; shape (4, 2)."""
+    half = run.strip.width_mm / 2.0 * max(abs(run.facing[2]), 0.05)
+    start, along = np.array(run.start_mm[:2]), np.array(run.along[:2])
+    across = np.array([-along[1], along[0]]) / max(float(np.hypot(*along)), 1e-9) * half
+    end = start + along * run.length_mm
+    return np.array([start - across, end - across, end + across, start + across])
+
+
+def turned_run(run: Run, x_mm: float, y_mm: float, turn_deg: float) -> Run:
+    """Return a run of a frame that stands at a place of the plan, turned about its origin."""
+    cosine, sine = math.cos(math.radians(turn_deg)), math.sin(math.radians(turn_deg))
+
+    def turned(vector: Vector) -> Vector:
+        return (vector[0] * cosine - vector[1] * sine, vector[0] * sine + vector[1] * cosine, vector[2])
+
+    x, y, z = turned(run.start_mm)
+    return replace(run, start_mm=(x + x_mm, y + y_mm, z), along=turned(run.along), facing=turned(run.facing))
+
+
+def pitches_of(strip: Strip) -> tuple[float, float]:
+    """Closest and widest distance at which a strip may show its LEDs: of one colour where the colours take turns."""
+    return strip.pitch_mm, strip.pitch_mm * (len(strip.channel) if strip.interleaved else 1)
+
+
+def emitter_size_mm(strips: Iterable[Strip]) -> float:
+    """Side of a square as large as the largest emitting face of some strips."""
+    return max(math.sqrt(strip.package_mm[0] * strip.package_mm[1]) for strip in strips)

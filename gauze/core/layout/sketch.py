@@ -1,0 +1,125 @@
+"""What a drawing of a build shows beyond its emitters: outlines, the sizes that are typed, and what can be dragged; no pixels.
+
+A layout states its own drawing, so that a family is drawn, typed into and dragged without the interface knowing it.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from gauze.core.layout.model import FloatArray
+
+Where = Literal["plan", "cut"]
+OutlineRole = Literal["body", "back", "partition", "strip", "sheet", "part", "dark", "lit", "path", "eye"]
+Kind = Literal["length", "count", "angle"]
+Edge = Literal["left", "right", "above", "below"]
+
+
+@dataclass(frozen=True)
+class Outline:
+    """A polygon or an open line of the drawing, shape (n, 2), in mm."""
+
+    role: OutlineRole
+    points_mm: FloatArray
+    closed: bool = True
+    words: str = ""
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A dimension line along an edge of the drawing, from ``start_mm`` to ``end_mm`` along it; it is an input.
+
+    ``field`` is the path of the choice that it shows. A count or an angle stands as a text of its own, ``words`` after it.
+    ``tier`` is how many lines lie between it and the drawing.
+    """
+
+    field: str
+    name: str
+    value: float
+    where: Where
+    edge: Edge
+    start_mm: float
+    end_mm: float
+    kind: Kind = "length"
+    words: str = ""
+    tier: int = 0
+
+
+@dataclass(frozen=True)
+class Handle:
+    """A line that can be dragged: ``field`` grows by ``gain`` for each mm of the hand along ``direction``.
+
+    ``snap`` is an offset and a step of values that attract, as where a whole number of segments fits.
+    """
+
+    field: str
+    name: str
+    where: Where
+    start_mm: tuple[float, float]
+    end_mm: tuple[float, float]
+    direction: tuple[float, float]
+    value: float
+    gain: float = 1.0
+    snap: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Thing:
+    """Something that is moved about the plan by hand: the n-th of its kind, with its outline."""
+
+    kind: str
+    index: int
+    name: str
+    x_mm: float
+    y_mm: float
+    outline_mm: FloatArray
+
+
+@dataclass(frozen=True)
+class Together:
+    """Several choices that are made at once: their paths with their values."""
+
+    changes: tuple[tuple[str, object], ...]
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A choice that has no place on the drawing: one of a few, each with its words.
+
+    A value may be :class:`Together`: several choices made at once.
+    """
+
+    field: str
+    name: str
+    value: object
+    options: tuple[tuple[object, str], ...]
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A number or a text that has no place on the drawing."""
+
+    field: str
+    name: str
+    value: float | str
+    kind: Literal["length", "count", "angle", "share", "text", "picture"]
+
+
+@dataclass(frozen=True)
+class Sketch:
+    """The whole; ``seam`` says that the lit face lies over the plan, so that both are compared across the seam.
+
+    ``plan_mm`` and ``cut_mm`` are what the drawings reach over: left, low, width, height. ``cut_axis`` names what runs to the
+    right in the side cut.
+    """
+
+    plan_mm: tuple[float, float, float, float]
+    cut_mm: tuple[float, float, float, float]
+    plan: tuple[Outline, ...] = ()
+    cut: tuple[Outline, ...] = ()
+    measures: tuple[Measure, ...] = ()
+    handles: tuple[Handle, ...] = ()
+    things: tuple[Thing, ...] = ()
+    choices: tuple[Choice | Entry, ...] = ()
+    notes: tuple[str, ...] = ()
+    seam: bool = False
+    cut_axis: Literal["x", "y"] = "x"

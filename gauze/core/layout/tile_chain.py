@@ -1,0 +1,197 @@
+"""Which tiles share an edge, and the way of the chain through shared edges."""
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.sparse import csr_array
+from scipy.sparse.csgraph import breadth_first_order, connected_components
+
+from gauze.core.design.tile_wall import Tile, TileWall, apothem_mm, tile_polygon_mm
+from gauze.core.errors import DesignError
+from gauze.core.layout.model import FloatArray
+
+_MATCH_MM = 1.0  # how far the middles of two edges may be apart
+_MOST_STEPS = 60_000  # of a search for a way without branches
+
+
+@dataclass(frozen=True)
+class Link:
+    """A link from one tile to another, through the middle of the edge that they share."""
+
+    start: int
+    end: int
+    x_mm: float
+    y_mm: float
+
+
+@dataclass(frozen=True)
+class Chain:
+    """The order of the tiles, and the links in the order in which they are made."""
+
+    order: tuple[int, ...]
+    links: tuple[Link, ...]
+
+
+def edges_mm(build: TileWall) -> list[FloatArray]:
+    """Middles of every tile's edges, shape (sides, 2) each."""
+    found = []
+    for index in range(len(build.tiles)):
+        corners = tile_polygon_mm(build, index)
+        found.append((corners + np.roll(corners, -1, axis=0)) / 2.0)
+    return found
+
+
+def shared_edges(build: TileWall) -> dict[tuple[int, int], tuple[float, float]]:
+    """Pairs of tiles, the lower number first, that share an edge, and its middle."""
+    middles = edges_mm(build)
+    found: dict[tuple[int, int], tuple[float, float]] = {}
+    for index in range(1, len(middles)):
+        for other in range(index):
+            away = np.linalg.norm(middles[index][:, None, :] - middles[other][None, :, :], axis=2)
+            at = np.unravel_index(int(away.argmin()), away.shape)
+            if away[at] <= _MATCH_MM:
+                x, y = middles[index][at[0]]
+                found[(other, index)] = (float(x), float(y))
+    return found
+
+
+def chain_of(build: TileWall) -> Chain:
+    """Return the chain that is chosen, or the one that is proposed.
+
+    Raises
+    ------
+    DesignError
+        When a tile cannot be reached through shared edges, when no way without branches is found, or when the chosen order
+        goes between tiles that share none.
+    """
+    shared = shared_edges(build)
+    _check_reached(build, shared)
+    if build.chain:
+        return _chosen(build, shared)
+    return _tree(build, shared) if build.branches else _way(build, shared)
+
+
+def _check_reached(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) -> None:
+    count, which = connected_components(_graph(len(build.tiles), list(shared)), directed=False)
+    if count > 1:
+        lost = int(np.flatnonzero(which != which[build.first])[0])
+        raise DesignError(
+            f"build.tiles[{lost}]",
+            f"The chain cannot reach tile {lost + 1}: it shares no edge with the tiles about tile {build.first + 1}. "
+            "Move it to a free edge.",
+        )
+
+
+def _graph(count: int, pairs: Sequence[tuple[int, int]]) -> csr_array:
+    rows, columns = [pair[0] for pair in pairs], [pair[1] for pair in pairs]
+    return csr_array((np.ones(len(pairs)), (rows, columns)), shape=(count, count))
+
+
+def _chosen(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) -> Chain:
+    links = []
+    for before, after in itertools.pairwise(build.chain):
+        at = shared.get((min(before, after), max(before, after)))
+        if at is None and not build.branches:
+            raise DesignError(
+                "build.chain",
+                f"In the chain tile {after + 1} follows tile {before + 1}, and they share no edge: change the order, "
+                "or allow branches.",
+            )
+        if at is not None:
+            links.append(Link(before, after, *at))
+    if len(links) < len(build.chain) - 1:
+        return _branched(build, shared)
+    return Chain(build.chain, tuple(links))
+
+
+def _branched(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) -> Chain:
+    """Link every tile of a chosen order to the latest before it that it shares an edge with."""
+    links = []
+    for number, tile in enumerate(build.chain[1:], start=1):
+        for before in reversed(build.chain[:number]):
+            at = shared.get((min(before, tile), max(before, tile)))
+            if at is not None:
+                links.append(Link(before, tile, *at))
+                break
+        else:
+            raise DesignError(
+                "build.chain", f"Tile {tile + 1} comes before any tile that it shares an edge with: change the order."
+            )
+    return Chain(build.chain, tuple(links))
+
+
+def _tree(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) -> Chain:
+    order, before = breadth_first_order(_graph(len(build.tiles), list(shared)), build.first, directed=False)
+    links = [
+        Link(
+            int(before[tile]),
+            int(tile),
+            *shared[(min(int(before[tile]), int(tile)), max(int(before[tile]), int(tile)))],
+        )
+        for tile in order[1:]
+    ]
+    return Chain(tuple(int(tile) for tile in order), tuple(links))
+
+
+def _way(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) -> Chain:
+    """Search a way through all tiles, to the neighbour with the fewest ways on first (H. C. von Warnsdorff, 1823)."""
+    neighbours: list[list[int]] = [[] for _ in build.tiles]
+    for one, other in shared:
+        neighbours[one].append(other)
+        neighbours[other].append(one)
+    path, used, steps = [build.first], {build.first}, 0
+    ways = [_ordered(neighbours, build.first, used)]
+    while len(path) < len(build.tiles):
+        steps += 1
+        if steps > _MOST_STEPS or not path:
+            raise DesignError(
+                "build.branches",
+                f"No chain without branches was found from tile {build.first + 1} through all {len(build.tiles)} tiles: "
+                "allow branches, or begin at another tile.",
+            )
+        if ways[-1]:
+            following = ways[-1].pop(0)
+            path.append(following)
+            used.add(following)
+            ways.append(_ordered(neighbours, following, used))
+        else:
+            ways.pop()
+            used.discard(path.pop())
+    links = [Link(a, b, *shared[(min(a, b), max(a, b))]) for a, b in itertools.pairwise(path)]
+    return Chain(tuple(path), tuple(links))
+
+
+def _ordered(neighbours: list[list[int]], tile: int, used: set[int]) -> list[int]:
+    free = [other for other in neighbours[tile] if other not in used]
+    return sorted(free, key=lambda other: sum(one not in used for one in neighbours[other]))
+
+
+def beside(build: TileWall, index: int, edge: int, sides: int) -> Tile:
+    """Return a tile of so many sides that shares an edge of another."""
+    tile = build.tiles[index]
+    angle = math.radians(tile.turn_deg - 90.0 + 360.0 * (edge + 1) / tile.sides)
+    away = apothem_mm(tile.sides, build.side_mm) + apothem_mm(sides, build.side_mm)
+    turn = (math.degrees(angle) - 90.0) % (360.0 / sides)
+    return Tile(
+        sides=sides,  # type: ignore[arg-type]  # 3, 4 or 6, as of the tile that was chosen
+        x_mm=round(tile.x_mm + away * math.cos(angle), 4),
+        y_mm=round(tile.y_mm + away * math.sin(angle), 4),
+        turn_deg=round(turn, 4) if turn < 360.0 / sides - 1e-6 else 0.0,
+    )
+
+
+def free_places(build: TileWall, sides: int, without: int | None = None) -> list[Tile]:
+    """Places at free edges where a tile of so many sides could lie; ``without`` leaves a tile out that is to be moved."""
+    kept = [index for index in range(len(build.tiles)) if index != without]
+    found: dict[tuple[float, float], Tile] = {}
+    middles = np.array([(build.tiles[index].x_mm, build.tiles[index].y_mm) for index in kept])
+    least = apothem_mm(sides, build.side_mm) + min(apothem_mm(build.tiles[i].sides, build.side_mm) for i in kept) - 1.0
+    for index in kept:
+        for edge in range(build.tiles[index].sides):
+            one = beside(build, index, edge, sides)
+            if np.hypot(*(middles - [one.x_mm, one.y_mm]).T).min() >= least:
+                found[(round(one.x_mm), round(one.y_mm))] = one
+    return list(found.values())

@@ -1,0 +1,238 @@
+"""Layout of the tile wall: one cavity for each kind of tile, as often as it stands; the chain through shared edges."""
+
+import math
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.design.tile_wall import TileWall, polygon_mm, tile_polygon_mm
+from gauze.core.errors import DesignError, length
+from gauze.core.layout.built import BuiltLayout, Stand
+from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.cavity_layout import CavityLayout
+from gauze.core.layout.cavity_sketch import reach_of
+from gauze.core.layout.inner import inner_faces
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.runs import (
+    Run,
+    emitter_size_mm,
+    filled,
+    laid_run,
+    pitches_of,
+    segments_in,
+    sources_of,
+    strip_in_plan,
+    turned_run,
+)
+from gauze.core.layout.shapes import surface_of
+from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Thing
+from gauze.core.layout.tile_chain import Chain, chain_of
+from gauze.core.materials import Catalogue
+
+_NAMES = {3: "triangle", 4: "square", 6: "hexagon"}
+_LIGHTINGS = (("rim", "from the rim inward"), ("back", "from the back"))
+_BRANCHES = ((False, "one way, no branches"), (True, "branches allowed"))
+
+
+@dataclass(frozen=True, kw_only=True)
+class TileLayout(BuiltLayout):
+    """A tile wall in place: its chain, and the pieces of strip of each kind of tile, by its number of sides."""
+
+    chain: Chain
+    pieces: dict[int, tuple[Run, ...]]
+    kinds: tuple[int, ...]
+
+
+def lay_out_tile_wall(build: TileWall, catalogue: Catalogue) -> TileLayout:
+    """Lay out a checked wall; raises :class:`gauze.core.errors.DesignError` where strip or chain do not fit."""
+    chain = chain_of(build)
+    kinds: tuple[int, ...] = tuple(sorted({tile.sides for tile in build.tiles}))
+    pieces = {sides: _pieces(build, catalogue, sides) for sides in kinds}
+    units = tuple(_unit(build, catalogue, sides, pieces[sides]) for sides in kinds)
+    stands = tuple(Stand(kinds.index(t.sides), t.x_mm, t.y_mm, t.turn_deg) for t in build.tiles)
+    runs = tuple(
+        turned_run(run, tile.x_mm, tile.y_mm, tile.turn_deg) for tile in build.tiles for run in pieces[tile.sides]
+    )
+    sketch = _sketch(build, units[0], chain, runs, pieces)
+    return TileLayout(units=units, sketch=sketch, stands=stands, runs=runs, chain=chain, pieces=pieces, kinds=kinds)
+
+
+def _unit(build: TileWall, catalogue: Catalogue, sides: int, runs: tuple[Run, ...]) -> CavityLayout:
+    shape = build.cavity(sides)
+    strip = runs[0].strip
+    pitch = pitches_of(strip)
+    widest = max(pitch[1], build.row_spacing_mm) if build.lighting == "back" and len(runs) > 1 else pitch[1]
+    return filled(
+        shape,
+        surface_of(shape, inner_faces(build, catalogue)),
+        sources_of(runs, build.strips),
+        emitter_size_mm([strip]),
+        "build.side_mm",
+        (pitch[0], widest),
+    )
+
+
+def _pieces(build: TileWall, catalogue: Catalogue, sides: int) -> tuple[Run, ...]:
+    """Pieces of strip of one tile about its middle."""
+    corners = polygon_mm(sides, build.side_mm, -build.wall_mm)
+    return _along_rim(build, catalogue, corners) if build.lighting == "rim" else _on_back(build, catalogue, corners)
+
+
+def _along_rim(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tuple[Run, ...]:
+    found = []
+    for start, end in zip(corners, np.roll(corners, -1, axis=0), strict=True):
+        side = float(np.hypot(*(end - start)))
+        along = (end - start) / side
+        inward = (-along[1], along[0])
+        at = start + along * build.end_gap_mm
+        found.append(
+            laid_run(
+                catalogue,
+                build.strips[0],
+                (float(at[0]), float(at[1]), build.rim_height_mm),
+                (float(along[0]), float(along[1]), 0.0),
+                (float(inward[0]), float(inward[1]), 0.0),
+                side - 2.0 * build.end_gap_mm,
+                "build.side_mm",
+            )
+        )
+    return tuple(found)
+
+
+def _on_back(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tuple[Run, ...]:
+    """Rows across the tile, as long as whole segments fit, spread evenly about the middle of its height."""
+    choice = build.strips[0]
+    strip = catalogue.strip(choice.strip)
+    low, high = float(corners[:, 1].min()), float(corners[:, 1].max())
+    count = max(math.floor((high - low - strip.width_mm) / build.row_spacing_mm) + 1, 1)
+    first = (low + high) / 2.0 - (count - 1) / 2.0 * build.row_spacing_mm
+    found = []
+    for index in range(count):
+        y = first + index * build.row_spacing_mm
+        spans = [_span(corners, y + offset) for offset in (-strip.width_mm / 2.0, strip.width_mm / 2.0)]
+        left, right = max(span[0] for span in spans), min(span[1] for span in spans)
+        room = right - left - 2.0 * build.end_gap_mm
+        if segments_in(strip, room) < 1:
+            continue
+        start = (left + build.end_gap_mm, y, 0.0)
+        found.append(laid_run(catalogue, choice, start, (1.0, 0.0, 0.0), (0.0, 0.0, 1.0), room, "build.side_mm"))
+    if not found:
+        raise DesignError(
+            "build.side_mm",
+            f"No row of “{strip.name}” fits in a tile: its segments are {length(strip.segment_mm)}. Make the tiles larger, or "
+            "take a strip with shorter segments.",
+        )
+    return tuple(found)
+
+
+def _span(corners: FloatArray, y_mm: float) -> tuple[float, float]:
+    """Left and right of a convex polygon at a height; nothing beside it."""
+    crossings = []
+    for (x0, y0), (x1, y1) in zip(corners.tolist(), np.roll(corners, -1, axis=0).tolist(), strict=True):
+        if min(y0, y1) <= y_mm <= max(y0, y1) and y0 != y1:
+            crossings.append(x0 + (x1 - x0) * (y_mm - y0) / (y1 - y0))
+    return (min(crossings), max(crossings)) if len(crossings) > 1 else (0.0, 0.0)
+
+
+def _sketch(
+    build: TileWall, unit: CavityLayout, chain: Chain, runs: tuple[Run, ...], pieces: dict[int, tuple[Run, ...]]
+) -> Sketch:
+    assert isinstance(unit.cavity, Cavity)
+    bodies = [tile_polygon_mm(build, index) for index in range(len(build.tiles))]
+    inner = [tile_polygon_mm(build, index, -build.wall_mm) for index in range(len(build.tiles))]
+    number = {tile: str(place + 1) for place, tile in enumerate(chain.order)}
+    plan = [Outline("body", corners) for corners in bodies]
+    plan += [Outline("back", corners, words=number[index]) for index, corners in enumerate(inner)]
+    plan += [Outline("strip", strip_in_plan(run)) for run in runs]
+    plan += [
+        Outline("path", _link_path(build, link.start, link.end, link.x_mm, link.y_mm), closed=False)
+        for link in chain.links
+    ]
+    section = unit.cavity.section
+    reach = reach_of(np.concatenate(bodies))
+    first = build.tiles[0]
+    cut_low, cut_high = float(section[:, 0].min()), float(section[:, 0].max())
+    depth = build.depth_mm
+    cut = [Outline("body", section), *(Outline("lit", line, closed=False) for line in unit.cavity.lit_lines)]
+    half = build.link_high_mm
+    cut.append(
+        Outline("part", np.array([[cut_low, 0.0], [cut_low + half, 0.0], [cut_low + half, half], [cut_low, half]]))
+    )
+    measures = [
+        Measure(
+            "build.side_mm",
+            "Side of a tile",
+            build.side_mm,
+            "plan",
+            "below",
+            first.x_mm - build.side_mm / 2,
+            first.x_mm + build.side_mm / 2,
+        ),
+        Measure("build.depth_mm", "Depth inside", depth, "cut", "left", 0.0, depth),
+    ]
+    if build.lighting == "rim":
+        measures.append(
+            Measure(
+                "build.rim_height_mm",
+                "Strip over the back",
+                build.rim_height_mm,
+                "cut",
+                "right",
+                0.0,
+                build.rim_height_mm,
+            )
+        )
+    return Sketch(
+        plan_mm=reach,
+        cut_mm=reach_of(section),
+        plan=tuple(plan),
+        cut=tuple(cut),
+        measures=tuple(measures),
+        handles=(Handle("build.depth_mm", "the lid", "cut", (cut_low, depth), (cut_high, depth), (0.0, 1.0), depth),),
+        things=tuple(
+            Thing("tile", index, f"tile {index + 1}, {_NAMES[tile.sides]}", tile.x_mm, tile.y_mm, bodies[index])
+            for index, tile in enumerate(build.tiles)
+        ),
+        choices=tuple(_choices(build)),
+        notes=tuple(_notes(build, pieces)),
+        seam=True,
+        cut_axis="y",
+    )
+
+
+def _link_path(build: TileWall, start: int, end: int, x_mm: float, y_mm: float) -> FloatArray:
+    one, other = build.tiles[start], build.tiles[end]
+    return np.array([[one.x_mm, one.y_mm], [x_mm, y_mm], [other.x_mm, other.y_mm]])
+
+
+def _choices(build: TileWall) -> list[Choice | Entry]:
+    found: list[Choice | Entry] = [
+        Choice("build.lighting", "Lit", build.lighting, _LIGHTINGS),
+        Entry("build.tiles", "Tiles", len(build.tiles), "count"),
+        Entry("build.wall_mm", "Walls, thick", build.wall_mm, "length"),
+    ]
+    if build.lighting == "back":
+        found.append(Entry("build.row_spacing_mm", "Rows apart", build.row_spacing_mm, "length"))
+    found += [
+        Choice("build.branches", "The chain goes", build.branches, _BRANCHES),
+        Entry("build.link_wide_mm", "Connector, wide", build.link_wide_mm, "length"),
+        Entry("build.link_high_mm", "Connector, high", build.link_high_mm, "length"),
+    ]
+    return found
+
+
+def _notes(build: TileWall, pieces: dict[int, tuple[Run, ...]]) -> list[str]:
+    """What each kind of tile takes."""
+    counts = Counter(tile.sides for tile in build.tiles)
+    found = []
+    for sides, count in sorted(counts.items()):
+        own = Counter(run.segments for run in pieces[sides])
+        strip = pieces[sides][0].strip
+        words = ", ".join(
+            f"{number} × {length(segments * strip.segment_mm)}" for segments, number in sorted(own.items())
+        )
+        leds = sum(run.emitters for run in pieces[sides])
+        found.append(f"{count} × {_NAMES[sides]}: {words} of strip, {leds} LEDs each.")
+    found.append(f"{len(build.tiles) - 1} links. Right-click a tile to add, remove, or begin there.")
+    return found

@@ -1,0 +1,164 @@
+"""Layout of the tube: strips along it, between the caps."""
+
+import math
+
+import numpy as np
+
+from gauze.core.design.tube import Tube
+from gauze.core.layout.built import BuiltLayout
+from gauze.core.layout.cavity_sketch import reach_of, rectangle
+from gauze.core.layout.inner import inner_faces
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.runs import Run, Vector, emitter_size_mm, filled, laid_run, pitches_of, sources_of, strip_in_plan
+from gauze.core.layout.shapes import surface_of
+from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
+from gauze.core.materials import Catalogue
+
+_CARRIERS = (("back", "on the back"), ("bed", "on a bed"), ("flanks", "on both flanks"))
+
+
+def lay_out_tube(tube: Tube, catalogue: Catalogue) -> BuiltLayout:
+    """Lay out a checked tube; raises :class:`gauze.core.errors.DesignError` where its strip does not fit."""
+    cavity = surface_of(tube.cavity, inner_faces(tube, catalogue))
+    choice = tube.strips[0]
+    strip = catalogue.strip(choice.strip)
+    room_mm = tube.length_mm - 2.0 * tube.end_spare_mm
+    runs = tuple(
+        laid_run(
+            catalogue, choice, (tube.end_spare_mm, *place), (1.0, 0.0, 0.0), (0.0, *facing), room_mm, "build.length_mm"
+        )
+        for place, facing in _carriers(tube, strip.width_mm)
+    )
+    unit = filled(
+        tube.cavity,
+        cavity,
+        sources_of(runs, tube.strips),
+        emitter_size_mm([strip]),
+        "build.diameter_mm",
+        pitches_of(strip),
+    )
+    return BuiltLayout((unit,), _sketch(tube, runs, cavity.section, cavity.lit_lines), (), runs)
+
+
+def _carriers(tube: Tube, strip_width_mm: float) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+    """Place (y, z) of each strip's middle on its carrier, and the way that it looks."""
+    radius = tube.diameter_mm / 2.0
+    if tube.carrier == "bed":
+        return [((0.0, tube.bed_height_mm), (0.0, 1.0))]
+    distance = math.sqrt(radius**2 - (strip_width_mm / 2.0) ** 2)  # a flat strip lies on a chord
+    angles = (0.0,) if tube.carrier == "back" else (-tube.flank_deg, tube.flank_deg)
+    found = []
+    for angle_deg in angles:
+        sine, cosine = math.sin(math.radians(angle_deg)), math.cos(math.radians(angle_deg))
+        found.append(((distance * sine, radius - distance * cosine), (-sine, cosine)))
+    return found
+
+
+def _sketch(tube: Tube, runs: tuple[Run, ...], section: FloatArray, lit: tuple[FloatArray, ...]) -> Sketch:
+    radius, spare = tube.diameter_mm / 2.0, tube.end_spare_mm
+    plan = [Outline("back", rectangle(0.0, -radius, tube.length_mm, tube.diameter_mm))]
+    if spare > 0:
+        plan += [
+            Outline("part", rectangle(left, -radius, spare, tube.diameter_mm), words="cap")
+            for left in (0.0, tube.length_mm - spare)
+        ]
+    plan += [Outline("strip", strip_in_plan(run)) for run in runs]
+    plan += [Outline("dark", gap) for run in runs[:1] for gap in _dark_ends(run, tube)]
+    cut = [Outline("body", section)]
+    if tube.carrier == "bed":
+        cut.append(Outline("part", _bed(tube), closed=False))
+    cut += [Outline("lit", line, closed=False) for line in lit]
+    cut += [Outline("strip", _strip_in_cut(run), closed=False) for run in runs]
+    measures = [
+        Measure("build.length_mm", "Length", tube.length_mm, "plan", "above", 0.0, tube.length_mm),
+        Measure("build.end_spare_mm", "Cap covers", spare, "plan", "below", 0.0, spare),
+        Measure("build.diameter_mm", "Inner diameter", tube.diameter_mm, "cut", "above", -radius, radius),
+    ]
+    if tube.lit_deg < 360 or tube.carrier == "flanks":
+        measures.append(_angle("build.lit_deg", "Lit around", tube.lit_deg, "° lit", 0, radius))
+    if tube.carrier == "bed":
+        measures.append(
+            Measure("build.bed_height_mm", "Bed, high", tube.bed_height_mm, "cut", "left", 0.0, tube.bed_height_mm)
+        )
+    if tube.carrier == "flanks":
+        measures.append(_angle("build.flank_deg", "Flanks from the back", tube.flank_deg, "° to the flanks", 1, radius))
+    strip = runs[0].strip
+    return Sketch(
+        plan_mm=(0.0, -radius, tube.length_mm, tube.diameter_mm),
+        cut_mm=reach_of(section),
+        plan=tuple(plan),
+        cut=tuple(cut),
+        measures=tuple(measures),
+        handles=(
+            Handle(
+                "build.length_mm",
+                "end of the tube",
+                "plan",
+                (tube.length_mm, -radius),
+                (tube.length_mm, radius),
+                (1.0, 0.0),
+                tube.length_mm,
+                snap=(2.0 * spare, strip.segment_mm),
+            ),
+            Handle(
+                "build.diameter_mm",
+                "wall of the tube",
+                "cut",
+                (radius, 0.0),
+                (radius, tube.diameter_mm),
+                (1.0, 0.0),
+                tube.diameter_mm,
+                2.0,
+            ),
+            *_carrier_handles(tube),
+        ),
+        choices=(
+            Choice("build.carrier", "Strip", tube.carrier, _CARRIERS),
+            Choice("build.lit_deg", "Round", tube.lit_deg, _rounds(tube)),
+        ),
+        cut_axis="y",
+    )
+
+
+def _rounds(tube: Tube) -> tuple[tuple[object, str], ...]:
+    slit = tube.lit_deg if tube.lit_deg < 360 else 120.0
+    return ((360.0, "lit all round"), (slit, f"slit of {slit:g}°"))
+
+
+def _angle(field: str, name: str, value: float, words: str, tier: int, radius: float) -> Measure:
+    return Measure(field, name, value, "cut", "right", 0.0, 2.0 * radius, kind="angle", words=words, tier=tier)
+
+
+def _carrier_handles(tube: Tube) -> list[Handle]:
+    if tube.carrier != "bed":
+        return []
+    half = tube.diameter_mm / 2.0
+    height = tube.bed_height_mm
+    return [
+        Handle("build.bed_height_mm", "the bed", "cut", (-half, height), (half, height), (0.0, 1.0), height),
+    ]
+
+
+def _bed(tube: Tube) -> FloatArray:
+    radius = tube.diameter_mm / 2.0
+    half = math.sqrt(max(radius**2 - (radius - tube.bed_height_mm) ** 2, 0.0))
+    return np.array([[-half, tube.bed_height_mm], [half, tube.bed_height_mm]])
+
+
+def _strip_in_cut(run: Run) -> FloatArray:
+    """A strip in section: a line across the way that it looks."""
+    half, (_, up, out) = run.strip.width_mm / 2.0, run.facing
+    middle: Vector = run.start_mm
+    return np.array([[middle[1] - half * out, middle[2] + half * up], [middle[1] + half * out, middle[2] - half * up]])
+
+
+def _dark_ends(run: Run, tube: Tube) -> list[FloatArray]:
+    """What the cut marks leave between caps and strip."""
+    radius, half_mm = tube.diameter_mm / 2.0, 0.5
+    found = []
+    if run.start_gap_mm > half_mm:
+        found.append(rectangle(tube.end_spare_mm, -radius, run.start_gap_mm, tube.diameter_mm))
+    if run.end_gap_mm > half_mm:
+        end = run.start_mm[0] + run.length_mm
+        found.append(rectangle(end, -radius, run.end_gap_mm, tube.diameter_mm))
+    return found

@@ -1,0 +1,255 @@
+"""Paints a build's drawing as a whole, keeping what is costly from one painting to the next."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPen, QPixmap
+from scipy.ndimage import distance_transform_edt
+
+from gauze.core.design import Design
+from gauze.core.evaluate import CavityEvaluation, Evaluation
+from gauze.core.evaluate.profile import Profile, profile_along_u
+from gauze.core.formats.picture import face_picture
+from gauze.core.layout import BuiltLayout
+from gauze.core.layout.sketch import Handle, Sketch, Thing, Where
+from gauze.core.optics.appearance import Picture
+from gauze.core.units import LengthUnit, format_length, format_number
+from gauze.core.units.length import format_distance
+from gauze.ui.canvas.build_geometry import Range, Sheet, Window
+from gauze.ui.canvas.dimensions import TIER, Dimension
+from gauze.ui.canvas.paint_build import face_path, paint_cut, paint_grips, paint_hold, paint_plan
+from gauze.ui.canvas.paint_build_profile import paint_cut_line, paint_profile
+from gauze.ui.canvas.paint_dimensions import paint_dimensions, paint_scale
+from gauze.ui.canvas.paint_plan import to_qimage, to_qrect
+from gauze.ui.text import tr
+from gauze.ui.theme import Theme
+from gauze.ui.view_state import ViewState
+
+_KEPT_PICTURES = 2  # this variant's and the other's
+
+
+@dataclass(frozen=True)
+class BuildScene:
+    """A design laid out, its light as far as it is known, and the light of another to be set against it."""
+
+    design: Design
+    layout: BuiltLayout
+    evaluation: Evaluation | None
+    other: Evaluation | None = None
+
+
+class BuildPainter:
+    """Paints the drawings; pictures, outlines and profile are made anew only when they change."""
+
+    def __init__(self) -> None:
+        self._pictures: dict[tuple[int, object], tuple[Evaluation, QImage]] = {}
+        self._profile: tuple[Evaluation, float, Profile | None] | None = None
+        self._path: tuple[BuiltLayout, Window, QPainterPath] | None = None
+        self._drawn: tuple[BuiltLayout, object, QPixmap] | None = None
+
+    def paint(
+        self,
+        painter: QPainter,
+        area: QRectF,
+        scene: BuildScene,
+        sheet: Sheet,
+        state: ViewState,
+        theme: Theme,
+        unit: LengthUnit,
+    ) -> None:
+        """Paint plan, face, side cut and profile."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+        painter.drawPixmap(0, 0, self._body(painter, area, scene, sheet, theme))
+        self._paint_face(painter, scene, sheet, state, theme)
+        sketch = scene.layout.sketch
+        if not sheet.seam:
+            words = tr("plan, {size}").format(size=_size(sketch.plan_mm, unit))
+            _title(painter, sheet.plan, theme, words, _tiers_above(sketch, "plan"))
+        words = tr("side cut, {size}").format(size=_size(sketch.cut_mm, unit))
+        _title(painter, sheet.cut, theme, words, _tiers_above(sketch, "cut"))
+        if scene.evaluation is not None:
+            self._paint_profile(painter, scene.evaluation, sheet, state, theme, unit)
+            if state.false_colour:
+                even = scene.evaluation.evenness
+                bar = QRectF(area.width() - 236, area.height() - 34, 220, 9)
+                paint_scale(painter, bar, theme, even.min_cd_m2, even.max_cd_m2)
+
+    def paint_inputs(
+        self,
+        painter: QPainter,
+        sheet: Sheet,
+        layout: BuiltLayout,
+        theme: Theme,
+        dimensions: Sequence[Dimension],
+        keys: tuple[str | None, str | None, str | None],
+        lively: Handle | Thing | None,
+    ) -> None:
+        """Paint dimensions and handles; ``keys`` are of those hovered, focused and refused."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+        for where in ("plan", "cut"):
+            own = [handle for handle in layout.sketch.handles if handle.where == where]
+            paint_grips(painter, sheet.plan if where == "plan" else sheet.cut, own, theme)
+        if lively is not None:
+            where = lively.where if isinstance(lively, Handle) else "plan"
+            paint_hold(painter, sheet.window(where), lively, theme)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        paint_dimensions(painter, theme, dimensions, *keys)
+
+    def _body(self, painter: QPainter, area: QRectF, scene: BuildScene, sheet: Sheet, theme: Theme) -> QPixmap:
+        """Plan and side cut, painted anew only when they change: there may be very many emitters."""
+        device = painter.device()
+        ratio = device.devicePixelRatioF() if device is not None else 1.0
+        key = (sheet.plan, sheet.cut, theme.name, area.width(), area.height(), ratio)
+        if self._drawn is None or self._drawn[0] is not scene.layout or self._drawn[1] != key:
+            pixmap = QPixmap(max(int(area.width() * ratio), 1), max(int(area.height() * ratio), 1))
+            pixmap.setDevicePixelRatio(ratio)
+            pixmap.fill(Qt.GlobalColor.transparent)
+            own = QPainter(pixmap)
+            own.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+            paint_plan(own, sheet.plan, scene.layout, theme)
+            paint_cut(own, sheet.cut, scene.layout, theme)
+            own.end()
+            self._drawn = (scene.layout, key, pixmap)
+        return self._drawn[2]
+
+    # -- the lit face ----------------------------------------------------------------------------------------------
+
+    def _paint_face(self, painter: QPainter, scene: BuildScene, sheet: Sheet, state: ViewState, theme: Theme) -> None:
+        window, rect = sheet.face, to_qrect(sheet.face.rect)
+        evaluation = scene.evaluation
+        if evaluation is None:
+            painter.setPen(QPen(theme.colour("line"), 1.0))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(rect)
+            _title(painter, window, theme, tr("lit face: being computed …"))
+            return
+        seam_x = rect.left() + state.seam_share * rect.width()
+        lit = QRectF(seam_x, 0.0, 1e5, 1e5) if sheet.seam or scene.other is not None else None
+        self._paint_light(painter, window, scene, evaluation, state, lit)
+        if scene.other is not None:
+            self._paint_light(painter, window, scene, scene.other, state, QRectF(-1e5, 0.0, 1e5 + seam_x, 1e5))
+        outline = self._outline(scene, window)
+        if not outline.isEmpty():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("line"), 1.0))
+            painter.drawPath(outline)
+        if lit is None:
+            _title(painter, window, theme, _face_words(evaluation))
+        else:
+            right = tr("this design") if scene.other is not None else tr("lit face")
+            left = scene.other.design.name if scene.other is not None else tr("bare")
+            _paint_seam(painter, rect, theme, seam_x, (left, right))
+
+    def _paint_light(
+        self,
+        painter: QPainter,
+        window: Window,
+        scene: BuildScene,
+        evaluation: Evaluation,
+        state: ViewState,
+        part: QRectF | None,
+    ) -> None:
+        image = self._image(evaluation, state)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
+        if part is not None:
+            painter.setClipRect(part)
+        outline = self._outline(scene, window) if evaluation is scene.evaluation else QPainterPath()
+        if not outline.isEmpty():
+            painter.setClipPath(outline, Qt.ClipOperation.IntersectClip)
+        left, low = float(evaluation.x_mm[0]), float(evaluation.y_mm[0])
+        step_x, step_y = (float(axis[1] - axis[0]) for axis in (evaluation.x_mm, evaluation.y_mm))
+        x0, x1 = window.x(left - step_x / 2), window.x(float(evaluation.x_mm[-1]) + step_x / 2)
+        y0, y1 = window.y(float(evaluation.y_mm[-1]) + step_y / 2), window.y(low - step_y / 2)
+        painter.drawImage(QRectF(x0, y0, x1 - x0, y1 - y0), image, QRectF(image.rect()))
+        painter.restore()
+
+    def _outline(self, scene: BuildScene, window: Window) -> QPainterPath:
+        """Outline of an unrolled face; nothing where several stand in the plan, each with its own."""
+        if scene.layout.stands or not isinstance(scene.evaluation, CavityEvaluation):
+            return QPainterPath()
+        if self._path is None or self._path[0] is not scene.layout or self._path[1] != window:
+            self._path = (scene.layout, window, face_path(window, scene.layout.unit))
+        return self._path[2]
+
+    def _image(self, evaluation: Evaluation, state: ViewState) -> QImage:
+        """The lit face; where an outline cuts it off, it is carried on beside it."""
+        look = (state.exposure_stops, state.room_lx, state.false_colour)
+        key = (id(evaluation), look)
+        if key not in self._pictures:
+            picture = face_picture(
+                evaluation,
+                room_lx=state.room_lx,
+                exposure_stops=state.exposure_stops,
+                false=state.false_colour,
+            )
+            while len(self._pictures) >= _KEPT_PICTURES:
+                self._pictures.pop(next(iter(self._pictures)))
+            filled = _filled(picture) if isinstance(evaluation, CavityEvaluation) else picture
+            self._pictures[key] = (evaluation, to_qimage(filled))
+        return self._pictures[key][1]
+
+    def _paint_profile(
+        self, painter: QPainter, evaluation: Evaluation, sheet: Sheet, state: ViewState, theme: Theme, unit: LengthUnit
+    ) -> None:
+        """Paint the luminance along the cut."""
+        face = sheet.face
+        v_mm = state.cut_share * face.rect.height / face.scale + face.low_mm
+        if self._profile is None or self._profile[0] is not evaluation or self._profile[1] != v_mm:
+            self._profile = (evaluation, v_mm, profile_along_u(evaluation, v_mm))
+        paint_cut_line(painter, face, v_mm, theme)
+        profile = self._profile[2]
+        if profile is None:
+            return
+        purpose = evaluation.design.purpose
+        distance = format_distance(purpose.viewing_distance_mm, unit)
+        seen_from = (
+            tr("by the camera") if purpose.viewer == "camera" else tr("from {distance}").format(distance=distance)
+        )
+        paint_profile(painter, to_qrect(sheet.profile), face, profile, theme, seen_from)
+
+
+def _face_words(evaluation: Evaluation) -> str:
+    even = evaluation.evenness
+    return tr("lit face{unrolled}, {least} to {most} cd/m²").format(
+        unrolled="" if evaluation.opening_mm[2] == 0 else tr(", unrolled"),
+        least=format_number(even.min_cd_m2),
+        most=format_number(even.max_cd_m2),
+    )
+
+
+def _paint_seam(painter: QPainter, face: QRectF, theme: Theme, seam_x: float, words: tuple[str, str]) -> None:
+    painter.setPen(QPen(theme.colour("accent"), 1.0))
+    painter.drawLine(QPointF(seam_x, face.top() - 2), QPointF(seam_x, face.bottom()))
+    painter.setBrush(theme.colour("accent"))
+    painter.drawRoundedRect(QRectF(seam_x - 6, face.top() - 17, 12, 14), 3, 3)
+    painter.setPen(theme.colour("ink_dim"))
+    left, right = words
+    width = painter.fontMetrics().horizontalAdvance(left)
+    painter.drawText(QPointF(seam_x - 12 - width, face.top() - 6), left)
+    painter.drawText(QPointF(seam_x + 12, face.top() - 6), right)
+
+
+def _tiers_above(sketch: Sketch, where: Where) -> int:
+    above = (one.tier + 1 for one in sketch.measures if one.where == where and one.edge == "above")
+    return max(above, default=0)
+
+
+def _title(painter: QPainter, window: Window, theme: Theme, words: str, tiers: int = 0) -> None:
+    """Write what a drawing shows, above its dimensions."""
+    painter.setPen(theme.colour("ink_dim"))
+    painter.drawText(QPointF(window.rect.x, window.rect.y - 8 - tiers * (TIER + 2)), words)
+
+
+def _size(reach_mm: Range, unit: LengthUnit) -> str:
+    return f"{format_length(reach_mm[2], unit)} × {format_length(reach_mm[3], unit)}"
+
+
+def _filled(picture: Picture) -> Picture:
+    """Give the pixels beside the face the colour of the nearest on it: no seam where the outline cuts through a pixel."""
+    if picture.shape[2] == 3:
+        return picture
+    row, column = distance_transform_edt(picture[..., 3] == 0, return_distances=False, return_indices=True)
+    return np.ascontiguousarray(picture[row, column, :3])
