@@ -1,13 +1,48 @@
 """The demo: a small print room by a tidal harbour. All names and readings are invented."""
 
+from dataclasses import dataclass
 from importlib import resources
+
+
+@dataclass(frozen=True)
+class Demo:
+    """A design of the scene: its file, its family in words, and what such a build is for."""
+
+    key: str
+    family: str
+    purpose: str
+
+    def read(self) -> bytes:
+        """Return its design file."""
+        return resources.files("gauze.demo").joinpath(f"{self.key}.gauze").read_bytes()
+
+
+DEMOS = (
+    Demo("proofing_panel", "Strip panel", "An even face to look at or to light with: rows of strip on a flat back"),
+    Demo("tide_board", "Pixel display", "Text, clock or picture in crisp pixels, or in one glow"),
+    Demo("rack_tube", "Tube", "A glowing line, round or behind a slit"),
+    Demo("sign_frame", "Channel frame", "A lit outline with mitred corners, in any number of sides"),
+    Demo("press_bars", "Channel bars", "Straight bars end to end, in zones that switch apart"),
+    Demo("stair_tiles", "Tile wall", "Triangles, squares, hexagons joined edge to edge"),
+    Demo("negative_face", "Edge-lit face", "A thin face to trace or inspect on, lit from its rim"),
+    Demo("reading_head", "Reflector head", "Much light from one small board: a funnel with film"),
+    Demo("corner_wash", "Indirect lamp", "A wall or a corner washed with light, the strip unseen"),
+    Demo("float_string", "Shell string", "Single pixels in balls or cups, spread over a wall"),
+    Demo("glow_board", "Glow board", "Rows of pixels behind a sheet that blends them"),
+    Demo("harbour_sign", "Loose emitters", "What no family covers: any LEDs, from a table, in any shape"),
+)
+
+
+def demo(key: str) -> Demo:
+    """Return a demo by its key; raises :class:`KeyError`."""
+    return {one.key: one for one in DEMOS}[key]
 
 
 def demo_design_bytes() -> bytes:
     """Return the design file of the proofing panel over the press."""
-    return resources.files("gauze.demo").joinpath("proofing_panel.gauze").read_bytes()
+    return DEMOS[0].read()
 
 
 def demo_sign_bytes() -> bytes:
     """Return the design file of the sign over the harbour door: loose emitters in a prism, some of a measured distribution."""
-    return resources.files("gauze.demo").joinpath("harbour_sign.gauze").read_bytes()
+    return demo("harbour_sign").read()

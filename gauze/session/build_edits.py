@@ -1,14 +1,19 @@
 """The edits that the drawing of a build offers: its choices by their path, things moved by hand."""
 
+import math
+from collections.abc import Callable
 from typing import Any
 
 import msgspec
+import numpy as np
 
 from gauze.core.design import Design, LooseEmitters
 from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.design.fields import get_field, with_field
+from gauze.core.design.tile_wall import MOST_TILES, Tile, TileWall
 from gauze.core.errors import DesignError, QuantityError
 from gauze.core.layout.sketch import Thing, Together
+from gauze.core.layout.tile_chain import free_places, free_places_beside
 from gauze.core.units import LengthUnit, parse_length, parse_number
 from gauze.session.edits import with_build
 
@@ -44,6 +49,8 @@ def with_choice_at(design: Design, field: str, value: Any) -> Design:
         for path, one in value.changes:
             design = with_choice_at(design, path, one)
         return design
+    if isinstance(design.build, TileWall) and field == "build.tiles" and isinstance(value, int | float):
+        return with_tile_count(design, value)
     present = get_field(design, field)
     if isinstance(present, tuple) and isinstance(value, int | float):
         value = _as_many(present, value, field)
@@ -70,6 +77,90 @@ def with_dragged(design: Design, field: str, value: float) -> Design:
     return with_choice_at(design, field, max(exact, _LEAST_MM))
 
 
+Change = Callable[[Design], Design]
+
+
+def thing_edits(design: Design, thing: Thing) -> list[tuple[str, Change]]:
+    """What can be done with a thing besides moving it: names and changes."""
+    build = design.build
+    if isinstance(build, TileWall):
+        return _tile_edits(build, thing)
+    if isinstance(build, LooseEmitters):
+        copied = msgspec.structs.replace(build.emitters[thing.index], x_mm=build.emitters[thing.index].x_mm + 5.0)
+        found: list[tuple[str, Change]] = [
+            ("Copy emitter", lambda one: with_build(one, emitters=(*build.emitters, copied))),
+        ]
+        if len(build.emitters) > 1:
+            found.append(
+                ("Remove emitter", lambda one: with_build(one, emitters=_without(build.emitters, thing.index)))
+            )
+        return found
+    if isinstance(build, ChannelBar):
+        corners, index = build.corners_mm, thing.index
+        following = corners[(index + 1) % len(corners)] if index + 1 < len(corners) or build.closed else None
+        found = []
+        if following is not None:
+            middle = tuple(round((a + b) / 2.0 + 20.0, 1) for a, b in zip(corners[index], following, strict=True))
+            longer = (*corners[: index + 1], middle, *corners[index + 1 :])
+            found.append(("Insert corner", lambda one: with_build(one, corners_mm=longer)))
+        if len(corners) > (3 if build.closed else 2):
+            found.append(("Remove corner", lambda one: with_build(one, corners_mm=_without(corners, index))))
+        return found
+    return []
+
+
+def _without(items: tuple[Any, ...], index: int) -> tuple[Any, ...]:
+    return (*items[:index], *items[index + 1 :])
+
+
+def _tile_edits(build: TileWall, thing: Thing) -> list[tuple[str, Change]]:
+    index = thing.index
+    found: list[tuple[str, Change]] = []
+    for sides, name in ((3, "triangle"), (4, "square"), (6, "hexagon")):
+        place = next(iter(free_places_beside(build, index, sides)), None)
+        if place is not None:
+            tiles = (*build.tiles, place)
+            found.append((f"Add {name} beside", lambda one, tiles=tiles: with_tiles(one, tiles)))  # type: ignore[misc]
+    if len(build.tiles) > 1:
+        found.append(("Remove tile", lambda one: with_tiles(one, _without(build.tiles, index))))
+        found.append(("Begin the chain here", lambda one: with_build(one, first=index, chain=())))
+    return found
+
+
+def with_tiles(design: Design, tiles: tuple[Tile, ...]) -> Design:
+    """Return the design with other tiles; an order of the chain that was chosen by hand no longer holds."""
+    build = design.build
+    first = build.first if isinstance(build, TileWall) and build.first < len(tiles) else 0
+    return with_build(design, tiles=tiles, chain=(), first=first)
+
+
+def with_tile_count(design: Design, count: float) -> Design:
+    """Add tiles like the last one at free edges, or take the last ones away."""
+    build = design.build
+    assert isinstance(build, TileWall)
+    if count != int(count) or not 1 <= count <= MOST_TILES:
+        raise DesignError("build.tiles", f"{count:g} will not do: give a whole number from 1 to {MOST_TILES}.")
+    tiles = build.tiles[: int(count)]
+    grown = msgspec.structs.replace(build, tiles=tiles)
+    middle = np.array([(tile.x_mm, tile.y_mm) for tile in tiles]).mean(axis=0)
+    while len(grown.tiles) < count:
+        places = free_places(grown, tiles[-1].sides)
+        if not places:
+            raise DesignError("build.tiles", "No edge is free for another tile: move one away.")
+        nearest = min(places, key=lambda one: math.hypot(one.x_mm - middle[0], one.y_mm - middle[1]))
+        grown = msgspec.structs.replace(grown, tiles=(*grown.tiles, nearest))
+    return with_tiles(design, grown.tiles)
+
+
+def _tile_at(build: TileWall, index: int, x_mm: float, y_mm: float) -> Tile:
+    """The free place on the lattice that is nearest to where a tile is held; alone it lies where it is held."""
+    tile = build.tiles[index]
+    if len(build.tiles) == 1:
+        return msgspec.structs.replace(tile, x_mm=round(x_mm, 1), y_mm=round(y_mm, 1))
+    places = [*free_places(build, tile.sides, index), tile]
+    return min(places, key=lambda one: math.hypot(one.x_mm - x_mm, one.y_mm - y_mm))
+
+
 def with_moved(design: Design, thing: Thing, dx_mm: float, dy_mm: float) -> Design:
     """Return the design with a thing moved from where it was drawn."""
     if thing.kind == "emitter" and isinstance(design.build, LooseEmitters):
@@ -78,6 +169,10 @@ def with_moved(design: Design, thing: Thing, dx_mm: float, dy_mm: float) -> Desi
             emitters[thing.index], x_mm=round(thing.x_mm + dx_mm, 1), y_mm=round(thing.y_mm + dy_mm, 1)
         )
         return with_build(design, emitters=tuple(emitters))
+    if thing.kind == "tile" and isinstance(design.build, TileWall):
+        tiles = list(design.build.tiles)
+        tiles[thing.index] = _tile_at(design.build, thing.index, thing.x_mm + dx_mm, thing.y_mm + dy_mm)
+        return with_tiles(design, tuple(tiles)) if tuple(tiles) != design.build.tiles else design
     if thing.kind == "corner" and isinstance(design.build, ChannelBar):
         corners = list(design.build.corners_mm)
         corners[thing.index] = (round(thing.x_mm + dx_mm, 1), round(thing.y_mm + dy_mm, 1))

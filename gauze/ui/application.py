@@ -62,6 +62,8 @@ def run_application(arguments: argparse.Namespace) -> int:
     if path is not None:
         window.bench.remember_file(path)
     found = find_recoverable(recovery_folder(), window.bench.catalogue)
+    if not found and path is None and arguments.command == "open":
+        QTimer.singleShot(0, window.start.open)
     if found:
         QTimer.singleShot(0, lambda: window.files.offer_recovery(found))
     return application.exec()

@@ -5,10 +5,14 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class ViewState:
-    """``seam_share`` and ``cut_share`` from 0 to 1 of the face's width and height; exposure in stops."""
+    """``seam_share`` and ``cut_share`` from 0 to 1 of the face's width and height; exposure in stops.
+
+    ``from_back`` shows a build mirrored, as it is wired.
+    """
 
     seam_share: float = 0.42
     cut_share: float = 0.5
     exposure_stops: float = 0.0
     room_lx: float = 0.0
     false_colour: bool = False
+    from_back: bool = False

@@ -10,7 +10,18 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from gauze.core.design import Design, LooseEmitters
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError, GauzeError
-from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
+from gauze.core.evaluate import (
+    AT_REST,
+    SMALL_PICTURE,
+    WHILE_DRAGGING,
+    Detail,
+    Evaluation,
+    Finding,
+    Fix,
+    evaluate,
+    find,
+    search_fixes,
+)
 from gauze.core.evaluate.candidates import Candidate, light_candidate
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.layout import AnyLayout, Layout, panel_layout
@@ -64,6 +75,13 @@ class TrayRequest:
 
 
 @dataclass(frozen=True)
+class DemosRequest:
+    """The demo designs, to be lit coarsely for the start place."""
+
+    designs: tuple[tuple[object, Design], ...]
+
+
+@dataclass(frozen=True)
 class TableRequest:
     """A table of emitters to be read, and the design that was open then."""
 
@@ -85,9 +103,13 @@ class Workbench(QObject):
     field_lit = pyqtSignal(object)  # TradeOff
     field_progress = pyqtSignal(float)
     settings_changed = pyqtSignal()
+    other_lit = pyqtSignal(object)  # LightResult
+    demo_lit = pyqtSignal(object, object)  # its key, Evaluation
     table_read = pyqtSignal(object, object)  # TableRequest, Document
     table_refused = pyqtSignal(str, str)  # name of the file, message
     _table_reported = pyqtSignal(object)
+    _demos_reported = pyqtSignal(object)
+    _other_reported = pyqtSignal(object)
     _light_reported = pyqtSignal(object)
     _fixes_reported = pyqtSignal(object)
     _tray_reported = pyqtSignal(object)
@@ -124,6 +146,12 @@ class Workbench(QObject):
             self._do_table, self._table_reported.emit, "table", lambda _running: False
         )
         self._table_reported.connect(self._on_table)
+        self._demos: NewestJob[DemosRequest, None] = NewestJob(self._do_demos, self._demos_reported.emit, "demos")
+        self._demos_reported.connect(self._on_background)
+        self._other: NewestJob[LightRequest, LightResult] = NewestJob(
+            self._do_light, self._other_reported.emit, "other"
+        )
+        self._other_reported.connect(self._on_other)
         self._light_reported.connect(self._on_light)
         self._fixes_reported.connect(self._on_background)
         self._tray_reported.connect(self._on_tray)
@@ -180,7 +208,16 @@ class Workbench(QObject):
         """End the jobs; a document that is saved or discarded leaves nothing behind."""
         self._rest.stop()
         self._keep.stop()
-        for job in (self._light, self._fixes, self._tray, self._export, self._field, self._table):
+        for job in (
+            self._light,
+            self._fixes,
+            self._tray,
+            self._export,
+            self._field,
+            self._table,
+            self._demos,
+            self._other,
+        ):
             job.close()
         self._autosave.drop()
 
@@ -332,6 +369,32 @@ class Workbench(QObject):
             raise outcome.error  # a defect of ours
         elif outcome.result is not None:
             self.table_read.emit(outcome.request, outcome.result)
+
+    def light_other(self, design: Design) -> None:
+        """Light another design exactly, to be set against the open one."""
+        self._other.submit(LightRequest(design, AT_REST, self.unit))
+
+    def cancel_other(self) -> None:
+        """Stop lighting it."""
+        self._other.cancel()
+
+    def _on_other(self, outcome: Outcome[LightRequest, LightResult]) -> None:
+        if outcome.error is not None:
+            self._report(outcome.error)
+        elif outcome.result is not None:
+            self.other_lit.emit(outcome.result)
+
+    def light_demos(self, designs: tuple[tuple[object, Design], ...]) -> None:
+        """Light designs coarsely, one after the other, each told by its key."""
+        self._demos.submit(DemosRequest(designs))
+
+    def cancel_demos(self) -> None:
+        """Stop lighting them."""
+        self._demos.cancel()
+
+    def _do_demos(self, request: DemosRequest, cancelled: Callable[[], bool]) -> None:
+        for key, design in request.designs:
+            self.demo_lit.emit(key, evaluate(design, self.catalogue, SMALL_PICTURE, cancelled))
 
     def run_export(self, write: Callable[[], None]) -> None:
         """Write a file off the interface thread; an error is told through ``failed``."""

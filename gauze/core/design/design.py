@@ -47,6 +47,7 @@ _CHECKS: dict[type, Callable[[Any, Catalogue], None]] = {
 
 Distance = Annotated[float, msgspec.Meta(ge=20, le=100_000)]
 
+MOST_KEPT = 12
 LONGEST_NAME = 120  # characters
 OWN_PREFIX = "own-"  # of the ids of own sheets, so that they never meet one of the catalogue
 
@@ -86,12 +87,21 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     camera_contrast_limit: Annotated[float, msgspec.Meta(ge=0.001, le=0.5)] = 0.02
 
 
+class KeptVersion(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """An earlier version of a design, kept beside it to be set against."""
+
+    name: Annotated[str, msgspec.Meta(max_length=LONGEST_NAME)]
+    purpose: Purpose
+    build: Build
+    own_diffusers: tuple[OwnDiffuser, ...] = ()
+
+
 class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """The document: one build with its purpose.
 
     ``build`` is a tagged union over the families; a family is added by its class in ``Build``, and its check.
     ``own_diffusers`` are the builder's own sheets that the build may name, so that a file stands by itself.
-    ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None.
+    ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None. ``kept`` are earlier versions.
     """
 
     name: str
@@ -99,6 +109,7 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     build: Build
     own_diffusers: tuple[OwnDiffuser, ...] = ()
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
+    kept: tuple[KeptVersion, ...] = ()
 
     @property
     def loose(self) -> LooseEmitters:
@@ -127,6 +138,8 @@ def check_design(design: Design, catalogue: Catalogue) -> None:
     check_limits(design, "design")
     check_limits(design.purpose, "purpose")
     check_limits(design.purpose.target, "purpose.target")
+    if len(design.kept) > MOST_KEPT:
+        raise DesignError("kept", f"At most {MOST_KEPT} versions can be kept: forget one first.")
     own = catalogue_of(design, catalogue)
     _CHECKS[type(design.build)](design.build, own)
 

@@ -13,7 +13,7 @@ from gauze.core.errors import DesignError, length
 from gauze.core.materials import Catalogue
 
 MOST_TILES = 200
-_OVERLAP_MM = 0.5  # by which tiles may lie in each other: rounding of where they were placed
+OVERLAP_MM = 0.5  # by which tiles may lie in each other: rounding of where they were placed
 _NAMES = {3: "triangle", 4: "square", 6: "hexagon"}
 
 
@@ -113,21 +113,21 @@ def _check_height(build: TileWall, catalogue: Catalogue) -> None:
 
 
 def _check_overlaps(build: TileWall) -> None:
-    polygons = [tile_polygon_mm(build, index, -_OVERLAP_MM / 2.0) for index in range(len(build.tiles))]
+    polygons = [tile_polygon_mm(build, index, -OVERLAP_MM / 2.0) for index in range(len(build.tiles))]
     middles = np.array([(tile.x_mm, tile.y_mm) for tile in build.tiles])
     radii = np.array([np.hypot(*(polygon - middle).T).max() for polygon, middle in zip(polygons, middles, strict=True)])
     for index in range(1, len(polygons)):
         away = np.hypot(*(middles[:index] - middles[index]).T)
         for other in np.flatnonzero(away < radii[:index] + radii[index]):
-            if _overlap(polygons[index], polygons[int(other)]):
+            if overlap(polygons[index], polygons[int(other)]):
                 raise DesignError(
                     f"build.tiles[{index}]",
                     f"Tile {index + 1} lies on tile {int(other) + 1}: move one of them to a free edge.",
                 )
 
 
-def _overlap(one: np.ndarray, other: np.ndarray) -> bool:
-    """Whether two convex polygons share any area: no side of either separates them."""
+def overlap(one: np.ndarray, other: np.ndarray) -> bool:
+    """Whether two convex polygons of shapes (n, 2), (m, 2) share any area: no side of either separates them."""
     for polygon in (one, other):
         sides = np.roll(polygon, -1, axis=0) - polygon
         for side in sides:

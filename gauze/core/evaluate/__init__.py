@@ -1,7 +1,7 @@
 """Where the solvers are joined: a design evaluated, its findings, and the fixes that would help."""
 
 from gauze.core.evaluate.cavity import CavityEvaluation
-from gauze.core.evaluate.evaluation import AT_REST, WHILE_DRAGGING, Detail, Evaluation
+from gauze.core.evaluate.evaluation import AT_REST, SMALL_PICTURE, WHILE_DRAGGING, Detail, Evaluation
 from gauze.core.evaluate.families import evaluate
 from gauze.core.evaluate.finding import Caution, Figure, Finding, Fix, State
 from gauze.core.evaluate.findings import find
@@ -12,6 +12,7 @@ from gauze.core.layout import lay_out
 
 __all__ = [
     "AT_REST",
+    "SMALL_PICTURE",
     "WHILE_DRAGGING",
     "BoxEvaluation",
     "Caution",

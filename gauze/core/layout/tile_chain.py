@@ -9,7 +9,7 @@ import numpy as np
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import breadth_first_order, connected_components
 
-from gauze.core.design.tile_wall import Tile, TileWall, apothem_mm, tile_polygon_mm
+from gauze.core.design.tile_wall import OVERLAP_MM, Tile, TileWall, apothem_mm, overlap, polygon_mm, tile_polygon_mm
 from gauze.core.errors import DesignError
 from gauze.core.layout.model import FloatArray
 
@@ -183,15 +183,29 @@ def beside(build: TileWall, index: int, edge: int, sides: int) -> Tile:
     )
 
 
+def free_places_beside(build: TileWall, index: int, sides: int) -> list[Tile]:
+    """Places at the free edges of one tile where another of so many sides could lie."""
+    every = {(round(one.x_mm), round(one.y_mm)) for one in free_places(build, sides)}
+    own = [beside(build, index, edge, sides) for edge in range(build.tiles[index].sides)]
+    return [one for one in own if (round(one.x_mm), round(one.y_mm)) in every]
+
+
 def free_places(build: TileWall, sides: int, without: int | None = None) -> list[Tile]:
     """Places at free edges where a tile of so many sides could lie; ``without`` leaves a tile out that is to be moved."""
     kept = [index for index in range(len(build.tiles)) if index != without]
     found: dict[tuple[float, float], Tile] = {}
+    outlines = [tile_polygon_mm(build, index, -OVERLAP_MM / 2.0) for index in kept]
     middles = np.array([(build.tiles[index].x_mm, build.tiles[index].y_mm) for index in kept])
-    least = apothem_mm(sides, build.side_mm) + min(apothem_mm(build.tiles[i].sides, build.side_mm) for i in kept) - 1.0
     for index in kept:
         for edge in range(build.tiles[index].sides):
             one = beside(build, index, edge, sides)
-            if np.hypot(*(middles - [one.x_mm, one.y_mm]).T).min() >= least:
-                found[(round(one.x_mm), round(one.y_mm))] = one
+            key = (round(one.x_mm), round(one.y_mm))
+            if key not in found and _is_free(one, build.side_mm, outlines, middles):
+                found[key] = one
     return list(found.values())
+
+
+def _is_free(tile: Tile, side_mm: float, outlines: list[FloatArray], middles: FloatArray) -> bool:
+    own = polygon_mm(tile.sides, side_mm, -OVERLAP_MM / 2.0, tile.x_mm, tile.y_mm, tile.turn_deg)
+    near = np.flatnonzero(np.hypot(*(middles - [tile.x_mm, tile.y_mm]).T) < 2.2 * side_mm)
+    return not any(overlap(own, outlines[int(other)]) for other in near)

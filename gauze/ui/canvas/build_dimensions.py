@@ -41,7 +41,7 @@ def _dimension(maker: Maker, window: Window, measure: Measure) -> Dimension:
     if measure.kind != "length":
         return _words(maker, window, measure, edge, side)
     if measure.edge in ("above", "below"):
-        start, end = window.x(measure.start_mm), window.x(measure.end_mm)
+        start, end = sorted((window.x(measure.start_mm), window.x(measure.end_mm)))
         return maker.horizontal(
             measure.field,
             measure.field,

@@ -32,9 +32,12 @@ class Window:
     scale: float
     left_mm: float
     low_mm: float
+    mirrored: bool = False
 
     def x(self, value_mm: Place) -> Place:
         """Pixel of a place to the right, or of many."""
+        if self.mirrored:
+            return self.rect.right - (value_mm - self.left_mm) * self.scale
         return self.rect.x + (value_mm - self.left_mm) * self.scale
 
     def y(self, value_mm: Place) -> Place:
@@ -43,7 +46,8 @@ class Window:
 
     def at_mm(self, x: float, y: float) -> tuple[float, float]:
         """Millimetres under a pixel, beside the drawing too."""
-        return self.left_mm + (x - self.rect.x) / self.scale, self.low_mm + (self.rect.bottom - y) / self.scale
+        across = self.rect.right - x if self.mirrored else x - self.rect.x
+        return self.left_mm + across / self.scale, self.low_mm + (self.rect.bottom - y) / self.scale
 
     def place_mm(self, x: float, y: float) -> tuple[float, float] | None:
         """Millimetres under a pixel; None beside the drawing."""
@@ -65,9 +69,10 @@ class Window:
     def held(self, reach_mm: Range) -> "Window":
         """The same scale and place for a drawing that has changed its size under the hand."""
         left, low, width, height = reach_mm
-        x, bottom = self.x(left), self.y(low)
+        bottom = self.y(low)
+        x = self.x(left + width) if self.mirrored else self.x(left)
         rect = Rect(x, bottom - height * self.scale, width * self.scale, height * self.scale)
-        return Window(rect, self.scale, left, low)
+        return Window(rect, self.scale, left, low, self.mirrored)
 
 
 @dataclass(frozen=True)

@@ -127,6 +127,9 @@ class BuildPainter:
             return
         seam_x = rect.left() + state.seam_share * rect.width()
         lit = QRectF(seam_x, 0.0, 1e5, 1e5) if sheet.seam or scene.other is not None else None
+        if state.from_back and sheet.seam:
+            _title(painter, window, theme, tr("seen from the back, mirrored, as it is wired"), 1)
+            return
         self._paint_light(painter, window, scene, evaluation, state, lit)
         if scene.other is not None:
             self._paint_light(painter, window, scene, scene.other, state, QRectF(-1e5, 0.0, 1e5 + seam_x, 1e5))

@@ -88,7 +88,10 @@ class BuildView(QWidget):
 
     def set_state(self, state: ViewState) -> None:
         """Look at the face in another way."""
+        turned = state.from_back != self._state.from_back
         self._state = state
+        if turned:
+            self._arrange()
         self.update()
 
     def dimensions_now(self) -> list[Dimension]:
@@ -141,7 +144,7 @@ class BuildView(QWidget):
                     window.zoomed(self._zoom, 0.0, 0.0).moved(*self._pan) for window in (sheet.plan, sheet.face)
                 )
                 sheet = replace(sheet, plan=plan, face=plan if sheet.seam else face)
-            self._sheet = sheet
+            self._sheet = self._turned(sheet)
         metrics = self.fontMetrics()
         self._dimensions = build_dimensions(
             self._sheet,
@@ -151,6 +154,11 @@ class BuildView(QWidget):
             lambda text: float(metrics.horizontalAdvance(text)),
         )
         self.update()
+
+    def _turned(self, sheet: Sheet) -> Sheet:
+        """The plan mirrored where it is seen from the back."""
+        plan = replace(sheet.plan, mirrored=self._state.from_back)
+        return replace(sheet, plan=plan, face=plan if sheet.seam else sheet.face)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802 - Qt's name
         """Fit the drawings to the new size."""

@@ -23,6 +23,8 @@ class Drawing(QStackedWidget):
         self.canvas = Canvas(theme, unit)
         self.build = BuildView(theme, unit)
         self.build.state_changed.connect(self.set_state)
+        self._other: Evaluation | None = None
+        self._shown_last: tuple[Workbench, Evaluation | None] | None = None
         self.addWidget(self.canvas)
         self.addWidget(self.build)
 
@@ -48,15 +50,23 @@ class Drawing(QStackedWidget):
 
     def show_design(self, bench: Workbench, evaluation: Evaluation | None) -> None:
         """Show the open design with its light, as far as that is of the same build."""
+        self._shown_last = (bench, evaluation)
         layout = bench.layout
         if isinstance(layout, BuiltLayout):
             same = evaluation is not None and type(evaluation.design.build) is type(bench.design.build)
-            self.build.show_scene(BuildScene(bench.design, layout, evaluation if same else None))
+            self.build.show_scene(BuildScene(bench.design, layout, evaluation if same else None, self._other))
             self.setCurrentWidget(self.build)
         else:
             light = evaluation if isinstance(evaluation, PanelEvaluation) else None
-            self.canvas.show_scene(Scene(bench.design, layout, light))
+            self.canvas.show_scene(Scene(bench.design, layout, light, self._other))
             self.setCurrentWidget(self.canvas)
+
+    def compare_with(self, other: Evaluation | None) -> None:
+        """Show another design's light on the left of the seam; None for the bare side."""
+        if other is not self._other:
+            self._other = other
+            if self._shown_last is not None:
+                self.show_design(*self._shown_last)
 
     def refuse(self, field: str, message: str) -> None:
         """Say why a value will not do, at what is open."""

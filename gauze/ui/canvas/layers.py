@@ -21,6 +21,7 @@ class Layers:
         self._lit_key: object = None
         self._picture: QImage | None = None
         self._picture_key: object = None
+        self._other: tuple[object, QImage] | None = None
 
     def bare(self, view: View, layout: Layout, ratio: float) -> QPixmap:
         """Return the bare strips on the back."""
@@ -44,6 +45,23 @@ class Layers:
             )
             self._picture, self._picture_key = to_qimage(picture), key
         return self._picture
+
+    def paint_other(self, painter: QPainter, view: View, evaluation: Evaluation, state: ViewState) -> None:
+        """Paint another design's lit face at its own size, from the same corner."""
+        look = (id(evaluation), state.exposure_stops, state.room_lx, state.false_colour)
+        if self._other is None or self._other[0] != look:
+            picture = face_picture(
+                evaluation,
+                room_lx=state.room_lx,
+                exposure_stops=state.exposure_stops,
+                false=state.false_colour,
+            )
+            self._other = (look, to_qimage(picture))
+        image = self._other[1]
+        wide, high, _ = evaluation.opening_mm
+        rect = QRectF(view.x(0.0), view.y(high), wide * view.scale, high * view.scale)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
+        painter.drawImage(rect, image, QRectF(image.rect()))
 
     def lit(self, view: View, evaluation: Evaluation, state: ViewState, ratio: float) -> QPixmap:
         """Return the lit face, scaled to the plan."""

@@ -25,11 +25,12 @@ _CATALOGUE_LID_MM = 3.0  # drawn until the first light tells the sheet's own thi
 
 @dataclass(frozen=True)
 class Scene:
-    """The design laid out, and its light when there is one."""
+    """The design laid out, its light when there is one, and that of another to be set against it."""
 
     design: Design
     layout: Layout
     evaluation: Evaluation | None
+    other: Evaluation | None = None
 
     def cut_y_mm(self, state: ViewState) -> float:
         """Return where the side cut is taken."""
@@ -64,7 +65,9 @@ class ScenePainter:
         painter.fillRect(to_qrect(view.plan), theme.colour("panel"))
         painter.save()
         painter.setClipRect(QRectF(0, 0, seam_x, view.cut_top), Qt.ClipOperation.IntersectClip)
-        if lively.held == "row":
+        if scene.other is not None:
+            self._layers.paint_other(painter, view, scene.other, state)
+        elif lively.held == "row":
             paint_bare(painter, view, scene.layout)  # changes with every step: no use in keeping it
         else:
             painter.drawPixmap(0, 0, self._layers.bare(view, scene.layout, ratio))
@@ -77,6 +80,8 @@ class ScenePainter:
         paint_face_border(painter, view, theme)
         paint_cut_line(painter, view, theme, scene.cut_y_mm(state), focused=lively.focused == "cut")
         words = (tr("bare strips"), tr("lit face"))
+        if scene.other is not None:
+            words = (scene.other.design.name, tr("this design"))
         paint_seam(painter, view, theme, seam_x, words, focused=lively.focused == "seam")
         painter.restore()
 

@@ -24,11 +24,11 @@ class ActionRow:
 
 
 ACTIONS = (
-    ActionRow("&File", "new", "&New strip panel", "Ctrl+N"),
+    ActionRow("&File", "new", "&New: what do you want to build? …", "Ctrl+N"),
     ActionRow("&File", "open", "&Open …", "Ctrl+O", "folder-open"),
     ActionRow("&File", "import_emitters", "&Import emitters …", "Ctrl+I"),
     ActionRow("&File", "recent", "Open &recent"),
-    ActionRow("&File", "open_demo", "Open the &demo"),
+    ActionRow("&File", "open_demo", "Open the &demo panel"),
     ActionRow("&File", "open_demo_sign", "Open the demo of &loose emitters"),
     ActionRow("&File", ""),
     ActionRow("&File", "save", "&Save", "Ctrl+S", "save"),
@@ -60,6 +60,8 @@ ACTIONS = (
     ActionRow("&Go", "place_soften", "&Soften", "Ctrl+3", "layers", True),
     ActionRow("&Go", "place_feed", "&Feed", "Ctrl+4", "plug-zap", True),
     ActionRow("&Go", ""),
+    ActionRow("&Go", "keep_version", "&Keep this version", "Ctrl+K"),
+    ActionRow("&Go", "versions", "&Versions", "Ctrl+Shift+K"),
     ActionRow("&Go", "tray_strip", "Tray of s&trips", "Ctrl+T"),
     ActionRow("&Go", "tray_diffuser", "Tray of s&heets", "Ctrl+D"),
     ActionRow("&Go", "chart", "Trade-off of depth and &rows", "Ctrl+G"),
@@ -73,6 +75,7 @@ ACTIONS = (
     ActionRow("&View", "room_up", "&More room light", "Shift+L"),
     ActionRow("&View", "room_down", "&Less room light", "L"),
     ActionRow("&View", "seam_swap", "&Swap bare and lit at the seam", "X"),
+    ActionRow("&View", "from_back", "Seen from the &back", "B", "", True),
     ActionRow("&View", ""),
     ActionRow("&View", "unit", "Lengths in in&ches", "U", "ruler", True),
     ActionRow("&View", "light_theme", "Light &theme", "Ctrl+Shift+L", "sun", True),

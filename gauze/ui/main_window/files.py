@@ -17,7 +17,7 @@ from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.optics.appearance import Picture
-from gauze.demo import demo_design_bytes, demo_sign_bytes
+from gauze.demo import Demo, demo_design_bytes, demo_sign_bytes
 from gauze.session.autosave import Recovered, discard
 from gauze.session.build_edits import with_picture
 from gauze.session.document import Document
@@ -43,11 +43,23 @@ class Files:
             lambda name, why: self.explain(tr("“{name}” was not imported").format(name=name), why)
         )
 
-    def new(self) -> None:
-        """Start a new strip panel from the demo's choices, unsaved and unnamed."""
+    def start_new(self, demo: Demo) -> None:
+        """Start a new design of a kind from usual sizes, those of the demo, unsaved and unnamed."""
         if self.may_leave():
-            design = with_name(self._demo_document().design, tr("New strip panel"))
+            design = with_name(
+                self._document(demo.read()).design, tr("New {family}").format(family=demo.family.lower())
+            )
             self._bench.replace_document(Document(design, self._bench.catalogue))
+
+    def open_demo_of(self, demo: Demo) -> None:
+        """Open a design of the demo scene; it has no file, so that saving asks for one."""
+        if self.may_leave():
+            self._bench.replace_document(self._document(demo.read()))
+
+    def open_recent(self, path: Path) -> None:
+        """Open a file, once unsaved work is seen to."""
+        if self.may_leave():
+            self.open_path(path)
 
     def open_demo(self) -> None:
         """Open the demo design; it has no file, so that saving asks for one."""

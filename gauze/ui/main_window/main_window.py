@@ -24,24 +24,26 @@ from gauze.core.design import StripPanel
 from gauze.core.errors import QuantityError
 from gauze.core.evaluate import AT_REST, Fix
 from gauze.core.formats.design_file import EXTENSION
-from gauze.core.layout.sketch import Thing
 from gauze.core.units import LengthUnit
 from gauze.session import edits
-from gauze.session.build_edits import read_value, with_choice_at, with_dragged, with_moved
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.canvas.edits import lid_edit, row_edit, typed_edit
 from gauze.ui.main_window.actions import build_menus, theme_actions
+from gauze.ui.main_window.build_hand import BuildHand
 from gauze.ui.main_window.chart_keeper import ChartKeeper
 from gauze.ui.main_window.files import Files
 from gauze.ui.main_window.help import show_about, show_shortcuts
+from gauze.ui.main_window.start_keeper import StartKeeper
 from gauze.ui.main_window.top_bar import TopBar
 from gauze.ui.main_window.tray_keeper import TrayKeeper
+from gauze.ui.main_window.versions_keeper import VersionsKeeper
 from gauze.ui.main_window.viewing import Viewing
 from gauze.ui.panels.findings import FindingsPanel
 from gauze.ui.panels.places import PLACES, PlaceStack
 from gauze.ui.panels.tradeoff import TradeOffPanel
 from gauze.ui.panels.tray import Tray
+from gauze.ui.panels.versions import VersionsPanel
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, apply_theme, icon, theme_named
 from gauze.ui.workbench import LightResult, Workbench
@@ -67,13 +69,17 @@ class MainWindow(QMainWindow):
         self.places = PlaceStack(bench)
         self.tray = Tray(self._theme)
         self.tray_keeper = TrayKeeper(bench, self.tray, self.canvas)
+        self.versions_panel = VersionsPanel(self._theme)
+        self.versions_keeper = VersionsKeeper(bench, self.versions_panel, self.drawing)
         self.chart_panel = TradeOffPanel(self._theme)
         self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.canvas)
+        self.start = StartKeeper(bench, self.files, self)
         self._place_buttons: dict[str, QToolButton] = {}
         self._hover, self._detail = QLabel(), QLabel()
         self._put_together()
         self.actions_by_key = build_menus(self, self._slots(), self._theme)
-        self.viewing = Viewing(self.drawing, self.top_bar, self.actions_by_key["false_colour"])
+        self.build_hand = BuildHand(bench, self.drawing.build, self.actions_by_key, self)
+        self.viewing = Viewing(self.drawing, self.top_bar, self.actions_by_key)
         self._connect()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -91,6 +97,7 @@ class MainWindow(QMainWindow):
         middle.addWidget(self.drawing, 1)
         middle.addWidget(self.tray)
         middle.addWidget(self.chart_panel)
+        middle.addWidget(self.versions_panel)
         body = QHBoxLayout()
         body.setContentsMargins(0, 0, 0, 0)
         body.setSpacing(0)
@@ -160,16 +167,7 @@ class MainWindow(QMainWindow):
         canvas.lid_dragged.connect(lambda depth_mm, gesture: bench.drag(*lid_edit(depth_mm), gesture))
         canvas.row_dragged.connect(lambda index, place_mm, gesture: bench.drag(*row_edit(index, place_mm), gesture))
         canvas.hovered.connect(self._hover.setText)
-        view = self.drawing.build
-        view.hovered.connect(self._hover.setText)
-        view.typed.connect(self._typed_into_build)
-        view.dragged.connect(self._dragged)
-        view.moved.connect(
-            lambda thing, dx, dy, gesture: bench.drag(
-                f"Move {thing.name}", lambda design, _: with_moved(design, thing, dx, dy), gesture
-            )
-        )
-        view.menu_wanted.connect(self._show_build_menu)
+        self.drawing.build.hovered.connect(self._hover.setText)
         canvas.menu_wanted.connect(self._show_menu)
         self.top_bar.renamed.connect(self._rename)
         self.top_bar.unit_toggled.connect(self._toggle_unit)
@@ -184,7 +182,8 @@ class MainWindow(QMainWindow):
     def _slots(self) -> dict[str, Callable[[], object]]:
         files = self.files
         return {
-            "new": files.new,
+            "new": self.start.open,
+            "from_back": lambda: self.viewing.toggle_back(),
             "open": files.open,
             "import_emitters": files.import_emitters,
             "open_demo": files.open_demo,
@@ -205,6 +204,8 @@ class MainWindow(QMainWindow):
             "tray_strip": lambda: self._open_tray("strip", 0),
             "tray_diffuser": lambda: self._open_tray("diffuser", 0),
             "chart": self._open_chart,
+            "keep_version": self._keep_version,
+            "versions": self._open_versions,
             "fit": self.drawing.fit,
             "zoom_in": lambda: self.drawing.zoom(1.25),
             "zoom_out": lambda: self.drawing.zoom(0.8),
@@ -244,6 +245,7 @@ class MainWindow(QMainWindow):
         self._fit_actions()
         self.places.refresh()
         self.chart_keeper.show_point()
+        self.versions_keeper.follow()
         self.findings.forget_fixes()
         self.findings.show_progress(None)
         self.top_bar.show_name(bench.design.name, bench.unit.value)
@@ -255,6 +257,7 @@ class MainWindow(QMainWindow):
         panel = isinstance(build, StripPanel)
         for key in (*_OF_PANELS, *(f"edit_{key}" for key in _TYPED_BY_KEY)):
             self.actions_by_key[key].setEnabled(panel)
+        self.actions_by_key["from_back"].setEnabled(not panel)
         self.actions_by_key["tray_strip"].setEnabled(bool(self.bench.design.strips))
         for key in ("tray_diffuser", "own_sheet"):
             self.actions_by_key[key].setEnabled(bool(build.layers))
@@ -282,6 +285,7 @@ class MainWindow(QMainWindow):
                 self.bench.search_fixes(codes)
             self.tray_keeper.follow()
             self.chart_keeper.follow()
+            self.versions_keeper.follow()
 
     def _apply_look(self) -> None:
         application = QApplication.instance()
@@ -293,6 +297,7 @@ class MainWindow(QMainWindow):
         self.findings.set_theme(theme)
         self.tray.set_theme(theme)
         self.chart_panel.set_theme(theme)
+        self.versions_panel.set_theme(theme)
         self.places.aim.target_map.theme = theme
         for place in PLACES:
             self._place_buttons[place.key].setIcon(icon(place.icon, theme))
@@ -327,41 +332,27 @@ class MainWindow(QMainWindow):
             menu.addAction(self.actions_by_key[key])
         menu.popup(where)
 
-    def _show_build_menu(self, where: QPoint, dimension: Dimension | None, thing: Thing | None) -> None:
-        menu = QMenu(self)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        if dimension is not None:
-            action = menu.addAction(tr("Type the {name} …").format(name=dimension.name.lower()))
-            assert action is not None
-            action.triggered.connect(lambda: self.drawing.build.edit(dimension.key))
-            menu.addSeparator()
-        del thing
-        for key in _CONTEXT_MENU:
-            if self.actions_by_key[key].isEnabled():
-                menu.addAction(self.actions_by_key[key])
-        menu.popup(where)
-
     def _open_chart(self) -> None:
         self.tray_keeper.close()
+        self.versions_keeper.close()
         self.chart_keeper.open()
+
+    def _open_versions(self) -> None:
+        self.chart_keeper.close()
+        self.tray_keeper.close()
+        self.versions_keeper.open()
+
+    def _keep_version(self) -> None:
+        self.chart_keeper.close()
+        self.tray_keeper.close()
+        self.versions_keeper.keep()
 
     def _open_tray(self, kind: str, index: int) -> None:
         self.chart_keeper.close()
+        self.versions_keeper.close()
         self.tray_keeper.open(kind, index)
 
     # -- edits ---------------------------------------------------------------------------------------------------
-
-    def _typed_into_build(self, field: str, kind: str, name: str, text: str) -> None:
-        try:
-            value = read_value(kind, text, self.bench.unit)
-        except QuantityError as error:
-            self.drawing.refuse(field, str(error))
-            return
-        if self.bench.edit(name, lambda design, _: with_choice_at(design, field, value), field=field):
-            self.drawing.build.finish_editing()
-
-    def _dragged(self, field: str, name: str, value: float, gesture: object) -> None:
-        self.bench.drag(f"Drag {name}", lambda design, _: with_dragged(design, field, value), gesture)
 
     def _typed(self, key: str, text: str) -> None:
         try:

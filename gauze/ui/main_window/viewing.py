@@ -14,8 +14,9 @@ _STOPS_STEP = 0.5
 class Viewing:
     """Changes the view state from wherever it is asked for."""
 
-    def __init__(self, drawing: Drawing, top_bar: TopBar, false_colour: QAction) -> None:
-        self._drawing, self._top_bar, self._false_colour = drawing, top_bar, false_colour
+    def __init__(self, drawing: Drawing, top_bar: TopBar, actions: dict[str, QAction]) -> None:
+        self._drawing, self._top_bar = drawing, top_bar
+        self._false_colour, self._from_back = actions["false_colour"], actions["from_back"]
         top_bar.state_changed.connect(self.show)
 
     def show(self, state: ViewState) -> None:
@@ -24,10 +25,15 @@ class Viewing:
         self._drawing.set_state(replace(state, seam_share=present.seam_share, cut_share=present.cut_share))
         self._top_bar.show_state(self._drawing.state)
         self._false_colour.setChecked(state.false_colour)
+        self._from_back.setChecked(state.from_back)
 
     def toggle_false_colour(self) -> None:
         """Switch between true and false colour."""
         self.show(replace(self._drawing.state, false_colour=not self._drawing.state.false_colour))
+
+    def toggle_back(self) -> None:
+        """Switch between the front and the back."""
+        self.show(replace(self._drawing.state, from_back=not self._drawing.state.from_back))
 
     def step_exposure(self, steps: int) -> None:
         """Open or close the exposure by half stops."""

@@ -27,7 +27,7 @@ _SHAPES = {
     State.WATCH: ("triangle-alert", "watch"),
     State.FAILS: ("octagon-x", "fails"),
 }
-_WORDS = {State.GOOD: "good", State.NOTE: "note", State.WATCH: "look", State.FAILS: "fails"}
+STATE_WORDS = {State.GOOD: "good", State.NOTE: "note", State.WATCH: "look", State.FAILS: "fails"}
 
 
 class FindingView(QFrame):
@@ -84,10 +84,10 @@ class FindingView(QFrame):
         shape, role = _SHAPES[finding.state]
         colour = getattr(theme, role)
         self._shape.setPixmap(icon_pixmap(shape, colour, 16, 2.0))
-        self._word.setText(tr(_WORDS[finding.state]))
+        self._word.setText(tr(STATE_WORDS[finding.state]))
         self._word.setStyleSheet(f"color: {colour};")
         self._sentence.setText(finding.sentence)
-        self.setAccessibleName(f"{_WORDS[finding.state]}: {finding.sentence}")
+        self.setAccessibleName(f"{STATE_WORDS[finding.state]}: {finding.sentence}")
         self._why.setAccessibleName(tr("Why: {sentence}").format(sentence=finding.sentence))
         self._show_working(self._why.isChecked())
 

@@ -1,0 +1,43 @@
+"""Versions of a design: kept beside it in the same file, taken up again, forgotten."""
+
+import msgspec
+
+from gauze.core.design import Design
+from gauze.core.design.design import KeptVersion
+from gauze.session.edits import with_used_sheets_only
+
+
+def keep_version(design: Design) -> Design:
+    """Keep the design as it stands as the next version; it goes on being edited as the one after."""
+    return msgspec.structs.replace(design, kept=(*design.kept, _kept(design, next_name(design))))
+
+
+def next_name(design: Design) -> str:
+    """Return the name of the next version that is kept."""
+    numbers = [int(one.name.rsplit(" ", 1)[-1]) for one in design.kept if one.name.rsplit(" ", 1)[-1].isdigit()]
+    return f"Version {max(numbers, default=0) + 1}"
+
+
+def take_up(design: Design, index: int) -> Design:
+    """Change places with a kept version: it is edited from now on, and what was edited is kept under its name."""
+    taken = design.kept[index]
+    kept = (*design.kept[:index], _kept(design, taken.name), *design.kept[index + 1 :])
+    return msgspec.structs.replace(
+        design, purpose=taken.purpose, build=taken.build, own_diffusers=taken.own_diffusers, kept=kept
+    )
+
+
+def forget(design: Design, index: int) -> Design:
+    """Forget a kept version."""
+    return msgspec.structs.replace(design, kept=(*design.kept[:index], *design.kept[index + 1 :]))
+
+
+def design_of(design: Design, index: int) -> Design:
+    """Return a kept version as a design of its own."""
+    taken = design.kept[index]
+    return Design(name=taken.name, purpose=taken.purpose, build=taken.build, own_diffusers=taken.own_diffusers)
+
+
+def _kept(design: Design, name: str) -> KeptVersion:
+    own = with_used_sheets_only(design)
+    return KeptVersion(name=name, purpose=design.purpose, build=design.build, own_diffusers=own.own_diffusers)

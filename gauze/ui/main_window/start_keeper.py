@@ -1,0 +1,55 @@
+"""Keeps the start place: opens it, has its pictures lit in the background, starts what is chosen."""
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtGui import QImage
+from PyQt6.QtWidgets import QWidget
+
+from gauze.core.evaluate import Evaluation
+from gauze.core.formats.design_file import decode_design
+from gauze.core.formats.picture import face_picture
+from gauze.demo import DEMOS, Demo
+from gauze.ui.canvas.paint_plan import to_qimage
+from gauze.ui.main_window.files import Files
+from gauze.ui.panels.start import StartPlace
+from gauze.ui.workbench import Workbench
+
+
+class StartKeeper(QObject):
+    """Stands between the start place, the workbench and the files; pictures are kept for the sitting."""
+
+    def __init__(self, bench: Workbench, files: Files, window: QWidget) -> None:
+        super().__init__()
+        self._bench, self._files, self._window = bench, files, window
+        self._pictures: dict[str, QImage] = {}
+        self.place: StartPlace | None = None
+        bench.demo_lit.connect(self._lit)
+
+    def open(self) -> None:
+        """Open the start place."""
+        if self.place is not None:
+            self.place.raise_()
+            return
+        place = StartPlace(self._bench.settings.recent_files, self._window)
+        place.new_wanted.connect(self._files.start_new)
+        place.demo_wanted.connect(self._files.open_demo_of)
+        place.file_wanted.connect(self._files.open_recent)
+        place.open_wanted.connect(self._files.open)
+        place.finished.connect(self._closed)
+        self.place = place
+        for demo in DEMOS:
+            if demo.key in self._pictures:
+                place.show_picture(demo, self._pictures[demo.key])
+        place.open()
+        unlit = [demo for demo in DEMOS if demo.key not in self._pictures]
+        if unlit:
+            catalogue = self._bench.catalogue
+            self._bench.light_demos(tuple((demo, decode_design(demo.read(), catalogue)) for demo in unlit))
+
+    def _closed(self) -> None:
+        self.place = None
+        self._bench.cancel_demos()
+
+    def _lit(self, demo: Demo, evaluation: Evaluation) -> None:
+        self._pictures[demo.key] = to_qimage(face_picture(evaluation))
+        if self.place is not None:
+            self.place.show_picture(demo, self._pictures[demo.key])
