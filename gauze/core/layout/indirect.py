@@ -13,12 +13,13 @@ from gauze.core.layout.cavity_sketch import rectangle
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.runs import Run, Vector, emitter_size_mm, filled, laid_run, pitches_of, sources_of
 from gauze.core.layout.shapes import surface_of
-from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
+from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch, Together
 from gauze.core.materials import Catalogue
 from gauze.core.materials.distribution import cosine_power
 
 _GAMMA_DEG, _C_DEG = np.arange(0.0, 90.5, 1.0), np.arange(0.0, 360.5, 5.0)
 _PLACES = (("corner", "in a corner"), ("wall", "before a wall"))
+_IN_CORNER = (Together((("build.stance", "upright"), ("build.place", "corner"))), "in a corner")
 _STANCES = (("upright", "stands upright"), ("lying", "lies level"))
 
 
@@ -207,7 +208,7 @@ def _sketch(build: IndirectLamp, run: Run) -> Sketch:
             ),
         ),
         choices=(
-            Choice("build.place", "Stands", build.place, _PLACES),
+            Choice("build.place", "Stands", build.place, (_IN_CORNER if not corner else _PLACES[0], _PLACES[1])),
             *((Choice("build.stance", "The strip", build.stance, _STANCES),) if not corner else ()),
         ),
         cut_axis="x" if build.stance == "upright" else "y",

@@ -193,7 +193,7 @@ def free_places_beside(build: TileWall, index: int, sides: int) -> list[Tile]:
 def free_places(build: TileWall, sides: int, without: int | None = None) -> list[Tile]:
     """Places at free edges where a tile of so many sides could lie; ``without`` leaves a tile out that is to be moved."""
     kept = [index for index in range(len(build.tiles)) if index != without]
-    found: dict[tuple[float, float], Tile] = {}
+    found: dict[tuple[int, int], Tile] = {}
     outlines = [tile_polygon_mm(build, index, -OVERLAP_MM / 2.0) for index in kept]
     middles = np.array([(build.tiles[index].x_mm, build.tiles[index].y_mm) for index in kept])
     for index in kept:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 import msgspec
 
 from gauze.core.design import Design, RowPlan
+from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.colour import JUST_SEEN_DELTA_UV, colour_spread
@@ -84,6 +85,42 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
     if evaluation is None:
         return None
     return trial.fix(f"{trial.depth_name} {format_length(depth_mm, trial.unit)}", evaluation)
+
+
+def more_display_rows(trial: Trial) -> Fix | None:
+    """Find the fewest rows of pixel strip to add, the display as high as it is, with which no shadow lines are left."""
+    build = trial.design.build
+    if not isinstance(build, PixelDisplay) or build.module is not None or build.baffle is not None:
+        return None
+    if _vanished(trial, trial.now):
+        return None
+    high_mm, width_mm = build.rows * build.row_pitch_mm, trial.catalogue.strip(build.strips[0].strip).width_mm
+
+    def at(count: int) -> Evaluation | None:
+        return trial.attempt(trial.changed(rows=count, row_pitch_mm=round(high_mm / count, 2)))
+
+    def rows_vanish(count: int) -> bool:
+        evaluation = at(count)
+        viewing_mm = trial.design.purpose.viewing_distance_mm
+        if evaluation is None:
+            return False
+        own = [ripple for ripple in evaluation.dots.modulations if ripple.kind == "rows"]
+        return all(
+            ripple.amplitude * float(evaluation.dots.sensitivity(ripple, viewing_mm)) <= VANISHED for ripple in own
+        )
+
+    low, most = build.rows, min(int(high_mm // width_mm), 128)
+    if most <= low or not rows_vanish(most):
+        return None
+    high = most
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if rows_vanish(middle) else (middle, high)
+    evaluation = at(high)
+    if evaluation is None:
+        return None
+    pitch = format_length(round(high_mm / high, 2), trial.unit)
+    return trial.fix(f"{high - build.rows} rows more, {pitch} apart: no shadow lines", evaluation)
 
 
 def closer_rows(trial: Trial) -> Fix | None:

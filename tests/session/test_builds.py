@@ -1,0 +1,235 @@
+"""Edits of builds, their files, and versions: what is typed, dragged, moved, kept."""
+
+from typing import Any
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from gauze.core.design import Design
+from gauze.core.design.build import FamilyBuild
+from gauze.core.design.channel_bar import Bar
+from gauze.core.design.differences import differences
+from gauze.core.design.fields import get_field, with_field
+from gauze.core.design.tile_wall import Tile
+from gauze.core.errors import DesignError, QuantityError
+from gauze.core.evaluate.comparison import changed_findings
+from gauze.core.evaluate.finding import Finding, State
+from gauze.core.formats.design_file import decode_design, encode_design
+from gauze.core.layout import BuiltLayout, lay_out
+from gauze.core.layout.sketch import Thing
+from gauze.core.units import LengthUnit
+from gauze.demo import DEMOS
+from gauze.session.build_edits import (
+    read_value,
+    thing_edits,
+    with_choice_at,
+    with_dragged,
+    with_moved,
+    with_picture,
+)
+from gauze.session.document import Document
+from gauze.session.edits import with_module, with_module_level
+from gauze.session.versions import design_of, forget, keep_version, take_up
+from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
+from tests.families import FAMILIES, bars, builds, display, family, head, strip_display, tiles, tube
+
+
+@given(builds())
+def test_a_file_brings_back_exactly_what_was_saved(build: FamilyBuild) -> None:
+    made = family(build)
+    try:
+        lay_out(made, CATALOGUE)
+    except DesignError:
+        assume(False)
+    data = encode_design(keep_version(made))
+    again = decode_design(data, CATALOGUE)
+    assert again == keep_version(made)
+    assert encode_design(again) == data
+
+
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda one: one.key)
+def test_every_demo_stands_and_is_written_as_it_would_be_saved(demo: Any) -> None:
+    made = decode_design(demo.read(), CATALOGUE)
+    lay_out(made, CATALOGUE)
+    assert decode_design(encode_design(made), CATALOGUE) == made
+
+
+def test_paths_lead_to_choices_and_back() -> None:
+    made = family(bars(bars=(Bar(length_mm=100.0), Bar(length_mm=200.0))))
+    assert get_field(made, "build.bars[1].length_mm") == 200.0
+    changed = with_field(made, "build.bars[1].length_mm", 250.0)
+    assert get_field(changed, "build.bars[1].length_mm") == 250.0
+    assert get_field(changed, "build.bars[0].length_mm") == 100.0
+    with pytest.raises(DesignError, match="whole number"):
+        with_field(made, "build.side_by_side", 1.5)
+    assert get_field(with_field(made, "build.side_by_side", 2.0), "build.side_by_side") == 2
+
+
+def test_what_follows_from_other_choices_changes_them() -> None:
+    wider = with_choice_at(family(head(depth_mm=50.0, back_mm=46.0)), "build.flank_deg", 45.0)
+    assert get_field(wider, "build.opening_mm") == pytest.approx(146.0)
+    for impossible in (-89.0, 89.0):
+        with pytest.raises(DesignError):
+            with_choice_at(wider, "build.flank_deg", impossible)
+
+
+@pytest.mark.parametrize(
+    ("kind", "words", "value"),
+    [
+        ("length", "3,2 cm", 32.0),
+        ("count", "6 sides", 6.0),
+        ("angle", "12.5° up", 12.5),
+        ("share", "45 %", 0.45),
+        ("text", " tide ", " tide "),
+    ],
+)
+def test_what_is_typed_is_read_by_its_kind(kind: str, words: str, value: object) -> None:
+    read = read_value(kind, words, LengthUnit.MM)
+    assert read == (pytest.approx(value) if isinstance(value, float) else value)
+
+
+@pytest.mark.parametrize(("kind", "words"), [("length", "wide"), ("count", ""), ("angle", "°"), ("count", "many")])
+def test_nonsense_is_not_read(kind: str, words: str) -> None:
+    with pytest.raises(QuantityError):
+        read_value(kind, words, LengthUnit.MM)
+
+
+def test_bars_are_added_and_taken_away_by_their_number() -> None:
+    more = with_choice_at(family(bars()), "build.bars", 3.0)
+    assert [bar.length_mm for bar in more.build.bars] == [150.0] * 3
+    assert len(with_choice_at(more, "build.bars", 1.0).build.bars) == 1
+    for impossible in (0.0, 2.5, 1e6):
+        with pytest.raises(DesignError):
+            with_choice_at(more, "build.bars", impossible)
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+def test_every_choice_that_is_offered_stands(name: str) -> None:
+    made = family(FAMILIES[name])
+    layout = lay_out(made, CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    for choice in layout.sketch.choices:
+        for value, _ in getattr(choice, "options", ()):
+            if value != choice.value and choice.field != "build.carrier" and "profile" not in choice.name.lower():
+                lay_out(with_choice_at(made, choice.field, value), CATALOGUE)
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+@given(share=st.floats(-0.3, 0.3))
+def test_a_drag_leaves_a_design_that_stands_or_is_refused(name: str, share: float) -> None:
+    document = Document(family(FAMILIES[name]), CATALOGUE)
+    layout = document.layout
+    assert isinstance(layout, BuiltLayout)
+    for handle in layout.sketch.handles:
+        before = document.design
+        changed = with_dragged(before, handle.field, handle.value * (1 + share))
+        try:
+            document.apply(changed, "Drag", "one")
+        except DesignError:
+            assert document.design == before
+
+
+def test_tiles_are_moved_to_the_nearest_free_edge_and_back() -> None:
+    wall = family(tiles(Tile(sides=6, x_mm=0.0, y_mm=0.0), branches=True))
+    grown = with_choice_at(wall, "build.tiles", 4.0)
+    lay_out(grown, CATALOGUE)
+    layout = lay_out(grown, CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    thing = layout.sketch.things[3]
+    moved = with_moved(grown, thing, 400.0, 0.0)
+    lay_out(moved, CATALOGUE)
+    assert moved.build.tiles[3].x_mm > thing.x_mm
+    assert with_moved(grown, thing, 1.0, 1.0) == grown
+    names = [name for name, _ in thing_edits(grown, thing)]
+    assert "Remove tile" in names
+    for _, change in thing_edits(grown, thing):
+        lay_out(change(grown), CATALOGUE)
+
+
+def test_emitters_and_corners_are_moved_copied_and_removed() -> None:
+    shape, place = CAVITIES["box"]
+    lamp = loose_design(shape, emitter(*place), emitter(10.0, 10.0))
+    layout = lay_out(lamp, CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    moved = with_moved(lamp, layout.sketch.things[1], 5.0, 2.5)
+    assert (moved.loose.emitters[1].x_mm, moved.loose.emitters[1].y_mm) == (15.0, 12.5)
+    edits = dict(thing_edits(lamp, layout.sketch.things[1]))
+    assert len(edits["Copy emitter"](lamp).loose.emitters) == 3
+    assert len(edits["Remove emitter"](lamp).loose.emitters) == 1
+    path = family(FAMILIES["path"])
+    layout = lay_out(path, CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    bent = with_moved(path, layout.sketch.things[2], 20.0, 0.0)
+    assert bent.build.corners_mm[2] == (170.0, 120.0)
+    lay_out(bent, CATALOGUE)
+    edits = dict(thing_edits(path, layout.sketch.things[0]))
+    assert len(edits["Insert corner"](path).build.corners_mm) == 4
+    assert len(edits["Remove corner"](path).build.corners_mm) == 2
+    with pytest.raises(TypeError):
+        with_moved(design(), Thing("nothing", 0, "nothing", 0.0, 0.0, layout.sketch.plan[0].points_mm), 1.0, 1.0)
+
+
+def test_a_module_keeps_its_white_as_near_as_it_is_sold() -> None:
+    lamp = family(head())
+    other = with_module(lamp, CATALOGUE, "24v-chips-4x4")
+    assert other.build.module.cct_k == 3000.0
+    dimmed = with_module_level(other, CATALOGUE, 0, 0.4)
+    assert dimmed.build.module.levels == (0.4,)
+    grid = with_module(family(display()), CATALOGUE, "5v-rgb-grid-16x16")
+    assert grid.build.module.cct_k is None
+    with pytest.raises(TypeError):
+        with_module_level(family(tube()), CATALOGUE, 0, 0.5)
+
+
+def test_a_picture_is_shown_as_it_was_chosen() -> None:
+    shown = with_picture(family(strip_display()), ("ff0000" * 8,) * 5)
+    lay_out(shown, CATALOGUE)
+    assert shown.build.show.kind == "picture"
+
+
+# -- versions -------------------------------------------------------------------------------------------------------------
+
+
+def test_versions_are_kept_taken_up_and_forgotten() -> None:
+    first = family(tube())
+    second = with_choice_at(keep_version(first), "build.diameter_mm", 40.0)
+    assert [one.name for one in second.kept] == ["Version 1"]
+    assert design_of(second, 0).build == first.build
+    back = take_up(second, 0)
+    assert back.build == first.build
+    assert design_of(back, 0).build == second.build
+    assert take_up(back, 0) == second
+    third = keep_version(second)
+    assert [one.name for one in third.kept] == ["Version 1", "Version 2"]
+    assert [one.name for one in forget(third, 0).kept] == ["Version 2"]
+    crowd: Design = first
+    for _ in range(13):
+        crowd = keep_version(crowd)
+    with pytest.raises(DesignError, match="forget one"):
+        lay_out(crowd, CATALOGUE)
+
+
+def test_what_differs_is_named_with_its_number() -> None:
+    before = family(bars(bars=(Bar(length_mm=100.0), Bar(length_mm=200.0))))
+    after = with_choice_at(with_choice_at(before, "build.bars[1].length_mm", 250.0), "build.depth_mm", 12.0)
+    found = {one.path: one for one in differences(before, after)}
+    assert set(found) == {"build.bars[1].length_mm", "build.depth_mm"}
+    assert found["build.bars[1].length_mm"].words == "Length, bar 2"
+    assert (found["build.depth_mm"].before, found["build.depth_mm"].after) == (10.0, 12.0)
+    assert differences(before, before) == []
+    assert differences(before, keep_version(before)) == []
+    assert [one.path for one in differences(before, family(tube()))] == ["build"]
+
+
+def _finding(code: str, state: State, sentence: str) -> Finding:
+    return Finding(code, "lay", state, sentence, 0.0, "", None, ())
+
+
+def test_findings_that_came_went_or_changed_are_told() -> None:
+    before = [_finding("a", State.GOOD, "A."), _finding("b", State.GOOD, "B."), _finding("c", State.NOTE, "C 1.")]
+    after = [_finding("a", State.FAILS, "A."), _finding("c", State.NOTE, "C 2."), _finding("d", State.NOTE, "D.")]
+    changes = changed_findings(before, after)
+    assert [change.code for change in changes] == ["a", "d", "b", "c"]
+    assert [change.state_changed for change in changes] == [True, True, True, False]
+    assert changed_findings(before, before) == []
