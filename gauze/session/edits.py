@@ -14,6 +14,7 @@ from gauze.core.design.build import FamilyBuild, ModuleChoice
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.design import OWN_PREFIX
 from gauze.core.design.limits import check_limits
+from gauze.core.design.strip_panel import FreeBand
 from gauze.core.errors import DesignError
 from gauze.core.layout import Layout
 from gauze.core.layout.enclosing import Kind, cavity_around
@@ -133,7 +134,7 @@ def with_row_count(design: Design, layout: Layout, count: float) -> Design:
     if not math.isfinite(count) or count != int(count):
         raise DesignError("build.rows.count", f"{count:g} rows will not do: give a whole number.")
     margin_mm = layout.side_margin_mm
-    if len(layout.rows) == 1:  # a single row stands in the middle: its margin says nothing of the builder's wish
+    if layout.lines == 1:  # a single row stands in the middle: its margin says nothing of the builder's wish
         margin_mm = design.panel.across_extent_mm / (2.0 * max(count, 1))
     return with_build(design, rows=RowPlan(count=int(count), side_margin_mm=margin_mm))
 
@@ -147,7 +148,7 @@ def with_spacing(design: Design, layout: Layout, spacing_mm: float) -> Design:
 
 def with_side_margin(design: Design, layout: Layout, margin_mm: float) -> Design:
     """Choose the side margin; the count stays and the spacing follows."""
-    return with_build(design, rows=RowPlan(count=len(layout.rows), side_margin_mm=margin_mm))
+    return with_build(design, rows=RowPlan(count=layout.lines, side_margin_mm=margin_mm))
 
 
 def with_row_dragged(design: Design, layout: Layout, index: int, across_mm: float) -> Design:
@@ -155,12 +156,16 @@ def with_row_dragged(design: Design, layout: Layout, index: int, across_mm: floa
 
     The middle row of an odd number cannot be dragged, and a row cannot pass the middle.
     """
-    count = len(layout.rows)
-    lever = index - (count - 1) / 2.0
+    count = layout.lines
+    row = layout.rows[index]
+    lever = row.line - (count - 1) / 2.0
     if count < 2 or lever == 0:
         return design
-    spacing_mm = (across_mm - design.panel.across_extent_mm / 2.0) / lever
-    widest_mm = max(row.strip.width_mm for row in layout.rows)
+    beside_mm = (
+        row.across_mm - layout.side_margin_mm - row.line * layout.spacing_mm
+    )  # of one that lies close to another
+    spacing_mm = (across_mm - beside_mm - design.panel.across_extent_mm / 2.0) / lever
+    widest_mm = max(row.strip.width_mm for row in layout.rows) * (2 if design.panel.double_rows else 1)
     most_mm = (design.panel.across_extent_mm - widest_mm) / (count - 1)
     spacing_mm = min(max(round(spacing_mm, 1), widest_mm), most_mm)
     return with_build(design, rows=RowPlan(count=count, spacing_mm=spacing_mm))
@@ -181,6 +186,27 @@ def with_rows_turned(design: Design) -> Design:
 def with_row_direction(design: Design, direction: Literal["along_width", "along_height"]) -> Design:
     """Let the rows run along the width or the height; what is chosen of count, spacing and margin stays."""
     return with_build(design, row_direction=direction)
+
+
+def with_double_rows(design: Design, *, double: bool) -> Design:
+    """Lay two strips side by side in every row, or one."""
+    return with_build(design, double_rows=double)
+
+
+def with_whole_pieces(design: Design, piece_mm: float | None) -> Design:
+    """Let the strip not be cut: the body is made to pieces of a length, end margins as they are. None lets it be cut again."""
+    if piece_mm is None:
+        return with_build(design, whole_piece_mm=None)
+    panel = design.panel
+    size = "face_width_mm" if panel.row_direction == "along_width" else "face_height_mm"
+    return with_build(design, whole_piece_mm=piece_mm, **{size: piece_mm + 2 * panel.end_margin_mm})
+
+
+def with_free_band(design: Design, start_mm: float, width_mm: float) -> Design:
+    """Keep a band across the rows free, as for a fixing; none where it has no width."""
+    if width_mm <= 0:
+        return with_build(design, free=())
+    return with_build(design, free=(FreeBand(start_mm=start_mm, width_mm=width_mm),))
 
 
 def with_alternate_strip(design: Design, catalogue: Catalogue, *, alternate: bool) -> Design:

@@ -53,11 +53,19 @@ class RowPlan(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     side_margin_mm: Margin | None = None
 
 
+class FreeBand(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A band across the rows in which none may lie, as for a fixing: where it begins from the wall, and how wide it is."""
+
+    start_mm: Margin
+    width_mm: Spacing
+
+
 class StripPanel(
     msgspec.Struct,
     frozen=True,
     kw_only=True,
     forbid_unknown_fields=True,
+    omit_defaults=True,
     tag_field="family",
     tag="strip_panel",
 ):
@@ -65,7 +73,8 @@ class StripPanel(
 
     ``diffuser`` is one sheet, or up to three laid on each other, the inner one first. ``strips`` has one entry, or two
     that take turns from row to row. ``back`` and ``walls`` are a finish of the catalogue or a total reflectance.
-    ``alternate_shift_mm`` moves every other row along itself.
+    ``alternate_shift_mm`` moves every other row along itself. With ``double_rows`` two strips lie side by side in each.
+    ``whole_piece_mm`` is the length of pieces that must not be cut: the body is made to them. No row lies in a ``free`` band.
     """
 
     face_width_mm: FaceLength
@@ -79,6 +88,9 @@ class StripPanel(
     back: str | Reflectance
     walls: str | Reflectance
     alternate_shift_mm: Annotated[float, msgspec.Meta(ge=-1000, le=1000)] = 0.0
+    double_rows: bool = False
+    whole_piece_mm: Annotated[float, msgspec.Meta(gt=0, le=5000)] | None = None
+    free: tuple[FreeBand, ...] = ()
 
     @property
     def layers(self) -> tuple[str, ...]:
@@ -107,6 +119,8 @@ def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "buil
     check_limits(panel, path)
     check_limits(panel.rows, f"{path}.rows")
     _check_row_plan(panel.rows, f"{path}.rows")
+    for index, band in enumerate(panel.free):
+        check_limits(band, f"{path}.free[{index}]")
     if not 1 <= len(panel.strips) <= 2:
         raise DesignError(f"{path}.strips", "Choose one strip, or two that take turns from row to row.")
     for index, choice in enumerate(panel.strips):

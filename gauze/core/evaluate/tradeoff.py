@@ -92,7 +92,7 @@ def trade_off(
     if not isinstance(layout, Layout):
         raise GauzeError("The chart of depth against rows is for builds that have rows.")
     depths = design.panel.depth_mm * np.geomspace(*_DEPTH_RANGE, _DEPTHS)
-    counts = _counts_around(len(layout.rows))
+    counts = _counts_around(layout.lines)
     fields = {name: np.full((len(counts), len(depths)), np.nan) for name in ("visibility", "flux", "even")}
     watts = np.full(len(counts), np.nan)
     for column, depth_mm in enumerate(depths):  # the box, and all that hangs on it, is the same down a column

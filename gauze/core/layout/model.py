@@ -80,7 +80,8 @@ class Row:
 
     ``start_mm`` and ``length_mm`` run along the row, ``across_mm`` is the middle of the strip.
     ``start_gap_mm`` and ``end_gap_mm`` are what the snapping to cut marks leaves between the
-    strip and the wanted end margin; negative where a shifted row reaches into the margin.
+    strip and the wanted end margin; negative where a shifted row reaches into the margin. ``line`` is the number of the
+    row's place across the face; two that lie close together share one.
     """
 
     index: int
@@ -93,6 +94,7 @@ class Row:
     emitters: int
     start_gap_mm: float
     end_gap_mm: float
+    line: int = 0
 
     @property
     def end_mm(self) -> float:
@@ -102,7 +104,7 @@ class Row:
 
 @dataclass(frozen=True)
 class Layout:
-    """Everything in its place. ``spacing_mm`` is 0 for a single row."""
+    """Everything in its place. ``spacing_mm`` is 0 for a single row; ``lines`` is how many places across there are for rows."""
 
     box: LightBox
     rows: tuple[Row, ...]
@@ -112,6 +114,7 @@ class Layout:
     end_margin_mm: float
     emitters: tuple[EmitterSet, ...]
     emitter_plane_mm: float
+    lines: int
 
     @property
     def emitter_count(self) -> int:

@@ -82,7 +82,15 @@ def lay_out_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> DisplayL
     if build.baffle is None:
         box = LightBox(wide, high, inner, faces.back, faces.wall, faces.lid)
         panel = Layout(
-            box, rows, "along_width", pitch_y if build.rows > 1 else 0.0, rim, rim, _sets(pixels, full), height
+            box=box,
+            rows=rows,
+            row_direction="along_width",
+            spacing_mm=pitch_y if build.rows > 1 else 0.0,
+            side_margin_mm=rows[0].across_mm,
+            end_margin_mm=rim,
+            emitters=_sets(pixels, full),
+            emitter_plane_mm=height,
+            lines=build.rows,
         )
         shown_panel = None if lit is None else replace(panel, emitters=_sets(pixels, lit))
     return DisplayLayout(
@@ -157,6 +165,7 @@ def _row(pixels: _Pixels, build: PixelDisplay, index: int, start_mm: float, acro
         emitters=build.columns * pixels.per_pixel,
         start_gap_mm=0.0,
         end_gap_mm=0.0,
+        line=index,
     )
 
 

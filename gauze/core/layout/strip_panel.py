@@ -8,7 +8,7 @@ from gauze.core.design import StripChoice, StripPanel
 from gauze.core.design.strip_panel import finish_of
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.model import Channel, EmitterSet, FloatArray, Layout, LightBox, Row
-from gauze.core.layout.rows import resolve_rows
+from gauze.core.layout.rows import RowGrid, resolve_rows
 from gauze.core.materials import Catalogue, Strip
 
 MOST_EMITTERS = 200_000
@@ -24,10 +24,10 @@ def lay_out_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "bu
         Where rows do not fit: too many, too wide, shorter than one segment, shifted into a wall.
     """
     strips = tuple(catalogue.strip(choice.strip) for choice in panel.strips)
-    widest_mm = max(strip.width_mm for strip in strips)
+    widest_mm = max(strip.width_mm for strip in strips) * (2 if panel.double_rows else 1)
     grid = resolve_rows(panel.rows, panel.across_extent_mm, widest_mm, f"{path}.rows")
     _check_end_margin(panel, path)
-    rows = tuple(_lay_row(panel, strips, index, across_mm, path) for index, across_mm in enumerate(grid.across_mm()))
+    rows = _lay_rows(panel, strips, grid, path)
     if sum(row.emitters for row in rows) > MOST_EMITTERS:
         raise DesignError(
             f"{path}.rows.count", f"That is more than {MOST_EMITTERS} LEDs: give fewer rows or a sparser strip."
@@ -42,6 +42,7 @@ def lay_out_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "bu
         end_margin_mm=panel.end_margin_mm,
         emitters=tuple(_emitter_sets(panel, strips, rows)),
         emitter_plane_mm=plane_mm,
+        lines=grid.count,
     )
 
 
@@ -65,10 +66,51 @@ def _check_end_margin(panel: StripPanel, path: str) -> None:
         )
 
 
-def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, across_mm: float, path: str) -> Row:
-    strip = strips[index % len(strips)]
+def _lay_rows(panel: StripPanel, strips: tuple[Strip, ...], grid: RowGrid, path: str) -> tuple[Row, ...]:
+    """Lay a row, or two close together, at every place across that no free band takes."""
+    rows: list[Row] = []
+    for line, across_mm in enumerate(grid.across_mm()):
+        width_mm = strips[line % len(strips)].width_mm
+        half_mm = width_mm if panel.double_rows else width_mm / 2.0
+        if any(
+            across_mm + half_mm > band.start_mm + _SLACK
+            and across_mm - half_mm < band.start_mm + band.width_mm - _SLACK
+            for band in panel.free
+        ):
+            continue
+        for offset_mm in (-width_mm / 2.0, width_mm / 2.0) if panel.double_rows else (0.0,):
+            rows.append(_lay_row(panel, strips, len(rows), line, across_mm + offset_mm, path))
+    if not rows:
+        raise DesignError(f"{path}.free[0].width_mm", "No row is left beside the free bands: make them narrower.")
+    return tuple(rows)
+
+
+def _segments(panel: StripPanel, strip: Strip, wanted_mm: float, path: str) -> int:
+    """How many segments a row has: as many as fit, or those of a piece that is not cut."""
+    size = f"{path}.face_width_mm" if panel.row_direction == "along_width" else f"{path}.face_height_mm"
+    if panel.whole_piece_mm is None:
+        return math.floor(wanted_mm / strip.segment_mm + _SLACK)
+    piece_mm = panel.whole_piece_mm
+    segments = round(piece_mm / strip.segment_mm)
+    if segments < 1 or abs(segments * strip.segment_mm - piece_mm) > 0.02 * strip.segment_mm:
+        raise DesignError(
+            f"{path}.whole_piece_mm",
+            f"A piece of {length(piece_mm)} is no whole number of segments of {length(strip.segment_mm)}: give "
+            f"{length(max(segments, 1) * strip.segment_mm)}.",
+        )
+    if piece_mm > wanted_mm + 0.02 * strip.segment_mm:
+        raise DesignError(
+            size,
+            f"Pieces of {length(piece_mm)} are not cut and do not fit in the {length(wanted_mm)} between the end margins: make "
+            f"the face at least {length(piece_mm + 2 * panel.end_margin_mm)}, or let the strip be cut.",
+        )
+    return segments
+
+
+def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, line: int, across_mm: float, path: str) -> Row:
+    strip = strips[line % len(strips)]
     wanted_mm = panel.row_extent_mm - 2 * panel.end_margin_mm
-    segments = math.floor(wanted_mm / strip.segment_mm + _SLACK)
+    segments = _segments(panel, strip, wanted_mm, path)
     if segments < 1:
         size = "face_width_mm" if panel.row_direction == "along_width" else "face_height_mm"
         raise DesignError(
@@ -78,7 +120,7 @@ def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, across_mm
             "a strip with shorter segments.",
         )
     length_mm = segments * strip.segment_mm
-    shift_mm = panel.alternate_shift_mm if index % 2 else 0.0
+    shift_mm = panel.alternate_shift_mm if line % 2 else 0.0
     start_mm = (panel.row_extent_mm - length_mm) / 2 + shift_mm
     if start_mm < -_SLACK or start_mm + length_mm > panel.row_extent_mm + _SLACK:
         free_mm = (panel.row_extent_mm - length_mm) / 2
@@ -90,7 +132,7 @@ def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, across_mm
     end_limit_mm = panel.row_extent_mm - panel.end_margin_mm
     return Row(
         index=index,
-        strip_index=index % len(strips),
+        strip_index=line % len(strips),
         strip=strip,
         start_mm=start_mm,
         length_mm=length_mm,
@@ -99,6 +141,7 @@ def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, across_mm
         emitters=segments * strip.emitters_per_segment,
         start_gap_mm=start_mm - panel.end_margin_mm,
         end_gap_mm=end_limit_mm - start_mm - length_mm,
+        line=line,
     )
 
 

@@ -173,12 +173,12 @@ def _ripples_along(face: LitFace, layout: Layout, strip_index: int) -> list[Modu
 
 
 def _ripples_across(face: LitFace, layout: Layout) -> list[Modulation]:
-    count, spacing = len(layout.rows), layout.spacing_mm
+    count, spacing = layout.lines, layout.spacing_mm
     if count < 2:
         return []
     row = layout.rows[0]
     step = spacing / SAMPLES_PER_PITCH
-    across = row.across_mm + _middle_samples(count, step)
+    across = layout.side_margin_mm + _middle_samples(count, step)
     pitch = row.strip.pitch_mm
     places = np.array(_spread_choice(row.emitters, _MOST_LINES))
     quarters = (np.arange(4) + 0.5) / 4.0  # of one pitch, to average the dots away

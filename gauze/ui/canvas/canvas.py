@@ -186,7 +186,7 @@ class Canvas(QWidget):
             "viewing_distance": scene.design.purpose.viewing_distance_mm,
         }
         if dimension.key == "row_count":
-            return str(len(scene.layout.rows))
+            return str(scene.layout.lines)
         return format_length(values[dimension.key], self._unit) if dimension.key in values else dimension.text
 
     # -- keyboard ------------------------------------------------------------------------------------------------

@@ -63,7 +63,7 @@ def dimensions(
 
 
 def _row_dimensions(maker: "Maker", view: View, design: Design, layout: Layout) -> list[Dimension]:
-    plan, rows = view.plan, layout.rows
+    plan = view.plan
     found: list[Dimension] = []
     across_is_x = layout.row_direction == "along_height"
 
@@ -74,11 +74,10 @@ def _row_dimensions(maker: "Maker", view: View, design: Design, layout: Layout) 
         return maker.vertical(key, field, name, value, view.y(end_mm), view.y(start_mm), plan.right, 1)
 
     found.append(across("side_margin", "build.rows.side_margin_mm", "Side margin", 0.0, layout.side_margin_mm))
-    if len(rows) > 1:
-        pair = min(max(1, len(rows) // 2), len(rows) - 2) if len(rows) > 2 else 0
-        found.append(
-            across("spacing", "build.rows.spacing_mm", "Row spacing", rows[pair].across_mm, rows[pair + 1].across_mm)
-        )
+    if layout.lines > 1:
+        pair = min(max(1, layout.lines // 2), layout.lines - 2) if layout.lines > 2 else 0
+        first_mm = layout.side_margin_mm + pair * layout.spacing_mm
+        found.append(across("spacing", "build.rows.spacing_mm", "Row spacing", first_mm, first_mm + layout.spacing_mm))
     end_mm = design.panel.end_margin_mm
     if across_is_x:
         found.append(
@@ -97,7 +96,7 @@ def _row_dimensions(maker: "Maker", view: View, design: Design, layout: Layout) 
     shift = maker.plain("shift", "build.alternate_shift_mm", "Shift of every other row", words, plan.x, y)
     # on a narrow plan the count moves on to the right of the words
     right = max(plan.right - (0 if across_is_x else 60), shift.text_rect.right + COUNT_WIDTH)
-    found += [maker.count("row_count", "build.rows.count", "Number of rows", len(rows), right, y), shift]
+    found += [maker.count("row_count", "build.rows.count", "Number of rows", layout.lines, right, y), shift]
     return found
 
 

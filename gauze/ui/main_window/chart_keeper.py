@@ -43,7 +43,7 @@ class ChartKeeper(QObject):
         self._show()
 
     def _holds(self, field: TradeOff) -> bool:
-        design, rows = self._bench.design, len(self._bench.panel_layout.rows)
+        design, rows = self._bench.design, self._bench.panel_layout.lines
         inside = field.depths_mm[0] <= design.panel.depth_mm <= field.depths_mm[-1]
         return field.holds_for(design) and inside and bool(field.row_counts[0] <= rows <= field.row_counts[-1])
 
@@ -54,7 +54,7 @@ class ChartKeeper(QObject):
 
     def _show(self) -> None:
         self._panel.chart.unit = self._bench.unit
-        point = Point(self._bench.design.panel.depth_mm, len(self._bench.panel_layout.rows))
+        point = Point(self._bench.design.panel.depth_mm, self._bench.panel_layout.lines)
         self._panel.chart.show_field(self._field, point)
 
     def show_point(self) -> None:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QLabel, QPushButton, QStackedWidget, QVBoxLayout
 
 from gauze.core.design import LooseEmitters, StripPanel
+from gauze.core.design.strip_panel import FreeBand
 from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate import Caution
 from gauze.core.units import format_length, format_number, parse_length, parse_number
@@ -171,13 +172,50 @@ class LayPanel(PlacePanel):
                 lambda design, _: edits.with_alternate_strip(design, bench.catalogue, alternate=key == "own"),
             )
         )
+        self._double = EitherOr(tr("Each row"), (("single", tr("Single rows")), ("double", tr("Two side by side"))))
+        self._double.chosen.connect(
+            lambda key: bench.edit(
+                "Double rows", lambda design, _: edits.with_double_rows(design, double=key == "double")
+            )
+        )
+        self._piece = QuantityField(tr("Length of pieces that are not cut"), self._read_piece)
+        self._piece.setPlaceholderText(tr("cut at the marks; or such as 500 mm"))
+        self._piece.taken.connect(
+            lambda value: bench.edit(
+                "Uncut pieces", lambda design, _: edits.with_whole_pieces(design, value or None), field="build.rows"
+            )
+        )
+        self._free = tuple(
+            QuantityField(name, lambda text: parse_length(text, bench.unit) if text.strip() else 0.0)
+            for name in (tr("Free band begins at"), tr("Free band is wide"))
+        )
+        for index, field in enumerate(self._free):
+            field.setPlaceholderText((tr("from the wall"), tr("none"))[index])
+            field.taken.connect(lambda value, index=index: self._keep_free(index, value))
+        for field in (self._piece, *self._free):
+            field.wrong.connect(self.form.say)
         self.form.add_wide(self._direction)
         self.form.add_wide(self._alternate)
+        self.form.add_wide(self._double)
+        self.form.add(tr("Pieces not cut"), self._piece)
+        self.form.add_pair(tr("Kept free: from, wide"), *self._free)
         self.form.finish()
         self._strips: list[StripControls] = []
         self._strip_column = QVBoxLayout()
         self.column.addLayout(self._strip_column)
         self.column.addStretch(1)
+
+    def _read_piece(self, text: str) -> float:
+        """Read the length of a piece; nothing typed means that strip is cut, 0."""
+        return parse_length(text, self.bench.unit) if text.strip() else 0.0
+
+    def _keep_free(self, index: int, value: float) -> None:
+        build = self.bench.design.build
+        if not isinstance(build, StripPanel):
+            return
+        band = build.free[0] if build.free else FreeBand(start_mm=build.across_extent_mm / 2.0, width_mm=20.0)
+        start, width = (value, band.width_mm) if index == 0 else (band.start_mm, value)
+        self.bench.edit("Free band", lambda design, _: edits.with_free_band(design, start, width))
 
     def _turn(self, direction: Literal["along_width", "along_height"]) -> None:
         self.bench.edit("Turn the rows", lambda design, _: edits.with_row_direction(design, direction))
@@ -189,6 +227,12 @@ class LayPanel(PlacePanel):
             return
         self._direction.show_choice(build.row_direction)
         self._alternate.show_choice("own" if len(build.strips) == 2 else "same")
+        self._double.show_choice("double" if build.double_rows else "single")
+        unit, piece = self.bench.unit, build.whole_piece_mm
+        self._piece.show_text("" if piece is None else format_length(piece, unit))
+        band = build.free[0] if build.free else None
+        self._free[0].show_text("" if band is None else format_length(band.start_mm, unit))
+        self._free[1].show_text("" if band is None else format_length(band.width_mm, unit))
         wanted = [choice.strip for choice in build.strips]
         if wanted != [controls.strip_id for controls in self._strips]:
             for controls in self._strips:

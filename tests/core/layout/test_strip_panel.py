@@ -5,10 +5,12 @@ import pytest
 from hypothesis import given
 
 from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.design.strip_panel import FreeBand
 from gauze.core.errors import DesignError
-from gauze.core.evaluate import lay_out
+from gauze.core.layout import Layout, lay_out
 from gauze.core.layout.rows import resolve_rows
-from tests.builders import CATALOGUE, designs, layout, panel, warm_and_cool
+from gauze.session.edits import with_free_band, with_row_dragged, with_whole_pieces
+from tests.builders import CATALOGUE, design, designs, layout, panel, warm_and_cool
 
 
 def test_count_and_margin_give_the_spacing() -> None:
@@ -142,3 +144,58 @@ def test_far_too_many_leds_are_refused() -> None:
             rows=RowPlan(count=300, side_margin_mm=10),
         )
     assert panel().across_extent_mm == 400
+
+
+# -- double rows, whole pieces, bands kept free ------------------------------------------------------------------------------
+
+
+def test_double_rows_lie_side_by_side_and_share_a_place() -> None:
+    single, double = layout(), layout(double_rows=True)
+    assert double.lines == single.lines == 11
+    assert len(double.rows) == 22
+    first, second = double.rows[:2]
+    assert second.across_mm - first.across_mm == pytest.approx(8.0)
+    assert (first.across_mm + second.across_mm) / 2 == pytest.approx(single.rows[0].across_mm)
+    assert double.emitter_count == 2 * single.emitter_count
+    assert [row.strip_index for row in layout(double_rows=True, strips=warm_and_cool()).rows[:4]] == [0, 0, 1, 1]
+    with pytest.raises(DesignError, match="overlap"):
+        layout(double_rows=True, rows=RowPlan(spacing_mm=15.0, side_margin_mm=20.0))
+
+
+def test_the_body_is_made_to_pieces_that_are_not_cut() -> None:
+    made = with_whole_pieces(design(end_margin_mm=7.0), 500.0)
+    assert made.panel.face_width_mm == 514.0
+    laid = lay_out(made, CATALOGUE)
+    assert {row.length_mm for row in laid.rows} == {500.0}
+    assert {row.length_mm for row in layout(whole_piece_mm=500.0).rows} == {
+        500.0
+    }  # in a longer body they lie in its middle
+    with pytest.raises(DesignError, match="not cut") as told:
+        layout(whole_piece_mm=1000.0)
+    assert told.value.field == "build.face_width_mm"
+    with pytest.raises(DesignError, match="whole number of segments"):
+        layout(whole_piece_mm=480.0)
+    assert with_whole_pieces(made, None).panel.whole_piece_mm is None
+
+
+def test_no_row_lies_where_a_fixing_goes() -> None:
+    free = FreeBand(start_mm=180.0, width_mm=40.0)
+    kept = layout(free=(free,))
+    assert kept.lines == 11
+    assert len(kept.rows) == 10
+    assert all(row.across_mm + 4 <= 180.0 or row.across_mm - 4 >= 220.0 for row in kept.rows)
+    with pytest.raises(DesignError, match="No row is left"):
+        layout(free=(FreeBand(start_mm=0.0, width_mm=400.0),))
+    assert with_free_band(design(), 100.0, 0.0).panel.free == ()
+
+
+def test_a_double_row_is_dragged_as_one() -> None:
+    made = design(double_rows=True)
+    laid = lay_out(made, CATALOGUE)
+    assert isinstance(laid, Layout)
+    outer = laid.rows[-1]
+    dragged = with_row_dragged(made, laid, outer.index, outer.across_mm - 10.0)
+    assert dragged.panel.rows.count == 11
+    moved = lay_out(dragged, CATALOGUE)
+    assert isinstance(moved, Layout)
+    assert moved.rows[-1].across_mm == pytest.approx(outer.across_mm - 10.0, abs=0.3)

@@ -44,7 +44,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 def _rows_to_spare(evaluation: Evaluation, visibility: float) -> bool:
     """Whether the dots are so well hidden that fewer rows may do."""
-    return isinstance(evaluation, PanelEvaluation) and visibility < _MUCH_HIDDEN and len(evaluation.layout.rows) > 2
+    return isinstance(evaluation, PanelEvaluation) and visibility < _MUCH_HIDDEN and evaluation.layout.lines > 2
 
 
 def _state(visibility: float, *, only_lighting: bool) -> State:

@@ -25,7 +25,7 @@ def more_rows(trial: Trial) -> Fix | None:
     strip_width_mm = max(row.strip.width_mm for row in layout.rows)
     most = int((trial.design.panel.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
     # light grows nearly as the number of rows: start there and go up
-    first = max(len(layout.rows) + 1, int(len(layout.rows) / share))
+    first = max(layout.lines + 1, int(layout.lines / share))
     for count in range(first, min(most, first + 4) + 1):
         plan = RowPlan(count=count, side_margin_mm=layout.side_margin_mm)
         evaluation = trial.attempt(trial.changed(rows=plan))

@@ -29,13 +29,13 @@ def _vanished(trial: Trial, evaluation: Evaluation | None) -> bool:
 def widest_pitch(trial: Trial) -> Fix | None:
     """Find the fewest rows that this sheet still hides at this depth: the widest pitch, within the margins as they are."""
     layout = trial.layout
-    if not _vanished(trial, trial.now) or len(layout.rows) < 3:
+    if not _vanished(trial, trial.now) or layout.lines < 3:
         return None
 
     def hidden(count: int) -> bool:
         return _vanished(trial, trial.attempt(_with_rows(trial, count)))
 
-    low, high = 1, len(layout.rows)
+    low, high = 1, layout.lines
     while high - low > 1:
         middle = (low + high) // 2
         if hidden(middle):
@@ -43,7 +43,7 @@ def widest_pitch(trial: Trial) -> Fix | None:
         else:
             low = middle
     evaluation = trial.attempt(_with_rows(trial, high))
-    if high == len(layout.rows) or evaluation is None:
+    if high == layout.lines or evaluation is None:
         return None
     spacing = format_length(panel_of(evaluation).layout.spacing_mm, trial.unit)
     return trial.fix(f"{high} rows will do, {spacing} apart: the widest that this sheet hides", evaluation)
@@ -126,12 +126,12 @@ def more_display_rows(trial: Trial) -> Fix | None:
 def closer_rows(trial: Trial) -> Fix | None:
     """Find the fewest rows at this depth with which nothing shows, within the side margins as they are."""
     layout = trial.layout
-    if len(layout.rows) < 2 or layout.spacing_mm == 0 or _vanished(trial, trial.now):
+    if layout.lines < 2 or layout.spacing_mm == 0 or _vanished(trial, trial.now):
         return None
     strip_width_mm = max(row.strip.width_mm for row in layout.rows)
     most = int((trial.design.panel.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
 
-    low, high = len(layout.rows), min(most, 2 * len(layout.rows))
+    low, high = layout.lines, min(most, 2 * layout.lines)
     while not _vanished(trial, trial.attempt(_with_rows(trial, high))):
         if high == most:
             return None

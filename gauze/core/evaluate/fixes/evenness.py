@@ -25,13 +25,13 @@ def side_margin(trial: Trial) -> Fix | None:
     from scipy.optimize import minimize_scalar  # noqa: PLC0415 - costs a tenth of a second, and is wanted only here
 
     layout, build = trial.layout, trial.design.panel
-    if len(layout.rows) < 2:
+    if layout.lines < 2:
         return None
     least_mm = max(row.strip.width_mm for row in layout.rows) / 2
-    most_mm = build.across_extent_mm / len(layout.rows)
+    most_mm = build.across_extent_mm / layout.lines
 
     def with_margin(margin_mm: float) -> Design:
-        return trial.changed(rows=RowPlan(count=len(layout.rows), side_margin_mm=round(margin_mm, 1)))
+        return trial.changed(rows=RowPlan(count=layout.lines, side_margin_mm=round(margin_mm, 1)))
 
     def loss(margin_mm: float) -> float:
         evaluation = trial.attempt(with_margin(margin_mm))

@@ -22,6 +22,8 @@ def fit_face(trial: Trial) -> Fix | None:
 def one_more_segment(trial: Trial) -> Fix | None:
     """Shrink the end margin until one more segment fits, where the wall leaves room for it."""
     build, layout = trial.design.panel, trial.layout
+    if build.whole_piece_mm is not None:
+        return None
     row = min(layout.rows, key=lambda row: row.length_mm)
     margin_mm = (build.row_extent_mm - row.length_mm - row.strip.segment_mm) / 2
     if margin_mm < 0:
