@@ -1,5 +1,6 @@
 """Choices of the tile wall: triangles, squares and hexagons of one side, placed edge to edge, chained by links."""
 
+import functools
 import math
 from typing import Annotated, Literal
 
@@ -93,7 +94,7 @@ def check_tile_wall(build: TileWall, catalogue: Catalogue) -> None:
             )
         check_cavity(build.cavity(sides), "build")
     _check_height(build, catalogue)
-    _check_overlaps(build)
+    _check_overlaps(build.tiles, build.side_mm)
     _check_chain(build)
 
 
@@ -112,9 +113,10 @@ def _check_height(build: TileWall, catalogue: Catalogue) -> None:
         )
 
 
-def _check_overlaps(build: TileWall) -> None:
-    polygons = [tile_polygon_mm(build, index, -OVERLAP_MM / 2.0) for index in range(len(build.tiles))]
-    middles = np.array([(tile.x_mm, tile.y_mm) for tile in build.tiles])
+@functools.lru_cache(maxsize=8)
+def _check_overlaps(tiles: tuple[Tile, ...], side_mm: float) -> None:
+    polygons = [polygon_mm(t.sides, side_mm, -OVERLAP_MM / 2.0, t.x_mm, t.y_mm, t.turn_deg) for t in tiles]
+    middles = np.array([(tile.x_mm, tile.y_mm) for tile in tiles])
     radii = np.array([np.hypot(*(polygon - middle).T).max() for polygon, middle in zip(polygons, middles, strict=True)])
     for index in range(1, len(polygons)):
         away = np.hypot(*(middles[:index] - middles[index]).T)

@@ -109,10 +109,22 @@ def package_xyz(unit: CavityLayout) -> FloatArray:
     xyz = xyz_per_lumen(unit)
     if len(unit.channels) < 2:
         return xyz
-    _, which = np.unique(np.round(unit.places_mm, 3), axis=0, return_inverse=True)
-    which = which.ravel()
+    which = packages_of(unit)[1]
     total = np.stack([np.bincount(which, xyz[:, axis] * unit.flux_lm) for axis in range(3)], axis=1)[which]
     return np.where(total[:, 1:2] > 0, total / np.maximum(total[:, 1:2], 1e-12), xyz)
+
+
+def packages_of(unit: CavityLayout) -> tuple[IndexArray, IndexArray]:
+    """Return the first emitter of every package, and of which package each is: channels that share a place are one."""
+    channels, count = len(unit.channels), unit.emitter_count
+    if channels < 2:
+        return np.arange(count), np.arange(count)
+    each = count // channels
+    blocks = unit.places_mm.reshape(channels, each, 3) if count == channels * each else None
+    if blocks is not None and all(np.array_equal(blocks[0], block) for block in blocks[1:]):
+        return np.arange(each), np.tile(np.arange(each), channels)
+    _, first, which = np.unique(np.round(unit.places_mm, 3), axis=0, return_index=True, return_inverse=True)
+    return first, which.ravel()
 
 
 def channels_of(unit: CavityLayout) -> list[LitChannel]:

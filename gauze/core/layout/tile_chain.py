@@ -1,5 +1,6 @@
 """Which tiles share an edge, and the way of the chain through shared edges."""
 
+import functools
 import itertools
 import math
 from collections.abc import Sequence
@@ -8,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import breadth_first_order, connected_components
+from scipy.spatial import cKDTree
 
 from gauze.core.design.tile_wall import OVERLAP_MM, Tile, TileWall, apothem_mm, overlap, polygon_mm, tile_polygon_mm
 from gauze.core.errors import DesignError
@@ -47,19 +49,19 @@ def edges_mm(build: TileWall) -> list[FloatArray]:
 def shared_edges(build: TileWall) -> dict[tuple[int, int], tuple[float, float]]:
     """Pairs of tiles, the lower number first, that share an edge, and its middle."""
     middles = edges_mm(build)
+    tile = np.concatenate([np.full(len(own), index) for index, own in enumerate(middles)])
+    points = np.concatenate(middles)
     found: dict[tuple[int, int], tuple[float, float]] = {}
-    for index in range(1, len(middles)):
-        for other in range(index):
-            away = np.linalg.norm(middles[index][:, None, :] - middles[other][None, :, :], axis=2)
-            at = np.unravel_index(int(away.argmin()), away.shape)
-            if away[at] <= _MATCH_MM:
-                x, y = middles[index][at[0]]
-                found[(other, index)] = (float(x), float(y))
+    for one, other in sorted(cKDTree(points).query_pairs(_MATCH_MM)):
+        pair = (int(min(tile[one], tile[other])), int(max(tile[one], tile[other])))
+        if pair[0] != pair[1]:
+            x, y = points[one]
+            found[pair] = (float(x), float(y))
     return found
 
 
 def chain_of(build: TileWall) -> Chain:
-    """Return the chain that is chosen, or the one that is proposed.
+    """Return the chain that is chosen, or the one that is proposed; the last ones are kept.
 
     Raises
     ------
@@ -67,6 +69,23 @@ def chain_of(build: TileWall) -> Chain:
         When a tile cannot be reached through shared edges, when no way without branches is found, or when the chosen order
         goes between tiles that share none.
     """
+    return _chain_of(_as_far_as_it_counts(build))
+
+
+def _as_far_as_it_counts(build: TileWall) -> TileWall:
+    """The build with nothing else in it than the chain hangs on, so that a drag of the lid does not search anew."""
+    return TileWall(
+        side_mm=build.side_mm,
+        depth_mm=1.0,
+        tiles=build.tiles,
+        first=build.first,
+        branches=build.branches,
+        chain=build.chain,
+    )
+
+
+@functools.lru_cache(maxsize=8)
+def _chain_of(build: TileWall) -> Chain:
     shared = shared_edges(build)
     _check_reached(build, shared)
     if build.chain:

@@ -1,12 +1,13 @@
 """Layout of the tile wall: one cavity for each kind of tile, as often as it stands; the chain through shared edges."""
 
+import functools
 import math
 from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.design.tile_wall import TileWall, polygon_mm, tile_polygon_mm
+from gauze.core.design.tile_wall import Tile, TileWall, polygon_mm, tile_polygon_mm
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.built import BuiltLayout, Stand
 from gauze.core.layout.cavity import Cavity
@@ -51,11 +52,35 @@ def lay_out_tile_wall(build: TileWall, catalogue: Catalogue) -> TileLayout:
     pieces = {sides: _pieces(build, catalogue, sides) for sides in kinds}
     units = tuple(_unit(build, catalogue, sides, pieces[sides]) for sides in kinds)
     stands = tuple(Stand(kinds.index(t.sides), t.x_mm, t.y_mm, t.turn_deg) for t in build.tiles)
-    runs = tuple(
-        turned_run(run, tile.x_mm, tile.y_mm, tile.turn_deg) for tile in build.tiles for run in pieces[tile.sides]
-    )
+    runs = _placed(build.tiles, tuple(sorted(pieces.items())))
     sketch = _sketch(build, units[0], chain, runs, pieces)
     return TileLayout(units=units, sketch=sketch, stands=stands, runs=runs, chain=chain, pieces=pieces, kinds=kinds)
+
+
+@functools.lru_cache(maxsize=4)
+def _placed(tiles: tuple[Tile, ...], pieces: tuple[tuple[int, tuple[Run, ...]], ...]) -> tuple[Run, ...]:
+    """Pieces of all tiles in the plan; kept, as a drag of the lid leaves them where they are."""
+    own = dict(pieces)
+    return tuple(turned_run(run, t.x_mm, t.y_mm, t.turn_deg) for t in tiles for run in own[t.sides])
+
+
+@functools.lru_cache(maxsize=4)
+def _plan(
+    tiles: tuple[Tile, ...], side_mm: float, wall_mm: float, chain: Chain, runs: tuple[Run, ...]
+) -> tuple[Outline, ...]:
+    """The wall from the front: tiles with their numbers, strips, links; kept as long as nothing of it changes."""
+    number = {tile: str(place + 1) for place, tile in enumerate(chain.order)}
+    bodies, inner = (
+        [polygon_mm(t.sides, side_mm, grown, t.x_mm, t.y_mm, t.turn_deg) for t in tiles] for grown in (0.0, -wall_mm)
+    )
+    plan = [Outline("body", corners) for corners in bodies]
+    plan += [Outline("back", corners, words=number[index]) for index, corners in enumerate(inner)]
+    plan += [Outline("strip", strip_in_plan(run)) for run in runs]
+    for link in chain.links:
+        one, other = tiles[link.start], tiles[link.end]
+        way = np.array([[one.x_mm, one.y_mm], [link.x_mm, link.y_mm], [other.x_mm, other.y_mm]])
+        plan.append(Outline("path", way, closed=False))
+    return tuple(plan)
 
 
 def _unit(build: TileWall, catalogue: Catalogue, sides: int, runs: tuple[Run, ...]) -> CavityLayout:
@@ -140,15 +165,6 @@ def _sketch(
 ) -> Sketch:
     assert isinstance(unit.cavity, Cavity)
     bodies = [tile_polygon_mm(build, index) for index in range(len(build.tiles))]
-    inner = [tile_polygon_mm(build, index, -build.wall_mm) for index in range(len(build.tiles))]
-    number = {tile: str(place + 1) for place, tile in enumerate(chain.order)}
-    plan = [Outline("body", corners) for corners in bodies]
-    plan += [Outline("back", corners, words=number[index]) for index, corners in enumerate(inner)]
-    plan += [Outline("strip", strip_in_plan(run)) for run in runs]
-    plan += [
-        Outline("path", _link_path(build, link.start, link.end, link.x_mm, link.y_mm), closed=False)
-        for link in chain.links
-    ]
     section = unit.cavity.section
     reach = reach_of(np.concatenate(bodies))
     first = build.tiles[0]
@@ -186,7 +202,7 @@ def _sketch(
     return Sketch(
         plan_mm=reach,
         cut_mm=reach_of(section),
-        plan=tuple(plan),
+        plan=_plan(build.tiles, build.side_mm, build.wall_mm, chain, runs),
         cut=tuple(cut),
         measures=tuple(measures),
         handles=(Handle("build.depth_mm", "the lid", "cut", (cut_low, depth), (cut_high, depth), (0.0, 1.0), depth),),
@@ -199,11 +215,6 @@ def _sketch(
         seam=True,
         cut_axis="y",
     )
-
-
-def _link_path(build: TileWall, start: int, end: int, x_mm: float, y_mm: float) -> FloatArray:
-    one, other = build.tiles[start], build.tiles[end]
-    return np.array([[one.x_mm, one.y_mm], [x_mm, y_mm], [other.x_mm, other.y_mm]])
 
 
 def _choices(build: TileWall) -> list[Choice | Entry]:

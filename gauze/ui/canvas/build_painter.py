@@ -47,6 +47,7 @@ class BuildPainter:
         self._pictures: dict[tuple[int, object], tuple[Evaluation, QImage]] = {}
         self._profile: tuple[Evaluation, float, Profile | None] | None = None
         self._path: tuple[BuiltLayout, Window, QPainterPath] | None = None
+        self._plan: tuple[object, BuiltLayout, QPixmap] | None = None
         self._drawn: tuple[BuiltLayout, object, QPixmap] | None = None
 
     def paint(
@@ -101,17 +102,21 @@ class BuildPainter:
         """Plan and side cut, painted anew only when they change: there may be very many emitters."""
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
-        key = (sheet.plan, sheet.cut, theme.name, area.width(), area.height(), ratio)
-        if self._drawn is None or self._drawn[0] is not scene.layout or self._drawn[1] != key:
-            pixmap = QPixmap(max(int(area.width() * ratio), 1), max(int(area.height() * ratio), 1))
-            pixmap.setDevicePixelRatio(ratio)
-            pixmap.fill(Qt.GlobalColor.transparent)
-            own = QPainter(pixmap)
-            own.setRenderHint(QPainter.RenderHint.Antialiasing, True)
-            paint_plan(own, sheet.plan, scene.layout, theme)
-            paint_cut(own, sheet.cut, scene.layout, theme)
+        layout = scene.layout
+        look = (theme.name, area.width(), area.height(), ratio)
+        plan = (sheet.plan, id(layout.sketch.plan), _seen_in_plan(layout), look)
+        if self._plan is None or self._plan[0] != plan:
+            self._plan = (plan, layout, _blank(area, ratio))
+            own = _antialiased(self._plan[2])
+            paint_plan(own, sheet.plan, layout, theme)
             own.end()
-            self._drawn = (scene.layout, key, pixmap)
+        key = (sheet.cut, plan, look)
+        if self._drawn is None or self._drawn[0] is not layout or self._drawn[1] != key:
+            pixmap = QPixmap(self._plan[2])
+            own = _antialiased(pixmap)
+            paint_cut(own, sheet.cut, layout, theme)
+            own.end()
+            self._drawn = (layout, key, pixmap)
         return self._drawn[2]
 
     # -- the lit face ----------------------------------------------------------------------------------------------
@@ -212,6 +217,27 @@ class BuildPainter:
             tr("by the camera") if purpose.viewer == "camera" else tr("from {distance}").format(distance=distance)
         )
         paint_profile(painter, to_qrect(sheet.profile), face, profile, theme, seen_from)
+
+
+def _blank(area: QRectF, ratio: float) -> QPixmap:
+    pixmap = QPixmap(max(int(area.width() * ratio), 1), max(int(area.height() * ratio), 1))
+    pixmap.setDevicePixelRatio(ratio)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    return pixmap
+
+
+def _antialiased(pixmap: QPixmap) -> QPainter:
+    painter = QPainter(pixmap)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+    return painter
+
+
+def _seen_in_plan(layout: BuiltLayout) -> tuple[object, ...]:
+    """What of the emitters is seen from the front: a lid that moves leaves it as it is."""
+    units = tuple(
+        (hash(unit.places_mm[:, :2].tobytes()), hash(unit.flux_lm.tobytes()), unit.channels) for unit in layout.units
+    )
+    return units, layout.stands if not any(stand.clip_mm is not None for stand in layout.stands) else id(layout)
 
 
 def _face_words(evaluation: Evaluation) -> str:

@@ -98,6 +98,11 @@ class BuildView(QWidget):
         """Return the dimensions, where they stand now."""
         return list(self._dimensions)
 
+    @property
+    def scene(self) -> BuildScene | None:
+        """What is shown."""
+        return self._scene
+
     def sheet(self) -> Sheet | None:
         """Where the drawings stand now; None before there is a design."""
         return self._sheet

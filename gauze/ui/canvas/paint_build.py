@@ -1,21 +1,25 @@
 """Paints plan and side cut of a build: outlines by what they are, emitters with their axes."""
 
-import numpy as np
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
 
-from gauze.core.evaluate.units import package_xyz
+import numpy as np
+from PyQt6 import sip
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
+
 from gauze.core.layout import BuiltLayout, CavityLayout
 from gauze.core.layout.baffles import BaffledBox
-from gauze.core.layout.model import FloatArray, IndexArray
-from gauze.core.layout.placing import placed_units
+from gauze.core.layout.model import FloatArray
 from gauze.core.layout.sketch import Handle, Outline, Thing
 from gauze.core.layout.tiles import FlatTile, Tile
-from gauze.core.optics.appearance import Viewing, true_colour
 from gauze.ui.canvas.build_geometry import Window
+from gauze.ui.canvas.dots import Dots, dots_in_plan, dots_of
 from gauze.ui.theme import Theme
 
 _MOST_DRAWN = 8_000  # emitters; of more every so many
+_MOST_AXES = 800
 _AXIS_PIXELS = 9.0
 _LID_STEPS, _STRAIGHT_STEPS = 56, 4
 _BOARD = QColor("#d8d2c4")
@@ -24,28 +28,38 @@ _DARK = QColor(20, 20, 24, 150)
 
 def paint_plan(painter: QPainter, window: Window, layout: BuiltLayout, theme: Theme) -> None:
     """Paint the build from the front, with its emitters in their colours."""
+    look = _look(theme, layout)
     for outline in layout.sketch.plan:
-        paint_outline(painter, window, outline, theme, layout.unit.cavity.reflectances.back)
-    for unit in placed_units(layout):
-        _paint_emitters(painter, window, unit, (0, 1), theme)
+        paint_outline(painter, window, outline, look)
+    _paint_dots(painter, window, dots_in_plan(layout), (0, 1), theme)
 
 
 def paint_cut(painter: QPainter, window: Window, layout: BuiltLayout, theme: Theme) -> None:
     """Paint the build from the side; the emitters of the first cavity are projected into it."""
+    look = _look(theme, layout)
     for outline in layout.sketch.cut:
-        paint_outline(painter, window, outline, theme, layout.unit.cavity.reflectances.back)
+        paint_outline(painter, window, outline, look)
     axis = 0 if layout.sketch.cut_axis == "x" else 1
-    _paint_emitters(painter, window, layout.unit, (axis, 2), theme)
+    _paint_dots(painter, window, [dots_of(layout.unit)], (axis, 2), theme)
 
 
-def paint_outline(painter: QPainter, window: Window, outline: Outline, theme: Theme, back: float) -> None:
-    """Paint one outline as what it is."""
-    grey = round(40 + 150 * back)
+@dataclass(frozen=True)
+class _Look:
+    """Pens and fills by what an outline is."""
+
+    pens: dict[str, QPen]
+    fills: dict[str, QBrush]
+    words: QColor
+
+
+def _look(theme: Theme, layout: BuiltLayout) -> _Look:
+    grey = round(40 + 150 * layout.unit.cavity.reflectances.back)
     pens = {
         "body": QPen(theme.colour("ink"), 1.4),
         "back": QPen(theme.colour("ink"), 1.0),
         "partition": QPen(Qt.PenStyle.NoPen),
         "strip": QPen(_BOARD.darker(150), 1.0),
+        "strip line": QPen(_BOARD, 3.0),
         "sheet": QPen(theme.colour("ink_dim"), 1.0),
         "part": QPen(theme.colour("ink_dim"), 1.0),
         "dark": QPen(theme.colour("watch"), 1.0, Qt.PenStyle.DashLine),
@@ -53,7 +67,7 @@ def paint_outline(painter: QPainter, window: Window, outline: Outline, theme: Th
         "path": QPen(theme.colour("accent"), 1.6),
         "eye": QPen(theme.colour("ink_dim"), 1.0, Qt.PenStyle.DotLine),
     }
-    fills: dict[str, QColor | None] = {
+    fills = {
         "body": theme.colour("panel"),
         "back": QColor(grey, grey, round(grey * 0.97)),
         "partition": theme.colour("ink_dim"),
@@ -62,23 +76,25 @@ def paint_outline(painter: QPainter, window: Window, outline: Outline, theme: Th
         "part": theme.colour("raised"),
         "dark": _DARK,
     }
-    painter.setPen(pens[outline.role])
-    fill = fills.get(outline.role)
+    return _Look(pens, {role: QBrush(colour) for role, colour in fills.items()}, theme.colour("ink_dim"))
+
+
+def paint_outline(painter: QPainter, window: Window, outline: Outline, look: _Look) -> None:
+    """Paint one outline as what it is."""
     if outline.closed:
-        painter.setBrush(fill if fill is not None else Qt.BrushStyle.NoBrush)
+        painter.setPen(look.pens[outline.role])
+        painter.setBrush(look.fills.get(outline.role, QBrush(Qt.BrushStyle.NoBrush)))
         painter.drawPolygon(polygon(window, outline.points_mm))
     else:
-        if outline.role == "strip":
-            painter.setPen(QPen(_BOARD, 3.0))
+        painter.setPen(look.pens["strip line" if outline.role == "strip" else outline.role])
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(polygon(window, outline.points_mm))
     if outline.words:
         low, high = outline.points_mm.min(axis=0), outline.points_mm.max(axis=0)
-        box = QRectF(
-            window.x(low[0]), window.y(high[1]), (high[0] - low[0]) * window.scale, (high[1] - low[1]) * window.scale
-        )
+        left, right = sorted((window.x(float(low[0])), window.x(float(high[0]))))
+        box = QRectF(left, window.y(float(high[1])), right - left, (high[1] - low[1]) * window.scale)
         if painter.fontMetrics().horizontalAdvance(outline.words) < box.width() - 4:
-            painter.setPen(theme.colour("ink_dim"))
+            painter.setPen(look.words)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, outline.words)
 
 
@@ -132,38 +148,49 @@ def face_path(window: Window, layout: CavityLayout) -> QPainterPath:
     return path
 
 
-def _paint_emitters(painter: QPainter, window: Window, unit: CavityLayout, axes: tuple[int, int], theme: Theme) -> None:
-    if not unit.emitter_count:
+def _paint_dots(painter: QPainter, window: Window, groups: Sequence[Dots], axes: tuple[int, int], theme: Theme) -> None:
+    """Paint packages in their colours, with the way that they look as far as they are few."""
+    total = sum(len(dots.places_mm) for dots in groups)
+    if not total:
         return
-    every = -(-unit.emitter_count // _MOST_DRAWN)
-    places, directions = unit.places_mm[::every], unit.axes[::every]
-    x = window.rect.x + (places[:, axes[0]] - window.left_mm) * window.scale
-    y = window.rect.bottom - (places[:, axes[1]] - window.low_mm) * window.scale
-    across, up = directions[:, axes[0]] * _AXIS_PIXELS, -directions[:, axes[1]] * _AXIS_PIXELS
-    size = min(max(unit.emitter_size_mm * window.scale, 2.5), 9.0)
-    painter.setPen(QPen(theme.colour("accent", 160), 1.2))
-    if len(places) <= _MOST_DRAWN // 10:
-        leaning = np.flatnonzero(np.hypot(across, up) > 1.0)
-        for i in leaning:
-            painter.drawLine(QLineF(float(x[i]), float(y[i]), float(x[i] + across[i]), float(y[i] + up[i])))
-    for colour, mine in _by_colour(unit, every):
+    every = max(-(-total // _MOST_DRAWN), 1)
+    size = min(max(max((dots.size_mm for dots in groups), default=1.0) * window.scale, 2.5), 9.0)
+    if total <= _MOST_AXES:
+        painter.setPen(QPen(theme.colour("accent", 160), 1.2))
+        for dots in groups:
+            _paint_axes(painter, window, dots, axes)
+    places = np.concatenate([dots.places_mm for dots in groups])[::every]
+    colours = np.concatenate([dots.colours for dots in groups])[::every]
+    corners = np.stack([window.x(places[:, axes[0]]) - size / 2, window.y(places[:, axes[1]]) - size / 2], axis=1)
+    codes = colours.astype(np.int32) @ np.array([65536, 256, 1], np.int32)
+    for code in np.unique(codes).tolist():
+        mine = corners[codes == code]
+        colour = QColor(code >> 16, code >> 8 & 255, code & 255)
         painter.setBrush(colour)
         painter.setPen(QPen(colour.darker(170), 1.0) if size > 4.0 else QPen(Qt.PenStyle.NoPen))
-        half = size / 2
-        if len(mine):
-            painter.drawRects(*(QRectF(float(x[i]) - half, float(y[i]) - half, size, size) for i in mine))
+        painter.drawRects(_rectangles(mine, size))
 
 
-def _by_colour(unit: CavityLayout, every: int) -> list[tuple[QColor, IndexArray]]:
-    """Screen colours, and which of the drawn emitters have them; channels that share a place show their mixture."""
-    xyz, lit = package_xyz(unit)[::every], unit.flux_lm[::every] > 0
-    distinct, which = np.unique(np.round(xyz, 4), axis=0, return_inverse=True)
-    pixels = true_colour(np.asarray(distinct.T[:, None, :], dtype=np.float32), Viewing(1.25, 0.0, 0.0))[0]
-    found = [
-        (QColor(*(int(value) for value in pixels[index])), np.flatnonzero((which.ravel() == index) & lit))
-        for index in range(len(distinct))
+def _rectangles(corners: FloatArray, size: float) -> Any:
+    """Squares from their upper left corners (n, 2) as a sip.array, filled all at once: there may be thousands."""
+    array: Any = sip.array  # its stub does not know how one is made
+    found = array(QRectF, len(corners))
+    memory: Any = sip.voidptr(found, len(corners) * 4 * 8, True)
+    values = np.frombuffer(memory, np.float64).reshape(-1, 4)
+    values[:, :2], values[:, 2:] = corners, size
+    return found
+
+
+def _paint_axes(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, int]) -> None:
+    turn = -1.0 if window.mirrored else 1.0
+    x, y = window.x(dots.places_mm[:, axes[0]]), window.y(dots.places_mm[:, axes[1]])
+    across, up = turn * dots.axes[:, axes[0]] * _AXIS_PIXELS, -dots.axes[:, axes[1]] * _AXIS_PIXELS
+    lines = [
+        QLineF(float(x[i]), float(y[i]), float(x[i] + across[i]), float(y[i] + up[i]))
+        for i in np.flatnonzero(np.hypot(across, up) > 1.0)
     ]
-    return [(QColor(110, 110, 110), np.flatnonzero(~lit)), *found]
+    if lines:
+        painter.drawLines(*lines)
 
 
 def polygon(window: Window, outline: FloatArray) -> QPolygonF:

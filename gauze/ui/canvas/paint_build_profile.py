@@ -1,5 +1,7 @@
 """Paints the luminance along a cut through an unrolled face, with the band of the unseen."""
 
+from dataclasses import replace
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
@@ -14,6 +16,7 @@ from gauze.ui.theme import Theme
 
 _LEAST_HEIGHT = 40.0
 _CAPTION_BEYOND = 20  # pixels
+_MOST_POINTS = 1.5  # of the line for each pixel
 
 
 def paint_cut_line(painter: QPainter, face: Window, v_mm: float, theme: Theme) -> None:
@@ -32,6 +35,14 @@ def paint_profile(
     least, most = profile.shown_range()
     if most <= least:
         return
+
+    every = max(len(profile.x_mm) // int(_MOST_POINTS * max(area.width(), 1.0)), 1)
+    profile = replace(
+        profile,
+        x_mm=profile.x_mm[::every],
+        luminance=profile.luminance[::every],
+        trend=profile.trend[::every],
+    )
 
     def points(values: FloatArray) -> list[QPointF]:
         x = area.x() + (profile.x_mm - face.left_mm) * face.scale * area.width() / face.rect.width

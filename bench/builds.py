@@ -1,0 +1,134 @@
+"""Figures of every demo in the real window: what one event of a drag blocks, and how soon it is lit.
+
+``.venv/bin/python -m bench.builds`` prints a line for each; more design files may be named.
+"""
+
+import os
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import itertools
+import statistics
+import sys
+import time
+from pathlib import Path
+
+from PyQt6.QtCore import QEvent, QEventLoop, QPointF, Qt, QTimer
+from PyQt6.QtWidgets import QApplication
+
+from bench.window import mouse, wait
+from gauze.core.evaluate import AT_REST
+from gauze.core.formats.design_file import decode_design
+from gauze.core.materials import load_catalogue
+from gauze.demo import DEMOS
+from gauze.session.document import Document
+from gauze.ui.application import open_window
+from gauze.ui.canvas.build_view import BuildView
+from gauze.ui.main_window import MainWindow
+from gauze.ui.theme import apply_theme, theme_named
+
+EVENTS, GAP_MS = 40, 16
+_REACH = 24.0  # pixels, to and fro
+
+
+def until_rest(window: MainWindow, milliseconds: int = 120_000) -> float:
+    """Wait until the open design is lit exactly; return the seconds that took."""
+    start = time.perf_counter()
+    loop = QEventLoop()
+
+    def check() -> None:
+        result = window.bench.result
+        if (
+            result is not None
+            and result.evaluation.design == window.bench.design
+            and result.evaluation.detail == AT_REST
+        ):
+            loop.quit()
+
+    timer = QTimer()
+    timer.timeout.connect(check)
+    timer.start(5)
+    QTimer.singleShot(milliseconds, loop.quit)
+    loop.exec()
+    timer.stop()
+    return time.perf_counter() - start
+
+
+def places(view: BuildView) -> list[QPointF]:
+    """Where the first thing and the first handles of a build can be taken hold of."""
+    sheet, scene = view.sheet(), view.scene
+    assert sheet is not None
+    assert scene is not None
+    found = []
+    for handle in scene.layout.sketch.handles[:2]:
+        window = sheet.window(handle.where)
+        x = (window.x(handle.start_mm[0]) + window.x(handle.end_mm[0])) / 2
+        y = (window.y(handle.start_mm[1]) + window.y(handle.end_mm[1])) / 2
+        found.append(QPointF(x, y))
+    last = scene.layout.sketch.things[-1:]
+    return found + [QPointF(sheet.plan.x(thing.x_mm), sheet.plan.y(thing.y_mm) + 4.0) for thing in last]
+
+
+def drag(view: BuildView, start: QPointF) -> tuple[list[float], float]:
+    """Drag to and fro; return what each event with its paint blocked, and the longest silence of the event loop in between."""
+    QApplication.sendEvent(view, mouse(QEvent.Type.MouseButtonPress, start, Qt.MouseButton.LeftButton))
+    blocked: list[float] = []
+    beats: list[float] = []
+    beat = QTimer()
+    beat.setInterval(2)
+    beat.timeout.connect(lambda: beats.append(time.perf_counter()))
+    beat.start()
+    for index in range(EVENTS):
+        share = abs((index / 10.0) % 2 - 1)
+        point = start + QPointF(_REACH * share, -_REACH * share)
+        begun = time.perf_counter()
+        QApplication.sendEvent(view, mouse(QEvent.Type.MouseMove, point, Qt.MouseButton.LeftButton))
+        view.repaint()
+        blocked.append(1000.0 * (time.perf_counter() - begun))
+        wait(GAP_MS)
+    beat.stop()
+    QApplication.sendEvent(view, mouse(QEvent.Type.MouseButtonRelease, start, Qt.MouseButton.NoButton))
+    gap = max((1000.0 * (b - a) for a, b in itertools.pairwise(beats)), default=0.0)
+    return blocked, gap
+
+
+def main(files: list[str]) -> None:
+    """Print a line for each demo, and for each file that is named."""
+    application = QApplication([])
+    apply_theme(application, theme_named("dark"))
+    catalogue = load_catalogue()
+    named = [(demo.key, demo.read()) for demo in DEMOS if demo.key != "proofing_panel"]
+    named += [(Path(file).stem, Path(file).read_bytes()) for file in files]
+    for key, data in named:
+        window = open_window(Document(decode_design(data, catalogue), catalogue), "dark")
+        window.show()
+        lit_s = until_rest(window)
+        view = window.drawing.build
+        all_blocked: list[float] = []
+        longest = 0.0
+        for start in places(view):
+            blocked, gap = drag(view, start)
+            all_blocked += blocked
+            longest = max(longest, gap)
+            while window.bench.document.undo_name is not None:
+                window.bench.document.undo()
+            until_rest(window)
+        again_s = 0.0
+        if view.scene is not None and view.scene.layout.sketch.handles:
+            handle = view.scene.layout.sketch.handles[0]
+            view.dragged.emit(handle.field, handle.name, handle.value * 1.03, "bench")
+            again_s = until_rest(window)
+        print(
+            f"{key:16s} lit {lit_s:5.2f} s, again {again_s:5.2f} s; an event blocks {statistics.median(all_blocked):5.1f} ms "
+            f"median, {max(all_blocked):5.1f} worst; loop silent at most {longest:4.0f} ms",
+            flush=True,
+        )
+        window.bench.close()
+        window.bench.document.on_change = lambda: None
+        window.closeEvent = lambda event: event.accept()  # type: ignore[method-assign,union-attr]  # no question at the end
+        window.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

@@ -1,0 +1,63 @@
+"""The packages of a build as they are drawn: each once, in the colour that its channels make together; no painting."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gauze.core.evaluate.units import package_xyz, packages_of
+from gauze.core.layout import BuiltLayout, CavityLayout
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.placing import turn_of, within
+from gauze.core.optics.appearance import Viewing, true_colour
+
+_DARK = (110, 110, 110)
+_MOST_KEPT = 12
+
+
+@dataclass(frozen=True)
+class Dots:
+    """Places and axes (n, 3) in mm, screen colours (n, 3) from 0 to 255, the side of a package."""
+
+    places_mm: FloatArray
+    axes: FloatArray
+    colours: NDArray[np.uint8]
+    size_mm: float
+
+
+_kept: dict[int, tuple[CavityLayout, Dots]] = {}
+
+
+def dots_of(unit: CavityLayout) -> Dots:
+    """Return the packages of one cavity; kept as long as it is the same."""
+    known = _kept.get(id(unit))
+    if known is not None and known[0] is unit:
+        return known[1]
+    while len(_kept) >= _MOST_KEPT:
+        _kept.pop(next(iter(_kept)))
+    _kept[id(unit)] = (unit, _made(unit))
+    return _kept[id(unit)][1]
+
+
+def _made(unit: CavityLayout) -> Dots:
+    first, which = packages_of(unit)
+    flux = np.bincount(which, unit.flux_lm, len(first))
+    xyz = np.asarray(package_xyz(unit)[first].T[:, None, :], dtype=np.float32)
+    pixels = true_colour(xyz, Viewing(1.25, 0.0, 0.0))[0]
+    colours = np.where((flux > 0)[:, None], pixels[:, :3], _DARK).astype(np.uint8)
+    return Dots(unit.places_mm[first], unit.axes[first], colours, unit.emitter_size_mm)
+
+
+def dots_in_plan(layout: BuiltLayout) -> list[Dots]:
+    """Return the packages of every cavity where they stand in the plan; of a clipped one only those that are its own."""
+    if not layout.stands:
+        return [dots_of(layout.unit)]
+    found = []
+    for stand in layout.stands:
+        dots, turn = dots_of(layout.units[stand.unit]), turn_of(stand).T
+        if stand.clip_mm is not None:
+            mine = within(dots.places_mm[:, :2], stand.clip_mm)
+            dots = replace(dots, places_mm=dots.places_mm[mine], axes=dots.axes[mine], colours=dots.colours[mine])
+        places = dots.places_mm @ turn + np.array([stand.x_mm, stand.y_mm, 0.0])
+        found.append(replace(dots, places_mm=places, axes=dots.axes @ turn))
+    return found
