@@ -417,6 +417,7 @@ class MainWindow(QMainWindow):
         """Ask about unsaved work, then end the jobs."""
         assert event is not None
         if self.files.may_leave():
+            self.start.end()
             self.bench.close()
             event.accept()
         else:

@@ -22,10 +22,13 @@ class StartKeeper(QObject):
         self._bench, self._files, self._window = bench, files, window
         self._pictures: dict[str, QImage] = {}
         self.place: StartPlace | None = None
+        self._ended = False
         bench.demo_lit.connect(self._lit)
 
     def open(self) -> None:
-        """Open the start place."""
+        """Open the start place, unless the window is closed already."""
+        if self._ended:
+            return
         if self.place is not None:
             self.place.raise_()
             return
@@ -44,6 +47,12 @@ class StartKeeper(QObject):
         if unlit:
             catalogue = self._bench.catalogue
             self._bench.light_demos(tuple((demo, decode_design(demo.read(), catalogue)) for demo in unlit))
+
+    def end(self) -> None:
+        """Close for good, with the window."""
+        self._ended = True
+        if self.place is not None:
+            self.place.reject()
 
     def _closed(self) -> None:
         self.place = None
