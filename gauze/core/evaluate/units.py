@@ -1,6 +1,7 @@
 """One cavity of a build through the light solvers, kept while neither it nor its light changes."""
 
 from collections.abc import Hashable
+from dataclasses import replace
 
 import numpy as np
 
@@ -72,6 +73,7 @@ def _key(unit: CavityLayout, sheet: Stack, detail: Detail) -> Hashable:
 
 
 def _lit(unit: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> CavityFace:
+    unit = _mixed(unit)
     columns, basis = colour_columns(unit.flux_lm, xyz_per_lumen(unit))
     emitters = Emitters(unit.places_mm, unit.axes, unit.power, columns, unit.distribution, tables_of(unit))
     light: Light
@@ -80,6 +82,35 @@ def _lit(unit: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> Cavi
     else:
         light = light_cavity(unit.cavity, unit.shape, emitters, detail.fineness, pause)
     return light_face(light, sheet, basis, unit.emitter_size_mm, detail.most_pixels, detail.fineness**3, pause)
+
+
+def _mixed(unit: CavityLayout) -> CavityLayout:
+    """Put channels that share their places, and light them in the same proportion everywhere, into one of their mixed colour."""
+    count = len(unit.channels)
+    if count < 2:
+        return unit
+    first, which = packages_of(unit)
+    if len(first) * count != unit.emitter_count or not np.array_equal(which, np.tile(np.arange(len(first)), count)):
+        return unit
+    flux = unit.flux_lm.reshape(count, -1)
+    whole = flux.sum(axis=0)
+    total = flux.sum(axis=1)
+    if total.sum() <= 0 or np.abs(flux - np.outer(total / total.sum(), whole)).max() > 1e-9 * whole.max():
+        return unit
+    xyz = (total / total.sum()) @ np.array([channel_xyz(channel) for channel in unit.channels])
+    x, y = xyz[0] / xyz.sum(), xyz[1] / xyz.sum()
+    return replace(
+        unit,
+        places_mm=unit.places_mm[first],
+        axes=unit.axes[first],
+        power=unit.power[first],
+        flux_lm=whole,
+        cct_k=np.zeros(len(first)),
+        cie_xy=np.tile([x, y], (len(first), 1)),
+        distribution=unit.distribution[first],
+        channels=(),
+        channel=None,
+    )
 
 
 def tables_of(unit: CavityLayout) -> tuple[DistributionTable, ...]:

@@ -9,6 +9,8 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
 from gauze.core.optics.cavity.face import CavityFace, light_face
 
+_FARTHEST = 6  # cells to either side: from one to the next less than a tenth gets on
+
 
 @dataclass(frozen=True)
 class Crosstalk:
@@ -43,32 +45,45 @@ def crosstalk_of(face: CavityFace, fineness: float, pause: Pause = carry_on) -> 
     column, row = int(columns[chosen]), int(rows[chosen])
     own = (columns == column) & (rows == row)
     alone = emitters.part(np.flatnonzero(own))
-    alone = replace(alone, flux_lm=alone.flux_lm @ face.basis_xyz[:, 1:2])
+    first_column, wide = _about(column, box.columns)
+    first_row, high = _about(row, box.rows)
+    moved = alone.places_mm - np.array([first_column * box.pitch_x_mm, first_row * box.pitch_y_mm, 0.0])
+    alone = replace(alone, places_mm=moved, flux_lm=alone.flux_lm @ face.basis_xyz[:, 1:2])
     pixels = len(face.chart.u_mm) // box.columns
     white = np.array([[1.0, 1.0, 1.0]])
     shown = light_face(
-        light_baffled(box, alone, fineness, pause),
+        light_baffled(replace(box, columns=wide, rows=high), alone, fineness, pause, light.exchange),
         face.diffuser,
         white,
         face.emitter_size_mm,
-        pixels**2 * box.columns * box.rows,
+        pixels**2 * wide * high,
         1.0,
         pause,
     )
-    cells = _cells(shown.chart.spread_out(shown.luminance[:, 0]), box.columns, box.rows)
-    shares = cells.mean(axis=(2, 3)) / max(float(cells[row, column].mean()), 1e-12)
-    apart = np.abs(np.arange(box.rows) - row)[:, None] + np.abs(np.arange(box.columns) - column)[None, :]
-    corner = (np.abs(np.arange(box.rows) - row)[:, None] == 1) & (np.abs(np.arange(box.columns) - column)[None, :] == 1)
+    cells = _cells(shown.chart.spread_out(shown.luminance[:, 0]), wide, high)
+    up, across = row - first_row, column - first_column
+    lit_mean = max(float(cells[up, across].mean()), 1e-12)
+    apart = np.abs(np.arange(high) - up)[:, None] + np.abs(np.arange(wide) - across)[None, :]
+    corner = (np.abs(np.arange(high) - up)[:, None] == 1) & (np.abs(np.arange(wide) - across)[None, :] == 1)
+    near = cells.mean(axis=(2, 3)) / lit_mean
     others = cells.max(axis=(2, 3))[apart > 0]
+    shares = np.zeros((box.rows, box.columns))
+    shares[first_row : first_row + high, first_column : first_column + wide] = near
     return Crosstalk(
         column,
         row,
         shares,
-        float(shares[apart == 1].max(initial=0.0)),
-        float(shares[corner].max(initial=0.0)),
-        float(others.max(initial=0.0)) / max(float(cells[row, column].mean()), 1e-12),
+        float(near[apart == 1].max(initial=0.0)),
+        float(near[corner].max(initial=0.0)),
+        float(others.max(initial=0.0)) / lit_mean,
         _evenness(face, box.columns, box.rows, columns[lit], rows[lit]),
     )
+
+
+def _about(cell: int, count: int) -> tuple[int, int]:
+    """The first of the cells along one side that are lit with a cell, and how many: what is farther gets nothing that counts."""
+    first = max(min(cell - _FARTHEST, count - 2 * _FARTHEST - 1), 0)
+    return first, min(2 * _FARTHEST + 1, count)
 
 
 def _cells(grid: FloatArray, columns: int, rows: int) -> FloatArray:

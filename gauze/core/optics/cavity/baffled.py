@@ -1,5 +1,6 @@
 """The light in a baffled box: that of :mod:`light`, cell by cell, with what passes over, under and through to other cells."""
 
+import functools
 import itertools
 import math
 from dataclasses import dataclass, replace
@@ -14,6 +15,7 @@ from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.cells import CellExchange, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
 from gauze.core.optics.cavity.emitters import Emitters, Weighing, per_lumen
+from gauze.core.optics.cavity.kept import Kept
 
 _TOLERANCE = 1e-6
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
@@ -34,6 +36,11 @@ class Pattern:
     columns: FloatArray
     rows: FloatArray
     flux_lm: FloatArray  # (n, k)
+
+    @functools.cached_property
+    def once(self) -> bool:
+        """Whether no cell has two of them."""
+        return len(np.unique(np.stack([self.columns, self.rows]), axis=1).T) == len(self.columns)
 
 
 @dataclass(frozen=True)
@@ -83,9 +90,18 @@ class BaffledLight:
         return np.asarray(np.maximum(spread, 0.0))
 
 
-def light_baffled(box: BaffledBox, emitters: Emitters, fineness: float = 1.0, pause: Pause = carry_on) -> BaffledLight:
-    """Compute the light on the lid; ``fineness`` 1 is exact at rest. Ends by ``pause()`` between two steps when told to."""
-    exchange = exchange_of(box, fineness, pause)
+def light_baffled(
+    box: BaffledBox,
+    emitters: Emitters,
+    fineness: float = 1.0,
+    pause: Pause = carry_on,
+    known: CellExchange | None = None,
+) -> BaffledLight:
+    """Compute the light on the lid; ``fineness`` 1 is exact at rest. Ends by ``pause()`` between two steps when told to.
+
+    ``known`` is the exchange of cells like these, where it is at hand.
+    """
+    exchange = known or exchange_of(box, fineness, pause)
     pause()
     patterns = tuple(_patterns(box, emitters))
     direct, mended = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
@@ -161,7 +177,11 @@ def _add(total: Cells, pattern: Pattern, offset: tuple[int, int], share: FloatAr
     """Add the light of all emitters of a pattern to the cells so many away, in place."""
     columns, rows = pattern.columns + offset[0], pattern.rows + offset[1]
     inside = (columns >= 0) & (columns < total.shape[0]) & (rows >= 0) & (rows < total.shape[1])
-    np.add.at(total, (columns[inside], rows[inside]), share[None, :, None] * pattern.flux_lm[inside][:, None, :])
+    light = share[None, :, None] * pattern.flux_lm[inside][:, None, :]
+    if pattern.once:
+        total[columns[inside], rows[inside]] += light
+    else:
+        np.add.at(total, (columns[inside], rows[inside]), light)
 
 
 def _direct_on_patches(
@@ -223,6 +243,10 @@ def _rim_masks(box: BaffledBox, exchange: CellExchange) -> FloatArray:
     return there
 
 
+# with the exchange itself, so that its identity stays its own
+_SCALES: Kept[tuple[CellExchange, FloatArray]] = Kept(60_000_000, lambda kept: kept[1].nbytes)
+
+
 class _Solver:
     """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`."""
 
@@ -232,10 +256,15 @@ class _Solver:
         self.there = _rim_masks(box, exchange)
         self.areas = mesh.areas_mm2 * self.there
         self.rho = np.array([box.reflectances.of(role) for role in exchange.cell.roles]) * np.ones_like(self.there)
-        self._scale = np.ones_like(self.there)
+        self._scale = _SCALES.get((id(exchange), box.columns, box.rows), lambda: (exchange, self._scaling()))[1]
+
+    def _scaling(self) -> FloatArray:
+        """Factors that make the exchange areas of every patch sum to its area; they depend on the geometry alone."""
+        scale = np.ones_like(self.there)
         for _ in range(20):
-            rows = self._scale * self._sum(exchange.areas, self._scale[..., None])[..., 0]
-            self._scale *= np.where(rows > 0, np.sqrt(self.areas / np.where(rows > 0, rows, 1.0)), 0.0)
+            rows = scale * self._sum(self.exchange.areas, scale[..., None])[..., 0]
+            scale *= np.where(rows > 0, np.sqrt(self.areas / np.where(rows > 0, rows, 1.0)), 0.0)
+        return scale
 
     def _sum(self, blocks: dict[tuple[int, int], FloatArray], values: Cells) -> Cells:
         """Sum of each block times the values of the cell so many away."""
