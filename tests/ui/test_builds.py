@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QMe
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design.tile_wall import Tile
-from gauze.core.evaluate import AT_REST
 from gauze.core.layout.sketch import Thing
 from gauze.demo import DEMOS, demo
 from gauze.ui.canvas.build_view import BuildView
@@ -20,20 +19,9 @@ from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import LevelField
 from tests.builders import design
 from tests.families import FAMILIES, PIXELS, bars, edge_lit, family, head, shells, strip_display, tiles, tube
+from tests.ui.helpers import at_rest
 
 Open = Callable[..., MainWindow]
-
-
-def at_rest(window: MainWindow, qtbot: QtBot) -> None:
-    def lit() -> bool:
-        result = window.bench.result
-        return (
-            result is not None
-            and result.evaluation.design == window.bench.design
-            and result.evaluation.detail == AT_REST
-        )
-
-    qtbot.waitUntil(lit, timeout=60_000)
 
 
 def drag(view: BuildView, start: QPointF, end: QPointF) -> None:

@@ -9,11 +9,12 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import Design, StripPanel
-from gauze.core.evaluate import AT_REST, CavityEvaluation
+from gauze.core.evaluate import CavityEvaluation
 from gauze.ui.canvas.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import QuantityField
 from tests.builders import CAVITIES, design, emitter, loose_design
+from tests.ui.helpers import at_rest
 
 Open = Callable[..., MainWindow]
 TABLE = "x_mm,y_mm,z_mm,nx,ny,nz,flux_lm,cct_k\n20,20,2,0,0,1,30,2700\n60,20,2,0,0,1,30,6500\n"
@@ -35,18 +36,8 @@ def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
     qtbot.keyClick(into, Qt.Key.Key_Return)
 
 
-def at_rest(window: MainWindow, qtbot: QtBot) -> CavityEvaluation:
-    def lit() -> bool:
-        result = window.bench.result
-        return (
-            result is not None
-            and result.evaluation.design == window.bench.design
-            and result.evaluation.detail == AT_REST
-        )
-
-    qtbot.waitUntil(lit, timeout=30_000)
-    assert window.bench.result is not None
-    found = window.bench.result.evaluation
+def lamp_at_rest(window: MainWindow, qtbot: QtBot) -> CavityEvaluation:
+    found = at_rest(window, qtbot)
     assert isinstance(found, CavityEvaluation)
     return found
 
@@ -63,7 +54,7 @@ def test_a_table_is_imported_from_the_file_menu(
     assert len(window.bench.design.loose.emitters) == 2
     assert window.isWindowModified()
     assert window.drawing.currentWidget() is window.drawing.build
-    assert at_rest(window, qtbot).layout.emitter_count == 2
+    assert lamp_at_rest(window, qtbot).layout.emitter_count == 2
     (tmp_path / "lamp.csv").write_text(TABLE.rsplit("\n", 2)[0] + "\n")
     with qtbot.waitSignal(window.bench.table_read, timeout=10_000):
         window.actions_by_key["import_emitters"].trigger()
@@ -112,7 +103,7 @@ def test_every_kind_is_drawn_and_lit(open_window: Open, qtbot: QtBot, name: str)
 
 def test_the_pointer_reads_the_face_and_names_the_emitter(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
-    found = at_rest(window, qtbot)
+    found = lamp_at_rest(window, qtbot)
     view, said = window.drawing.build, []
     view.hovered.connect(said.append)
     sheet = view.sheet()
@@ -214,7 +205,7 @@ def test_the_demo_of_loose_emitters_opens(open_window: Open, qtbot: QtBot) -> No
     window = open_window(lit=False)
     window.actions_by_key["open_demo_sign"].trigger()
     assert window.bench.design.name == "Sign over the harbour door"
-    assert at_rest(window, qtbot).layout.emitter_count == 37
+    assert lamp_at_rest(window, qtbot).layout.emitter_count == 37
 
 
 def test_a_click_on_the_face_moves_the_cut(open_window: Open, qtbot: QtBot) -> None:

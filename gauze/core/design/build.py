@@ -12,6 +12,7 @@ from gauze.core.design.strip_panel import (
     Reflectance,
     StripChoice,
     WhiteCct,
+    check_channels,
     check_finishes,
     check_layers,
     check_strip_choice,
@@ -107,22 +108,7 @@ def check_module_choice(choice: ModuleChoice, catalogue: Catalogue, path: str) -
     """Check a module with its white and levels, and return it; raises :class:`DesignError`."""
     module = in_catalogue(f"{path}.module", catalogue.module, choice.module)
     check_limits(choice, path)
-    if choice.levels and len(choice.levels) != len(module.channel):
-        raise DesignError(
-            f"{path}.levels",
-            f"“{module.name}” has {len(module.channel)} channel(s), but {len(choice.levels)} level(s) are given.",
-        )
-    if any(not 0 <= level <= 1 for level in choice.levels):
-        raise DesignError(f"{path}.levels", "A level will not do: each lies between 0 and 1.")
-    if module.white_cct_k is None and choice.cct_k is not None:
-        raise DesignError(f"{path}.cct_k", f"“{module.name}” has colours of its own: leave the colour temperature out.")
-    if module.white_cct_k is not None:
-        least_k, most_k = module.white_cct_k
-        if choice.cct_k is None or not least_k <= choice.cct_k <= most_k:
-            raise DesignError(
-                f"{path}.cct_k",
-                f"“{module.name}” is sold from {least_k} K to {most_k} K: choose a white in that range.",
-            )
+    check_channels(choice, module, path)
     return module
 
 

@@ -1,13 +1,13 @@
 """Choices of the strip panel: rows of strip on a flat back, a diffuser in front."""
 
 from collections.abc import Callable
-from typing import Annotated, Literal, TypeVar
+from typing import Annotated, Literal, Protocol, TypeVar
 
 import msgspec
 
 from gauze.core.design.limits import check_limits
 from gauze.core.errors import CatalogueError, DesignError, length
-from gauze.core.materials import Catalogue, Finish, Strip
+from gauze.core.materials import Catalogue, Finish, Module, Strip
 
 FaceLength = Annotated[float, msgspec.Meta(ge=20, le=5000, description="Inner size of the face, mm.")]
 Depth = Annotated[
@@ -154,23 +154,41 @@ def check_strip_choice(choice: StripChoice, catalogue: Catalogue, path: str) -> 
     """Check one strip with its white and levels, and return it; raises :class:`DesignError`."""
     strip = in_catalogue(f"{path}.strip", catalogue.strip, choice.strip)
     check_limits(choice, path)
-    if choice.levels and len(choice.levels) != len(strip.channel):
+    check_channels(choice, strip, path)
+    return strip
+
+
+class _Chosen(Protocol):
+    """What is chosen of a strip or a module: its white, the levels of its channels."""
+
+    @property
+    def cct_k(self) -> float | None:
+        """Colour temperature, None where it has colours of its own."""
+
+    @property
+    def levels(self) -> tuple[float, ...]:
+        """A level for each channel; none for all at full."""
+
+
+def check_channels(choice: _Chosen, source: Strip | Module, path: str) -> None:
+    """Check levels and white of a strip or a module; raises :class:`DesignError`."""
+    if choice.levels and len(choice.levels) != len(source.channel):
         raise DesignError(
             f"{path}.levels",
-            f"“{strip.name}” has {len(strip.channel)} channel(s), but {len(choice.levels)} level(s) are given.",
+            f"“{source.name}” has {len(source.channel)} channel(s), but {len(choice.levels)} level(s) are given.",
         )
     for level in choice.levels:
         if not 0 <= level <= 1:
             raise DesignError(f"{path}.levels", f"Level {level:g} will not do: it lies between 0 and 1.")
-    if strip.white_cct_k is None and choice.cct_k is not None:
-        raise DesignError(f"{path}.cct_k", f"“{strip.name}” has colours of its own: leave the colour temperature out.")
-    if strip.white_cct_k is not None:
-        least_k, most_k = strip.white_cct_k
+    if source.white_cct_k is None and choice.cct_k is not None:
+        raise DesignError(f"{path}.cct_k", f"“{source.name}” has colours of its own: leave the colour temperature out.")
+    if source.white_cct_k is not None:
+        least_k, most_k = source.white_cct_k
         if choice.cct_k is None or not least_k <= choice.cct_k <= most_k:
             raise DesignError(
-                f"{path}.cct_k", f"“{strip.name}” is sold from {least_k} K to {most_k} K: choose a white in that range."
+                f"{path}.cct_k",
+                f"“{source.name}” is sold from {least_k} K to {most_k} K: choose a white in that range.",
             )
-    return strip
 
 
 def finish_of(value: str | float, catalogue: Catalogue) -> Finish:

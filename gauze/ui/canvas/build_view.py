@@ -3,8 +3,7 @@
 from dataclasses import replace
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 
 from gauze.core.evaluate import AT_REST
 from gauze.core.layout.sketch import Handle, Thing
@@ -14,26 +13,18 @@ from gauze.ui.canvas.build_dimensions import Held, build_dimensions, dragged_val
 from gauze.ui.canvas.build_geometry import MOST_ZOOM, Sheet, face_range_mm, lay_sheet
 from gauze.ui.canvas.build_painter import BuildPainter, BuildScene
 from gauze.ui.canvas.dimensions import Dimension, dimension_at
-from gauze.ui.canvas.inline_editor import Bubble, InlineEditor
+from gauze.ui.canvas.typed_view import ARROWS, OPENING_KEYS, TypedView
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
 
-_ZOOM_STEP = 1.2
 _GRAB = 6.0
-_ARROWS = {
-    Qt.Key.Key_Up: (0, 1),
-    Qt.Key.Key_Down: (0, -1),
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Left: (-1, 0),
-}
-_OPENING_KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space, Qt.Key.Key_F2)
 _MOST_STOPS = 60  # things that Tab visits: beyond that it would never get through
 
 Stop = Dimension | Handle | Thing
 
 
-class BuildView(QWidget):
+class BuildView(TypedView):
     """Shows a build and asks; what an edit means is decided by whoever listens."""
 
     hovered = pyqtSignal(str)
@@ -45,30 +36,17 @@ class BuildView(QWidget):
     state_changed = pyqtSignal(object)
 
     def __init__(self, theme: Theme, unit: LengthUnit) -> None:
-        super().__init__()
-        self._theme, self._unit = theme, unit
-        self._state = ViewState()
+        super().__init__(theme, unit, tr("Drawing: plan, lit face and side cut"))
         self._scene: BuildScene | None = None
         self._painter = BuildPainter()
         self._sheet: Sheet | None = None
         self._zoom, self._pan = 1.0, (0.0, 0.0)
-        self._dimensions: list[Dimension] = []
         self._hover: str | None = None
         self._under: Handle | Thing | None = None
-        self._wrong: str | None = None
-        self._stop: int | None = None
         self._held: Held | None = None
         self._line: str | None = None  # "seam" or "cut" while it is dragged
         self._pan_from: QPointF | None = None
-        self._editor = InlineEditor(self)
         self._editor.typed.connect(self._take)
-        self._editor.left.connect(lambda: self.setFocus(Qt.FocusReason.OtherFocusReason))
-        self._bubble = Bubble(self)
-        self._bubble.set_theme(theme)
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(520, 330)
-        self.setAccessibleName(tr("Drawing: plan, lit face and side cut"))
 
     # -- what is shown -------------------------------------------------------------------------------------------
 
@@ -93,10 +71,6 @@ class BuildView(QWidget):
         if turned:
             self._arrange()
         self.update()
-
-    def dimensions_now(self) -> list[Dimension]:
-        """Return the dimensions, where they stand now."""
-        return list(self._dimensions)
 
     @property
     def scene(self) -> BuildScene | None:
@@ -221,28 +195,10 @@ class BuildView(QWidget):
         text = dimension.text if measure.kind == "length" else f"{measure.value:g}"
         self._editor.open_on(dimension, text)
 
-    def finish_editing(self) -> None:
-        """Close the editor: its value was taken."""
-        if self._editor.key is not None:
-            self._bubble.hide()
-            self._editor.close_editor()
-
     def _take(self, key: str, text: str) -> None:
         dimension = next((d for d in self._dimensions if d.key == key), None)
         if dimension is not None:
             self.typed.emit(key, dimension.kind, dimension.name, text)
-
-    def refuse(self, field: str, message: str) -> None:
-        """Say at the dimension concerned why a value will not do."""
-        place = next((d for d in self._dimensions if d.key == self._editor.key), None)
-        place = place or next((d for d in self._dimensions if d.field == field), None)
-        self._wrong = place.key if place is not None else None
-        if place is not None:
-            rect = place.text_rect
-            self._bubble.say(message, rect.x + rect.width / 2, rect.y, rect.bottom)
-        else:
-            self._bubble.say(message, self.width() / 2, 40, 40)
-        self.update()
 
     # -- keyboard ------------------------------------------------------------------------------------------------
 
@@ -252,38 +208,21 @@ class BuildView(QWidget):
         sketch = self._scene.layout.sketch
         return [*self._dimensions, *sketch.handles, *sketch.things[:_MOST_STOPS]]
 
-    def _current_stop(self) -> Stop | None:
-        stops = self._stops()
-        return stops[self._stop] if self._stop is not None and self._stop < len(stops) else None
-
-    def focusNextPrevChild(self, next: bool) -> bool:  # noqa: N802, A002 - Qt's names
-        """Walk through dimensions, handles and things before the focus leaves the drawing."""
-        stops = self._stops()
-        start = self._stop if self._stop is not None else (-1 if next else len(stops))
-        following = start + (1 if next else -1)
-        if 0 <= following < len(stops):
-            self._stop = following
-            self.hovered.emit(self._stop_name(stops[following]))
-            self.update()
-            return True
-        self._stop = None
-        self.update()
-        return super().focusNextPrevChild(next)
-
-    def _stop_name(self, stop: Stop) -> str:
+    def _tell_stop(self, stop: Stop) -> None:
         if isinstance(stop, Dimension):
-            return tr("{name}, {value}: Enter to type").format(name=stop.name, value=stop.text)
-        return tr("{name}: arrow keys to move, Shift for ten times as far").format(name=stop.name)
+            self.hovered.emit(tr("{name}, {value}: Enter to type").format(name=stop.name, value=stop.text))
+        else:
+            self.hovered.emit(tr("{name}: arrow keys to move, Shift for ten times as far").format(name=stop.name))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802 - Qt's name
         """Edit with Enter, nudge with the arrows (Shift for ten times as far)."""
         assert event is not None
         self._bubble.hide()
         stop, key = self._current_stop(), event.key()
-        if isinstance(stop, Dimension) and key in _OPENING_KEYS:
+        if isinstance(stop, Dimension) and key in OPENING_KEYS:
             self.edit(stop.key)
-        elif isinstance(stop, Handle | Thing) and key in _ARROWS:
-            right, up = _ARROWS[Qt.Key(key)]
+        elif isinstance(stop, Handle | Thing) and key in ARROWS:
+            right, up = ARROWS[Qt.Key(key)]
             times = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
             step = times * (MM_PER_INCH / 16 if self._unit is LengthUnit.INCH else 1.0)
             if isinstance(stop, Handle):
@@ -356,13 +295,6 @@ class BuildView(QWidget):
         x, y = event.position().x(), event.position().y()
         if dimension_at(self._dimensions, x, y) is None and self._what_at(x, y) is None:
             self.fit()
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Zoom about the pointer."""
-        assert event is not None
-        steps = event.angleDelta().y() / 120.0
-        if steps:
-            self.zoom(_ZOOM_STEP**steps, event.position())
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:  # noqa: N802 - Qt's name
         """Ask for the menu of what is under the pointer."""

@@ -3,34 +3,25 @@
 from dataclasses import replace
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 
 from gauze.core.units import LengthUnit, format_length
 from gauze.core.units.length import MM_PER_INCH
 from gauze.ui.canvas.dimensions import Dimension, Grip, dimension_at, dimensions, grip_at, grips
 from gauze.ui.canvas.geometry import View, fit_view, panned, with_box, zoomed
 from gauze.ui.canvas.hand import Hold, across_mm, cut_share_at, place_text, seam_share_at, take_hold
-from gauze.ui.canvas.inline_editor import Bubble, InlineEditor
 from gauze.ui.canvas.paint_dimensions import paint_dimensions
 from gauze.ui.canvas.scene import Lively, Scene, ScenePainter
 from gauze.ui.canvas.stops import Stop, stop_name, tab_stops
+from gauze.ui.canvas.typed_view import ARROWS, OPENING_KEYS, TypedView
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
 
-_ZOOM_STEP = 1.2
 _NUDGE_SHARE = 0.02  # of seam and cut for one press of an arrow key
-_ARROWS = {
-    Qt.Key.Key_Up: (0, 1),
-    Qt.Key.Key_Down: (0, -1),
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Left: (-1, 0),
-}
-_OPENING_KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space, Qt.Key.Key_F2)
 
 
-class Canvas(QWidget):
+class Canvas(TypedView):
     """Plan and side cut. It shows and asks; what an edit means is decided by whoever listens."""
 
     typed = pyqtSignal(str, str)  # key of a dimension, text
@@ -40,29 +31,16 @@ class Canvas(QWidget):
     menu_wanted = pyqtSignal(object, object)  # global position, Dimension | None
 
     def __init__(self, theme: Theme, unit: LengthUnit) -> None:
-        super().__init__()
-        self._theme, self._unit = theme, unit
+        super().__init__(theme, unit, tr("Drawing: plan and side cut"))
         self._scene: Scene | None = None
-        self._state = ViewState()
         self._view: View | None = None
         self._fitted = True
         self._painter = ScenePainter()
-        self._dimensions: list[Dimension] = []
         self._grips: list[Grip] = []
         self._hovered: str | None = None
-        self._wrong: str | None = None
-        self._stop: int | None = None
         self._hold: Hold | None = None
         self._pan_from: QPointF | None = None
-        self._editor = InlineEditor(self)
         self._editor.typed.connect(self.typed)
-        self._editor.left.connect(lambda: self.setFocus(Qt.FocusReason.OtherFocusReason))
-        self._bubble = Bubble(self)
-        self._bubble.set_theme(theme)
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(520, 330)
-        self.setAccessibleName(tr("Drawing: plan and side cut"))
 
     # -- what is shown -------------------------------------------------------------------------------------------
 
@@ -74,10 +52,6 @@ class Canvas(QWidget):
     def grips_now(self) -> list[Grip]:
         """Return what can be dragged, where it stands now."""
         return list(self._grips)
-
-    def dimensions_now(self) -> list[Dimension]:
-        """Return the dimensions, where they stand now."""
-        return list(self._dimensions)
 
     def show_scene(self, scene: Scene) -> None:
         """Show a design, or its light."""
@@ -161,24 +135,6 @@ class Canvas(QWidget):
             self._bubble.hide()
             self._editor.open_on(dimension, self._value_text(dimension, self._scene))
 
-    def finish_editing(self) -> None:
-        """Close the editor: its value was taken."""
-        if self._editor.key is not None:
-            self._bubble.hide()
-            self._editor.close_editor()
-
-    def refuse(self, field: str, message: str) -> None:
-        """Say at the dimension concerned why a value will not do."""
-        place = next((d for d in self._dimensions if d.key == self._editor.key), None)
-        place = place or next((d for d in self._dimensions if d.field == field), None)
-        self._wrong = place.key if place is not None else None
-        if place is not None:
-            rect = place.text_rect
-            self._bubble.say(message, rect.x + rect.width / 2, rect.y, rect.bottom)
-        else:
-            self._bubble.say(message, self.width() / 2, 40, 40)
-        self.update()
-
     def _value_text(self, dimension: Dimension, scene: Scene) -> str:
         """Text to start from: the value alone where the drawing wraps it in words."""
         values = {
@@ -191,33 +147,21 @@ class Canvas(QWidget):
 
     # -- keyboard ------------------------------------------------------------------------------------------------
 
-    def _current_stop(self) -> Stop | None:
-        stops = tab_stops(self._dimensions, self._grips)
-        return stops[self._stop] if self._stop is not None and self._stop < len(stops) else None
+    def _stops(self) -> list[Stop]:
+        return tab_stops(self._dimensions, self._grips)
 
-    def focusNextPrevChild(self, next: bool) -> bool:  # noqa: N802, A002 - Qt's names
-        """Walk through dimensions and grips before the focus leaves the drawing."""
-        stops = tab_stops(self._dimensions, self._grips)
-        start = self._stop if self._stop is not None else (-1 if next else len(stops))
-        following = start + (1 if next else -1)
-        if 0 <= following < len(stops):
-            self._stop = following
-            self.hovered.emit(stop_name(stops[following]))
-            self.update()
-            return True
-        self._stop = None
-        self.update()
-        return super().focusNextPrevChild(next)
+    def _tell_stop(self, stop: Stop) -> None:
+        self.hovered.emit(stop_name(stop))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802 - Qt's name
         """Edit with Enter, nudge with the arrows (Shift for ten times as far)."""
         assert event is not None
         self._bubble.hide()
         stop, key = self._current_stop(), event.key()
-        if isinstance(stop, Dimension) and key in _OPENING_KEYS:
+        if isinstance(stop, Dimension) and key in OPENING_KEYS:
             self.edit(stop.key)
-        elif isinstance(stop, Grip) and key in _ARROWS:
-            right, up = _ARROWS[Qt.Key(key)]
+        elif isinstance(stop, Grip) and key in ARROWS:
+            right, up = ARROWS[Qt.Key(key)]
             times = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
             self._nudge(stop, right * times, up * times)
         elif key == Qt.Key.Key_Escape:
@@ -292,13 +236,6 @@ class Canvas(QWidget):
         x, y = event.position().x(), event.position().y()
         if dimension_at(self._dimensions, x, y) is None and grip_at(self._grips, x, y) is None:
             self.fit()
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Zoom about the pointer."""
-        assert event is not None
-        steps = event.angleDelta().y() / 120.0
-        if steps:
-            self.zoom(_ZOOM_STEP**steps, event.position())
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:  # noqa: N802 - Qt's name
         """Ask for the menu of what is under the pointer."""

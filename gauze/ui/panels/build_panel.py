@@ -10,7 +10,7 @@ from gauze.core.layout.sketch import Choice, Entry
 from gauze.core.units import format_length, format_number
 from gauze.session import edits
 from gauze.session.build_edits import read_value, with_choice_at
-from gauze.ui.panels.fields import Form, LevelField, QuantityField
+from gauze.ui.panels.fields import ChannelFields, Form, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.strip_controls import StripControls
 from gauze.ui.text import tr
@@ -188,47 +188,21 @@ class ModuleControls(QWidget):
         column.addWidget(about)
         self.form = Form()
         column.addWidget(self.form)
-        self._cct: QuantityField | None = None
-        if module.white_cct_k is not None:
-            self._cct = QuantityField(
-                tr("Colour temperature"), lambda text: float(read_value("count", text, bench.unit))
-            )
-            self._cct.wrong.connect(self.form.say)
-            self._cct.taken.connect(
-                lambda value: bench.edit(
-                    "Colour temperature", lambda design, _: with_choice_at(design, "build.module.cct_k", value)
-                )
-            )
-            self.form.add(tr("White"), self._cct)
-        self._levels = [self._level(index, channel.name) for index, channel in enumerate(module.channel)]
-        self.form.finish()
+        self._channels = ChannelFields(
+            self.form,
+            module.white_cct_k is not None,
+            [channel.name for channel in module.channel],
+            lambda value: bench.edit(
+                "Colour temperature", lambda design, _: with_choice_at(design, "build.module.cct_k", value)
+            ),
+            lambda channel, level, gesture: bench.drag(
+                "Level", lambda design, _: edits.with_module_level(design, bench.catalogue, channel, level), gesture
+            ),
+        )
 
     def _choose(self, module_id: str) -> None:
         self._bench.edit("Module", lambda design, _: edits.with_module(design, self._bench.catalogue, module_id))
 
-    def _level(self, index: int, name: str) -> LevelField:
-        field = LevelField(tr("Level of {name}").format(name=name))
-        gesture: list[object] = [object()]
-
-        def move(level: float) -> None:
-            self._bench.drag(
-                "Level",
-                lambda design, _: edits.with_module_level(design, self._bench.catalogue, index, level),
-                gesture[0],
-            )
-
-        def let_go() -> None:
-            gesture[0] = object()
-
-        field.moved.connect(move)
-        field.let_go.connect(let_go)
-        self.form.add(tr("Level") if name == "white" else tr("Level, {name}").format(name=name), field)
-        return field
-
     def refresh(self, choice: ModuleChoice) -> None:
         """Show white and levels."""
-        if self._cct is not None and choice.cct_k is not None:
-            self._cct.show_text(f"{choice.cct_k:g} K")
-        levels = choice.levels_for(self._bench.catalogue.module(choice.module))
-        for field, level in zip(self._levels, levels, strict=True):
-            field.show_level(level)
+        self._channels.show(choice.cct_k, choice.levels_for(self._bench.catalogue.module(choice.module)))

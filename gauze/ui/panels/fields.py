@@ -17,6 +17,8 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.errors import QuantityError
+from gauze.core.units import parse_number
+from gauze.ui.text import tr
 
 
 class QuantityField(QLineEdit):
@@ -205,3 +207,46 @@ class Form(QWidget):
         """Show a message, or take it away."""
         self._error.setText(message)
         self._error.setVisible(bool(message))
+
+
+class ChannelFields:
+    """The inputs of a strip or a module in a form: its white, where it is sold in whites, and a level for each channel.
+
+    ``take_white`` is told a colour temperature, ``move_level`` the channel, its level and the gesture of the hand.
+    """
+
+    def __init__(
+        self,
+        form: Form,
+        white: bool,
+        names: Sequence[str],
+        take_white: Callable[[float], object],
+        move_level: Callable[[int, float, object], object],
+    ) -> None:
+        self._form, self._move = form, move_level
+        self._gesture: object = object()
+        self._cct: QuantityField | None = None
+        if white:
+            self._cct = QuantityField(tr("Colour temperature"), lambda text: parse_number(text, "K"))
+            self._cct.wrong.connect(form.say)
+            self._cct.taken.connect(take_white)
+            form.add(tr("White"), self._cct)
+        self._levels = [self._level(index, name) for index, name in enumerate(names)]
+        form.finish()
+
+    def _level(self, index: int, name: str) -> LevelField:
+        field = LevelField(tr("Level of {name}").format(name=name))
+        field.moved.connect(lambda level: self._move(index, level, self._gesture))
+        field.let_go.connect(self._let_go)
+        self._form.add(tr("Level") if name == "white" else tr("Level, {name}").format(name=name), field)
+        return field
+
+    def _let_go(self) -> None:
+        self._gesture = object()
+
+    def show(self, cct_k: float | None, levels: Sequence[float]) -> None:
+        """Show white and levels."""
+        if self._cct is not None and cct_k is not None:
+            self._cct.show_text(f"{cct_k:g} K")
+        for field, level in zip(self._levels, levels, strict=True):
+            field.show_level(level)

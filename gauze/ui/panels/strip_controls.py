@@ -5,9 +5,9 @@ from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from gauze.core.design import Design
 from gauze.core.materials import Strip
-from gauze.core.units import LengthUnit, format_length, format_number, parse_number
+from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.session import edits
-from gauze.ui.panels.fields import Form, LevelField, QuantityField
+from gauze.ui.panels.fields import ChannelFields, Form
 from gauze.ui.text import tr
 from gauze.ui.workbench import Workbench
 
@@ -34,44 +34,20 @@ class StripControls(QWidget):
         column.addWidget(self._about)
         self.form = Form()
         column.addWidget(self.form)
-        self._cct: QuantityField | None = None
-        if strip.white_cct_k is not None:
-            self._cct = QuantityField(tr("Colour temperature"), lambda text: parse_number(text, "K"))
-            self._cct.wrong.connect(self.form.say)
-            self._cct.taken.connect(
-                lambda value: bench.edit("Colour temperature", lambda design, _: edits.with_cct(design, index, value))
-            )
-            self.form.add(tr("White"), self._cct)
-        self._levels = [self._level(channel, source.name) for channel, source in enumerate(strip.channel)]
-        self.form.finish()
-
-    def _level(self, channel: int, name: str) -> LevelField:
-        field = LevelField(tr("Level of {name}").format(name=name))
-        gesture: list[object] = [object()]
-
-        def move(level: float) -> None:
-            self._bench.drag(
-                "Level",
-                lambda design, _: edits.with_level(design, self._bench.catalogue, self._index, channel, level),
-                gesture[0],
-            )
-
-        def let_go() -> None:
-            gesture[0] = object()
-
-        field.moved.connect(move)
-        field.let_go.connect(let_go)
-        self.form.add(tr("Level") if name == "white" else tr("Level, {name}").format(name=name), field)
-        return field
+        self._channels = ChannelFields(
+            self.form,
+            strip.white_cct_k is not None,
+            [source.name for source in strip.channel],
+            lambda value: bench.edit("Colour temperature", lambda design, _: edits.with_cct(design, index, value)),
+            lambda channel, level, gesture: bench.drag(
+                "Level", lambda design, _: edits.with_level(design, bench.catalogue, index, channel, level), gesture
+            ),
+        )
 
     def refresh(self, design: Design) -> None:
         """Show white and levels."""
         choice = design.strips[self._index]
-        if self._cct is not None and choice.cct_k is not None:
-            self._cct.show_text(f"{choice.cct_k:g} K")
-        levels = choice.levels_for(self._bench.catalogue.strip(choice.strip))
-        for field, level in zip(self._levels, levels, strict=True):
-            field.show_level(level)
+        self._channels.show(choice.cct_k, choice.levels_for(self._bench.catalogue.strip(choice.strip)))
         self._about.setText(_about_strip(self._bench.catalogue.strip(choice.strip), self._bench.unit))
 
 
