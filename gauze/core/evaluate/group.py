@@ -21,7 +21,7 @@ from gauze.core.optics.box_light import Map
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.hotspots import hotspots
 from gauze.core.optics.cavity.outlook import Parts, illuminance_at, intensity_towards, parts_of
-from gauze.core.optics.evenness import evenness_of
+from gauze.core.optics.evenness import Evenness, evenness_of
 from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.visibility import Modulation, dot_visibility
 
@@ -110,7 +110,7 @@ def evaluate_group(
     x_mm, y_mm = _axes(layout, faces, detail.most_pixels)
     xyz, lux, inside = _front(layout, faces, x_mm, y_mm, pause)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
-    evenness = evenness_of(xyz[1], weight)
+    evenness = _pooled(layout, faces, evenness_of(xyz[1], weight))
     pause()
     most = max(_MOST_PARTS // len(layout.stands), _LEAST_PARTS)
     by_unit: dict[object, Parts] = {}
@@ -194,6 +194,31 @@ def _front(
         xyz[:, rows, columns][:, mask] = one.colours[nearest[hit]].T
         lux[rows, columns][mask] = one.lux[nearest[hit]]
     return xyz, lux, inside
+
+
+def _pooled(layout: BuiltLayout, faces: tuple[CavityFace, ...], of_map: Evenness) -> Evenness:
+    """Evenness by the faces themselves, as seen from the front: pixels of the map that lie across a rim do not count."""
+    total, area, least, most = 0.0, 0.0, math.inf, 0.0
+    for stand in layout.stands:
+        face = faces[stand.unit]
+        seen = -face.chart.normals[:, 2] > _LOOKS_OUT
+        clip = _clip(face, stand)
+        if clip is not None:
+            seen &= clip
+        luminance = (face.luminance[seen] @ face.basis_xyz)[:, 1]
+        weight = face.chart.areas_mm2[seen] * -face.chart.normals[seen, 2]
+        total += float((luminance * weight).sum())
+        area += float(weight.sum())
+        least, most = min(least, float(luminance.min())), max(most, float(luminance.max()))
+    mean = total / max(area, 1e-12)
+    return Evenness(
+        min_over_mean=least / mean if mean > 0 else 0.0,
+        min_over_max=least / most if most > 0 else 0.0,
+        nine_min_over_max=of_map.nine_min_over_max,
+        mean_cd_m2=mean,
+        min_cd_m2=least,
+        max_cd_m2=most,
+    )
 
 
 def _clip(face: CavityFace, stand: Stand) -> BoolArray | None:

@@ -13,6 +13,7 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.bare_strip import angle_to_eye_deg
 from gauze.core.evaluate.findings.corners import find as corners
+from gauze.core.evaluate.findings.evenness import GOOD_MIN_OVER_MEAN
 from gauze.core.evaluate.findings.sag import MOST_SHARE, deflection_mm
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.units import format_length
@@ -91,6 +92,30 @@ def best_tilt(trial: Trial) -> Fix | None:
     return trial.fix(
         f"Bars tilted {found.tilt_deg:g}°, {over} over the back", best, f"darkest {_u0(best):.0%} of the mean"
     )
+
+
+def deeper_body(trial: Trial) -> Fix | None:
+    """Find the least depth of an edge-lit body, in quarters of what it is, that is good enough or else the most even."""
+    build = trial.design.build
+    if not isinstance(build, EdgeLit):
+        return None
+    best: Evaluation | None = None
+    for share in (1.25, 1.5, 1.75, 2.0, 2.5, 3.0):
+        evaluation = trial.attempt(trial.changed(depth_mm=round(build.depth_mm * share, 1)))
+        if evaluation is not None and (best is None or _u0(evaluation) > _u0(best)):
+            best = evaluation
+        if best is not None and _u0(best) >= GOOD_MIN_OVER_MEAN:
+            break
+    if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
+        return None
+    depth = format_length(_depth(best.design), trial.unit)
+    return trial.fix(f"Depth {depth}", best, f"darkest {_u0(best):.0%} of the mean")
+
+
+def _depth(design: Design) -> float:
+    build = design.build
+    assert isinstance(build, EdgeLit)
+    return build.depth_mm
 
 
 def four_sides(trial: Trial) -> Fix | None:
