@@ -1,0 +1,206 @@
+"""The drawing of builds as plain figures: dimensions on the canvas, what is under a point, where a drag leads."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from gauze.core.design.channel_bar import Bar
+from gauze.core.layout import BuiltLayout, lay_out
+from gauze.core.layout.sketch import Handle, Measure, Sketch, Thing
+from gauze.core.units import LengthUnit
+from gauze.ui.canvas.build_dimensions import build_dimensions, dragged_value, handle_at, handle_rect, thing_at
+from gauze.ui.canvas.build_geometry import Sheet, Window, lay_sheet
+from gauze.ui.canvas.dots import dots_in_plan, dots_of
+from gauze.ui.canvas.geometry import Rect
+from gauze.ui.panels.versions import value_text
+from tests.builders import CATALOGUE
+from tests.families import FAMILIES, bars, family, frame, strip_display, tiles
+
+LAYOUTS: dict[str, BuiltLayout] = {}
+for _name, _build in FAMILIES.items():
+    _layout = lay_out(family(_build), CATALOGUE)
+    assert isinstance(_layout, BuiltLayout)
+    LAYOUTS[_name] = _layout
+
+names = st.sampled_from(sorted(LAYOUTS))
+widths, heights = st.floats(560, 2400), st.floats(420, 1500)
+
+
+def sheet_of(name: str, width: float, height: float) -> Sheet:
+    sketch = LAYOUTS[name].sketch
+    return lay_sheet(width, height, sketch, sketch.plan_mm)
+
+
+@given(names, widths, heights)
+def test_every_text_stands_on_the_canvas(name: str, width: float, height: float) -> None:
+    sheet = sheet_of(name, width, height)
+    found = build_dimensions(sheet, LAYOUTS[name].sketch, (width, height), LengthUnit.MM, lambda text: 7.0 * len(text))
+    assert len(found) == len(LAYOUTS[name].sketch.measures)
+    for dimension in found:
+        rect = dimension.text_rect
+        assert rect.x >= 0
+        assert rect.right <= width
+        assert rect.y >= 0
+        assert rect.bottom <= height
+        assert dimension.text
+
+
+@given(names, widths, heights)
+def test_a_seam_lies_over_the_plan_and_else_the_face_stands_apart(name: str, width: float, height: float) -> None:
+    sheet = sheet_of(name, width, height)
+    assert sheet.seam == LAYOUTS[name].sketch.seam
+    if sheet.seam:
+        assert sheet.face == sheet.plan
+    else:
+        assert sheet.face.rect != sheet.plan.rect
+    assert sheet.plan.rect.width == pytest.approx(LAYOUTS[name].sketch.plan_mm[2] * sheet.plan.scale)
+    assert sheet.cut.rect.height == pytest.approx(LAYOUTS[name].sketch.cut_mm[3] * sheet.cut.scale)
+    if LAYOUTS[name].sketch.cut_axis == "x":
+        assert sheet.cut.scale <= sheet.plan.scale * (1 + 1e-9)
+
+
+@given(names, st.floats(0.0, 1.0), st.booleans())
+def test_a_handle_is_found_all_along_its_line(name: str, share: float, mirrored: bool) -> None:
+    sheet = sheet_of(name, 1200.0, 800.0)
+    plan = Window(sheet.plan.rect, sheet.plan.scale, sheet.plan.left_mm, sheet.plan.low_mm, mirrored)
+    sheet = Sheet(plan, plan if sheet.seam else sheet.face, sheet.cut, sheet.profile, sheet.seam)
+    for handle in LAYOUTS[name].sketch.handles:
+        window = sheet.window(handle.where)
+        a, b = (np.array(place) for place in (handle.start_mm, handle.end_mm))
+        x, y = a + share * (b - a)
+        found = handle_at(sheet, LAYOUTS[name].sketch, window.x(float(x)), window.y(float(y)))
+        assert found is not None
+        assert handle_rect(window, found).contains(window.x(float(x)), window.y(float(y)))
+
+
+@given(st.floats(1, 500), st.floats(-200, 200), st.floats(-200, 200), st.sampled_from([0.5, 1.0, 2.0]))
+def test_a_drag_counts_along_its_direction_only(value: float, dx: float, dy: float, gain: float) -> None:
+    across = Handle("f", "n", "plan", (0.0, 0.0), (0.0, 1.0), (1.0, 0.0), value, gain)
+    assert dragged_value(across, (3.0, 4.0), (3.0 + dx, 4.0 + dy), 2.0) == pytest.approx(value + gain * dx)
+    up = Handle("f", "n", "cut", (0.0, 0.0), (1.0, 0.0), (0.0, 1.0), value, gain)
+    assert dragged_value(up, (3.0, 4.0), (3.0 + dx, 4.0 + dy), 2.0) == pytest.approx(value + gain * dy)
+
+
+@given(st.integers(1, 30), st.floats(-3.0, 3.0))
+def test_what_is_near_a_cut_mark_is_taken_there(segments: int, beside: float) -> None:
+    handle = Handle("f", "n", "plan", (0, 0), (0, 1), (1.0, 0.0), 500.0, 1.0, (30.0, 50.0))
+    wanted = 30.0 + 50.0 * segments
+    assert dragged_value(handle, (0.0, 0.0), (wanted + beside - 500.0, 0.0), 2.0) == pytest.approx(wanted)
+
+
+def test_what_is_far_from_a_cut_mark_stays_where_it_is() -> None:
+    handle = Handle("f", "n", "plan", (0, 0), (0, 1), (1.0, 0.0), 500.0, 1.0, (30.0, 50.0))
+    assert dragged_value(handle, (0.0, 0.0), (5.0, 0.0), 2.0) == pytest.approx(505.0)
+    assert dragged_value(handle, (0.0, 0.0), (-468.0, 0.0), 2.0) == pytest.approx(
+        32.0
+    )  # no segment at all attracts nothing
+
+
+def test_the_topmost_thing_is_found_and_none_beside() -> None:
+    layout = lay_out(family(tiles()), CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    sheet = lay_sheet(1200.0, 800.0, layout.sketch, layout.sketch.plan_mm)
+    plan = sheet.plan
+    assert thing_at(sheet, layout.sketch.things, plan.x(0.0), plan.y(0.0)) is layout.sketch.things[0]
+    assert thing_at(sheet, layout.sketch.things, plan.x(200.0), plan.y(0.0)) is None
+    corner = layout.sketch.plan_mm  # of the hexagon's box, outside of the hexagon
+    assert thing_at(sheet, layout.sketch.things, plan.x(corner[0] + 3), plan.y(corner[1] + 3)) is None
+    square = np.array([[-5.0, -5.0], [5.0, -5.0], [5.0, 5.0], [-5.0, 5.0]])
+    both = (Thing("a", 0, "below", 0, 0, square), Thing("a", 1, "above", 0, 0, square))
+    assert thing_at(sheet, both, plan.x(1.0), plan.y(1.0)) is both[1]
+
+
+@given(st.floats(1, 8), st.floats(0, 800), st.floats(0, 600))
+def test_zoom_keeps_the_point_under_the_pointer(factor: float, x: float, y: float) -> None:
+    window = Window(Rect(40.0, 50.0, 400.0, 300.0), 2.0, -10.0, 5.0)
+    zoomed = window.zoomed(factor, x, y)
+    assert zoomed.at_mm(x, y) == pytest.approx(window.at_mm(x, y), abs=1e-6)
+    assert zoomed.moved(7.0, -3.0).x(0.0) == pytest.approx(zoomed.x(0.0) + 7.0)
+
+
+def test_a_held_window_keeps_scale_and_place() -> None:
+    window = Window(Rect(40.0, 50.0, 400.0, 300.0), 2.0, -10.0, 5.0)
+    held = window.held((-10.0, 5.0, 260.0, 150.0))
+    assert held.x(30.0) == pytest.approx(window.x(30.0))
+    assert held.y(30.0) == pytest.approx(window.y(30.0))
+    assert held.rect.width == pytest.approx(520.0)
+    mirrored = Window(window.rect, 2.0, -10.0, 5.0, mirrored=True)
+    grown = mirrored.held((-10.0, 5.0, 260.0, 150.0))
+    assert grown.x(30.0) == pytest.approx(mirrored.x(30.0))
+
+
+def test_words_stand_for_counts_and_angles() -> None:
+    sketch = Sketch(
+        (0, 0, 100, 50),
+        (0, 0, 100, 20),
+        measures=(
+            Measure("a", "Columns", 6.0, "plan", "above", 0, 100, "count", "columns"),
+            Measure("b", "Tilt", 12.5, "cut", "right", 0, 20, "angle", "° up"),
+            Measure("c", "Depth", 20.0, "cut", "left", 0, 20),
+        ),
+    )
+    sheet = lay_sheet(900.0, 600.0, sketch, (0, 0, 100, 50))
+    texts = {
+        d.key: d.text for d in build_dimensions(sheet, sketch, (900, 600), LengthUnit.MM, lambda text: 6.0 * len(text))
+    }
+    assert texts == {"a": "6 columns", "b": "12.5° up", "c": "20 mm"}
+    inches = build_dimensions(sheet, sketch, (900, 600), LengthUnit.INCH, lambda text: 6.0 * len(text))
+    assert inches[2].text.endswith("in")
+
+
+# -- packages ------------------------------------------------------------------------------------------------------------
+
+
+def test_packages_are_drawn_once_in_the_colour_of_their_channels() -> None:
+    layout = lay_out(family(strip_display()), CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    dots = dots_of(layout.unit)
+    assert len(dots.places_mm) == 8 * 5
+    assert layout.unit.emitter_count == 3 * 8 * 5
+    assert dots_of(layout.unit) is dots
+    assert (dots.colours > 0).all()
+
+
+def test_dark_packages_are_grey() -> None:
+    zones = bars(bars=(Bar(length_mm=100.0, zone=1), Bar(length_mm=100.0, zone=2)))
+    layout = lay_out(family(replace(zones, dark_zones=(2,))), CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    lit, dark = dots_in_plan(layout)
+    assert (dark.colours == 110).all()
+    assert (lit.colours[:, 0] > 150).all()
+
+
+def test_packages_of_a_frame_are_its_own() -> None:
+    layout = lay_out(family(frame(5, 150.0)), CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    assert sum(len(dots.places_mm) for dots in dots_in_plan(layout)) == sum(run.emitters for run in layout.runs)
+
+
+# -- versions --------------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "words"),
+    [
+        ("build.depth_mm", 12.0, "12 mm"),
+        ("build.sides", 6, "6"),
+        ("build.closed", True, "yes"),
+        ("build.closed", False, "no"),
+        ("build.baffle", None, "none"),
+        ("build.carrier", "flanks", "flanks"),
+        ("build.corners_mm[1]", (10.0, 20.0), "10 mm, 20 mm"),
+        ("build.show.colour", (1.0, 0.5, 0.25, 0.1, 0.2), "1, 0.5, 0.25, 0.1 …"),
+    ],
+)
+def test_choices_are_written_as_people_read_them(path: str, value: object, words: str) -> None:
+    assert value_text(path, value, LengthUnit.MM) == words
+
+
+def test_a_whole_frame_is_written_by_its_choices() -> None:
+    build = frame(6, 120.0)
+    assert "sides 6" in value_text("build.frame", build.frame, LengthUnit.MM)
+    assert math.isfinite(len(value_text("build.depth_mm", 25.4, LengthUnit.INCH)))
