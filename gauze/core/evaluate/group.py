@@ -158,7 +158,7 @@ class _Seen:
         self.front = np.flatnonzero(outward > _LOOKS_OUT)
         self.places = face.chart.places_mm[self.front, :2]
         self._tree = cKDTree(self.places)
-        self.reach_mm = face.chart.step_mm * 1.01
+        self.reach_mm = face.chart.step_mm * 0.75  # half of a pixel across its corners, and a little
         self.colours = (face.luminance[self.front] @ face.basis_xyz).astype(np.float32)
         lux = (face.direct[self.front] + face.bounced[self.front]) @ face.basis_xyz[:, 1] * 1e6
         self.lux = lux.astype(np.float32)
