@@ -19,7 +19,7 @@ def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Findi
     if school.rating_w is None:
         state = State.FAILS
         sentence = (
-            f"At {volts} it draws {label}: more than any one stocked supply gives. Divide the rows among several."
+            f"At {volts} it draws {label}: more than any one stocked supply gives. Divide it among several."
         )
     else:
         state = State.WATCH if several else State.GOOD
