@@ -13,7 +13,7 @@ from gauze.core.design.fields import get_field, with_field
 from gauze.core.design.tile_wall import MOST_TILES, Tile, TileWall
 from gauze.core.errors import DesignError, QuantityError
 from gauze.core.layout.sketch import Thing, Together
-from gauze.core.layout.tile_chain import free_places, free_places_beside
+from gauze.core.layout.tile_chain import chain_of, free_places, free_places_beside
 from gauze.core.units import LengthUnit, parse_length, parse_number
 from gauze.session.edits import with_build
 
@@ -124,6 +124,22 @@ def _tile_edits(build: TileWall, thing: Thing) -> list[tuple[str, Change]]:
     if len(build.tiles) > 1:
         found.append(("Remove tile", lambda one: with_tiles(one, _without(build.tiles, index))))
         found.append(("Begin the chain here", lambda one: with_build(one, first=index, chain=())))
+        found += _chain_edits(build, index)
+    return found
+
+
+def _chain_edits(build: TileWall, index: int) -> list[tuple[str, Change]]:
+    """Take a tile earlier or later in the chain, as far as shared edges let it; or have the chain proposed anew."""
+    order = chain_of(build).order
+    at = order.index(index)
+    found: list[tuple[str, Change]] = []
+    for step, words in ((-1, "Earlier in the chain"), (1, "Later in the chain")):
+        if 0 < at + step < len(order) and at > 0:
+            changed = list(order)
+            changed[at], changed[at + step] = changed[at + step], changed[at]
+            found.append((words, lambda one, changed=tuple(changed): with_build(one, chain=changed)))  # type: ignore[misc]
+    if build.chain:
+        found.append(("Propose the chain anew", lambda one: with_build(one, chain=())))
     return found
 
 

@@ -18,6 +18,7 @@ from gauze.core.evaluate.finding import Finding, State
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.layout import BuiltLayout, lay_out
 from gauze.core.layout.sketch import Thing
+from gauze.core.layout.tile_wall import TileLayout
 from gauze.core.units import LengthUnit
 from gauze.demo import DEMOS
 from gauze.session.build_edits import (
@@ -145,6 +146,22 @@ def test_tiles_are_moved_to_the_nearest_free_edge_and_back() -> None:
     assert "Remove tile" in names
     for _, change in thing_edits(grown, thing):
         lay_out(change(grown), CATALOGUE)
+
+
+def test_the_order_of_the_chain_is_changed_by_hand() -> None:
+    wall = family(tiles(Tile(sides=6, x_mm=0.0, y_mm=0.0), branches=True))
+    grown = with_choice_at(wall, "build.tiles", 5.0)
+    layout = lay_out(grown, CATALOGUE)
+    assert isinstance(layout, TileLayout)
+    order = layout.chain.order
+    edits = dict(thing_edits(grown, layout.sketch.things[order[2]]))
+    later = edits["Later in the chain"](grown)
+    assert later.build.chain[3] == order[2]
+    changed = lay_out(later, CATALOGUE)
+    assert isinstance(changed, TileLayout)
+    assert changed.chain.order == later.build.chain
+    again = dict(thing_edits(later, layout.sketch.things[order[2]]))["Propose the chain anew"](later)
+    assert again == grown
 
 
 def test_emitters_and_corners_are_moved_copied_and_removed() -> None:

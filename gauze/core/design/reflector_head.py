@@ -7,20 +7,32 @@ import msgspec
 
 from gauze.core.design.build import Depth, FamilyBuild, Size, check_common, check_sheet_wanted
 from gauze.core.design.cavity import FrustumShape, check_cavity
+from gauze.core.design.limits import check_limits
 from gauze.core.errors import DesignError, length
 from gauze.core.materials import Catalogue, Module
+
+
+class Dies(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """Dies of a board of the builder's own: so many, so far apart, so large; each gives and draws what one of the module does."""
+
+    columns: Annotated[int, msgspec.Meta(ge=1, le=40)]
+    rows: Annotated[int, msgspec.Meta(ge=1, le=40)]
+    pitch_mm: Annotated[float, msgspec.Meta(gt=0, le=50)]
+    size_mm: Annotated[float, msgspec.Meta(gt=0, le=20)]
 
 
 class ReflectorHead(FamilyBuild, frozen=True, kw_only=True, tag="reflector_head"):
     """A funnel about the board: ``back_mm`` across its bottom, ``opening_mm`` across its mouth, where the film lies; inner sizes.
 
-    ``sides`` is 0 for a round funnel, else how many facets it has (its sizes are across the flats).
+    ``sides`` is 0 for a round funnel, else how many facets it has (its sizes are across the flats). ``dies`` are given where the
+    board is not as it is sold.
     """
 
     sides: Annotated[int, msgspec.Meta(ge=0, le=24)] = 0
     back_mm: Size
     opening_mm: Size
     depth_mm: Depth
+    dies: Dies | None = None
 
     @property
     def cavity(self) -> FrustumShape:
@@ -44,6 +56,30 @@ class ReflectorHead(FamilyBuild, frozen=True, kw_only=True, tag="reflector_head"
         return msgspec.structs.replace(self, opening_mm=opening)
 
 
+def board_of(build: ReflectorHead, catalogue: Catalogue) -> Module:
+    """Return the board: the module of the catalogue, or one like it with other dies."""
+    assert build.module is not None
+    module = catalogue.module(build.module.module)
+    if build.dies is None:
+        return module
+    dies, share = build.dies, build.dies.columns * build.dies.rows / module.emitters
+    reach = tuple(max((n - 1) * dies.pitch_mm + dies.size_mm, dies.size_mm) for n in (dies.columns, dies.rows))
+    rim = min(module.board_mm) - (max(module.columns, module.rows) - 1) * module.pitch_mm - module.package_mm
+    return msgspec.structs.replace(
+        module,
+        name=f"{module.name}, with {dies.columns} × {dies.rows} dies",
+        columns=dies.columns,
+        rows=dies.rows,
+        pitch_mm=dies.pitch_mm,
+        package_mm=dies.size_mm,
+        board_mm=(reach[0] + rim, reach[1] + rim),
+        channel=tuple(
+            msgspec.structs.replace(one, power_w=one.power_w * share, flux_lm=one.flux_lm * share)
+            for one in module.channel
+        ),
+    )
+
+
 def board_reach_mm(module: Module, sides: int) -> float:
     """Across what a board needs of the bottom: its diagonal in a round one, its longer side in one of four flats."""
     wide, high = module.board_mm
@@ -57,8 +93,15 @@ def check_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> None:
     if build.sides in (1, 2):
         raise DesignError("build.sides", "A funnel is round (0) or has at least 3 sides.")
     check_cavity(build.cavity, "build")
-    assert build.module is not None
-    module = catalogue.module(build.module.module)
+    if build.dies is not None:
+        check_limits(build.dies, "build.dies")
+        if build.dies.pitch_mm < build.dies.size_mm:
+            raise DesignError(
+                "build.dies.pitch_mm",
+                f"Dies of {length(build.dies.size_mm)}, {length(build.dies.pitch_mm)} apart, lie on each other: "
+                f"give at least {length(build.dies.size_mm)}.",
+            )
+    module = board_of(build, catalogue)
     needed = board_reach_mm(module, build.sides)
     if module.kind == "chip" and build.back_mm < needed - 1e-6:
         raise DesignError(

@@ -190,9 +190,20 @@ def _handles(build: ChannelBar, stands: tuple[Stand, ...], reach: tuple[float, .
                 (1.0, 0.0),
                 build.frame.size_mm,
                 gain,
+                _frame_snap(build, build.frame, segment_mm),
             )
         )
     return found
+
+
+def _frame_snap(build: ChannelBar, frame: Frame, segment_mm: float) -> tuple[float, float]:
+    """Sizes at which whole segments fit along the middle line of a side: the size of none, and how much each adds."""
+    tangent = math.tan(math.pi / frame.sides)
+    edge = 1.0 if frame.edge == "outer" else -1.0
+    lost = (
+        edge * build.outer_width_mm * tangent + 2.0 * build.corner_gap_mm
+    )  # of a side, from its edge to its middle line
+    return (lost, segment_mm) if frame.sized_by == "side" else (lost / tangent, segment_mm / tangent)
 
 
 def _things(build: ChannelBar) -> list[Thing]:

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from gauze.core.design.reflector_head import ReflectorHead
+from gauze.core.design.reflector_head import Dies, ReflectorHead, board_of
 from gauze.core.layout.built import BuiltLayout, ModuleSet
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_sketch import reach_of, rectangle
@@ -10,7 +10,7 @@ from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.modules import board_places_mm, module_sources
 from gauze.core.layout.runs import filled
 from gauze.core.layout.shapes import regular, surface_of
-from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
+from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue, Module
 
 _FACETS = ((0, "round, straight"), (4, "4 facets"), (6, "6 facets"), (8, "8 facets"), (12, "12 facets"))
@@ -20,7 +20,7 @@ _ROUND = 48
 def lay_out_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> BuiltLayout:
     """Lay out a checked head."""
     assert build.module is not None
-    module = catalogue.module(build.module.module)
+    module = board_of(build, catalogue)
     flat = board_places_mm(module)
     places = np.column_stack([flat, np.full(len(flat), module.emitter_height_mm)])
     axes = np.tile([0.0, 0.0, 1.0], (len(flat), 1))
@@ -90,9 +90,26 @@ def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:
                 2.0,
             ),
         ),
-        choices=(Choice("build.sides", "Funnel", build.sides, _FACETS),),
+        choices=(Choice("build.sides", "Funnel", build.sides, _FACETS), *_die_choices(build, module)),
         notes=(
             f"{module.columns} × {module.rows} chips on a board; flanks lean {build.flank_deg:.1f}° from the axis.",
         ),
         seam=True,
     )
+
+
+def _die_choices(build: ReflectorHead, module: Module) -> list[Choice | Entry]:
+    own = build.dies or Dies(
+        columns=module.columns, rows=module.rows, pitch_mm=module.pitch_mm, size_mm=module.package_mm
+    )
+    found: list[Choice | Entry] = [
+        Choice("build.dies", "Dies", build.dies, ((None, "as the board is sold"), (own, "of my own")))
+    ]
+    if build.dies is not None:
+        found += [
+            Entry("build.dies.columns", "Dies across", build.dies.columns, "count"),
+            Entry("build.dies.rows", "Dies up", build.dies.rows, "count"),
+            Entry("build.dies.pitch_mm", "Dies apart", build.dies.pitch_mm, "length"),
+            Entry("build.dies.size_mm", "A die's side", build.dies.size_mm, "length"),
+        ]
+    return found

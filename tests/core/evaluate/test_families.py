@@ -292,3 +292,20 @@ def test_supplies_follow_modules_and_copies() -> None:
     assert grid.value == pytest.approx(38.4)
     zones = finding(bars(bars=(Bar(length_mm=100.0), Bar(length_mm=100.0))), "supply")
     assert zones.value == pytest.approx(0.2 * 9.6)
+
+
+def test_the_middle_of_a_wide_edge_lit_face_is_dark_and_of_a_deep_one_is_not() -> None:
+    wide = finding(edge_lit(width_mm=500.0, height_mm=400.0, depth_mm=14.0, bar_height_mm=7.0), "rim")
+    small = finding(edge_lit(width_mm=140.0, height_mm=80.0, depth_mm=40.0), "rim")
+    assert wide.state is State.FAILS
+    assert small.value > 2 * wide.value
+    fixes = search_fixes("rim", family(edge_lit(width_mm=300.0, height_mm=220.0)), CATALOGUE)
+    assert fixes
+
+
+def test_every_tile_is_told_with_its_leds_and_its_links() -> None:
+    chain = finding(tiles(*_pair()), "chain")
+    told = {figure.name: (figure.value, figure.how) for figure in chain.figures}
+    assert told["Tile 1"][0].startswith("4 pieces, LEDs 1 to ")
+    assert told["Tile 1"][1] == "from the feed, out to 2"
+    assert told["Tile 2"][1] == "in from tile 1, the end of the chain"

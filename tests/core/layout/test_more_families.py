@@ -8,9 +8,11 @@ import pytest
 
 from gauze.core.design import StripChoice
 from gauze.core.design.build import FamilyBuild, ModuleChoice
+from gauze.core.design.channel_bar import Frame
 from gauze.core.design.pixel_display import Baffle, Show, pitches_mm
-from gauze.core.design.reflector_head import board_reach_mm
+from gauze.core.design.reflector_head import Dies, board_reach_mm
 from gauze.core.design.tile_wall import apothem_mm, overlap, polygon_mm
+from gauze.core.errors import DesignError
 from gauze.core.layout import BuiltLayout, lay_out
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.indirect import IndirectLayout, groove_distribution
@@ -20,6 +22,7 @@ from gauze.core.layout.runs import segments_in, strip_in_plan, turned_run
 from gauze.core.layout.sketch import Choice, Entry
 from tests.builders import CATALOGUE
 from tests.families import (
+    bars,
     cells,
     display,
     edge_lit,
@@ -248,3 +251,31 @@ def test_modules_are_lit_at_their_levels() -> None:
     full = laid(head()).unit.flux_lm.sum()
     half = laid(head(module=ModuleChoice(module="12v-chips-3x3", cct_k=3000.0, levels=(0.5,)))).unit.flux_lm.sum()
     assert half == pytest.approx(full / 2)
+
+
+def test_dies_of_ones_own_are_laid_as_they_are_said() -> None:
+    own = Dies(columns=2, rows=3, pitch_mm=5.0, size_mm=2.0)
+    layout = laid(head(dies=own))
+    assert layout.unit.emitter_count == 6
+    assert np.unique(layout.unit.places_mm[:, 1]) == pytest.approx([-5.0, 0.0, 5.0])
+    assert layout.unit.flux_lm.sum() == pytest.approx(990.0 * 6 / 9)
+    assert layout.modules[0].module.power_w == pytest.approx(9.0 * 6 / 9)
+    for bad, words in (
+        (Dies(columns=2, rows=3, pitch_mm=1.0, size_mm=2.0), "lie on each other"),
+        (Dies(columns=12, rows=12, pitch_mm=5.0, size_mm=2.0), "needs"),
+        (Dies(columns=0, rows=3, pitch_mm=5.0, size_mm=2.0), "too small"),
+    ):
+        with pytest.raises(DesignError, match=words):
+            laid(head(dies=bad))
+
+
+@pytest.mark.parametrize("sized_by", ["side", "across_flats"])
+@pytest.mark.parametrize("edge", ["outer", "inner"])
+def test_a_frame_is_attracted_where_whole_segments_fit(sized_by: Any, edge: Any) -> None:
+    layout = laid(bars(bars=(), frame=Frame(sides=6, size_mm=300.0, sized_by=sized_by, edge=edge), corner_gap_mm=3.0))
+    handle = next(one for one in layout.sketch.handles if one.field == "build.frame.size_mm")
+    assert handle.snap is not None
+    size = handle.snap[0] + 4 * handle.snap[1]
+    fitted = laid(bars(bars=(), frame=Frame(sides=6, size_mm=size, sized_by=sized_by, edge=edge), corner_gap_mm=3.0))
+    assert {run.segments for run in fitted.runs} == {4}
+    assert max(run.start_gap_mm for run in fitted.runs) == pytest.approx(0.0, abs=1e-6)

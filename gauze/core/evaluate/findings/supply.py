@@ -18,9 +18,7 @@ def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Findi
     several = len(evaluation.supplies) > 1
     if school.rating_w is None:
         state = State.FAILS
-        sentence = (
-            f"At {volts} it draws {label}: more than any one stocked supply gives. Divide it among several."
-        )
+        sentence = f"At {volts} it draws {label}: more than any one stocked supply gives. Divide it among several."
     else:
         state = State.WATCH if several else State.GOOD
         amps = format_number(school.rating_w / need.volts)

@@ -11,6 +11,7 @@ from gauze.core.optics.cavity.shadow import shadow_share
 from gauze.core.units import LengthUnit, format_length
 
 GOOD_SHADOW, FAIR_SHADOW = 0.03, 0.10  # of the light on the lid; common practice, no source
+_MOST_TOLD = 40
 _LONG_MM = 8.0  # of a connector, into the tile; typical
 
 
@@ -67,6 +68,22 @@ def _block(build: TileWall, sides: int) -> tuple[np.ndarray, np.ndarray]:
     return np.array([-half, edge, 0.0]), np.array([half, edge + _LONG_MM, build.link_high_mm])
 
 
+def _tiles(build: TileWall, layout: TileLayout) -> list[Figure]:
+    """What each tile takes, in the order of the chain, as far as that is read."""
+    found, first = [], 1
+    for place, tile in enumerate(layout.chain.order):
+        runs = layout.pieces[build.tiles[tile].sides]
+        leds = sum(run.emitters for run in runs)
+        before = next((link.start + 1 for link in layout.chain.links if link.end == tile), None)
+        after = [str(link.end + 1) for link in layout.chain.links if link.start == tile]
+        ways = "from the feed" if before is None else f"in from tile {before}"
+        ways += f", out to {' and '.join(after)}" if after else ", the end of the chain"
+        if place < _MOST_TOLD:
+            found.append(Figure(f"Tile {tile + 1}", f"{len(runs)} pieces, LEDs {first} to {first + leds - 1}", ways))
+        first += leds
+    return found
+
+
 def _chain(build: TileWall, layout: TileLayout) -> Finding:
     chain = layout.chain
     ends = len(chain.order) - len({link.start for link in chain.links})
@@ -86,6 +103,7 @@ def _chain(build: TileWall, layout: TileLayout) -> Finding:
         figures=(
             Figure("Order", way, "tiles by number; from the back everything is mirrored (B shows it so)"),
             Figure("LEDs", str(leds), "of all tiles, in the order of the chain"),
+            *_tiles(build, layout),
         ),
         cautions=(Caution.OVERHEAD,),
     )

@@ -31,6 +31,7 @@ _SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
 _FAMILY_SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
     "dots": (dots.more_depth, dots.more_display_rows, dots.denser_strip, dots.other_sheet),
     "evenness": (evenness.white_inside, body.best_tilt, body.deeper_body, body.four_sides, body.sweet_spot),
+    "rim": (body.best_tilt, body.deeper_body, body.four_sides),
     "strip ends": (body.fit_body,),
     "corners": (body.close_corners,),
     "sag": (body.stouter_sheet,),

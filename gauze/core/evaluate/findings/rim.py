@@ -1,0 +1,66 @@
+"""How far the light of an edge-lit face gets from its rim to its middle."""
+
+import numpy as np
+
+from gauze.core.design.edge_lit import EdgeLit
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.units import LengthUnit
+
+GOOD_SHARE, FAIR_SHARE = 0.70, 0.45  # of the light near the lit rims in the middle; common practice, no source
+_NEAR = 0.08  # of the way across, from a lit rim
+_ABOUT = 0.05  # of the width about the middle that is averaged
+
+
+def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+    """Judge the middle against what is near the lit rims, along the middle line across the bars."""
+    del unit  # no length in it
+    build = evaluation.design.build
+    if not isinstance(build, EdgeLit):
+        return []
+    lines = [line for line, is_lit in _lines(build, evaluation) if is_lit]
+    share = min(_share(line) for line in lines)
+    state = State.GOOD if share >= GOOD_SHARE else State.WATCH if share >= FAIR_SHARE else State.FAILS
+    words = {
+        State.GOOD: "Light fills the face",
+        State.WATCH: "The middle is dimmer",
+        State.FAILS: "The middle is dark",
+    }[state]
+    return [
+        Finding(
+            code="rim",
+            place="soften",
+            state=state,
+            sentence=f"{words}: it has {share:.0%} of what is near the lit rims.",
+            value=share,
+            unit="",
+            limit=GOOD_SHARE,
+            figures=(
+                Figure(
+                    "Middle over rim",
+                    f"{share:.2f}",
+                    f"luminance in the middle over that at {_NEAR:.0%} of the way from the lit rims, along the middle lines",
+                    "limits: common practice, no source",
+                ),
+            ),
+            fixable=state is not State.GOOD,
+        )
+    ]
+
+
+def _lines(build: EdgeLit, evaluation: Evaluation) -> list[tuple[np.ndarray, bool]]:
+    """Luminance along the two middle lines, and whether bars lie at their ends."""
+    light = evaluation.luminance_cd_m2.astype(float)
+    rows, columns = light.shape
+    up = light[:, round(columns * (0.5 - _ABOUT)) : max(round(columns * (0.5 + _ABOUT)), 1)].mean(axis=1)
+    across = light[round(rows * (0.5 - _ABOUT)) : max(round(rows * (0.5 + _ABOUT)), 1)].mean(axis=0)
+    along_width = (build.width_mm >= build.height_mm) == (build.sides == "long")
+    return [(up, build.sides == "four" or along_width), (across, build.sides == "four" or not along_width)]
+
+
+def _share(line: np.ndarray) -> float:
+    count = len(line)
+    near = int(_NEAR * count)
+    middle = float(line[round(count * (0.5 - _ABOUT)) : max(round(count * (0.5 + _ABOUT)), 1)].mean())
+    rim = float(max(line[near], line[-1 - near]))
+    return middle / rim if rim > 0 else 0.0
