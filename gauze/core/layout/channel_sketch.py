@@ -236,6 +236,8 @@ def _choices(build: ChannelBar, catalogue: Catalogue) -> list[Choice | Entry]:
             for name in ("section", "width_mm", "depth_mm", "bed_mm", "lens_rise_mm", "wall_mm")
         )
     )
+    if present not in [value for value, _ in profiles]:
+        profiles = ((present, "own sizes"), *profiles)
     found: list[Choice | Entry] = [
         Choice("build.section", "Profile", present, profiles),
         Entry("build.side_by_side", "Strips side by side", build.side_by_side, "count"),

@@ -103,7 +103,7 @@ def _margins(measures: Sequence[Measure], where: Where) -> _Margins:
         return max((one.tier + 1 for one in measures if one.where == where and one.edge == edge), default=0)
 
     return _Margins(
-        max(_SIDE_TIER * tiers("left"), _GAP),
+        _SIDE_TIER * tiers("left") + 18.0 if tiers("left") else _GAP,
         max(_TIER * tiers("above") + 8.0, _TITLE) + _TITLE,
         _SIDE_TIER * tiers("right") + 48.0 if tiers("right") else _GAP,
         _TIER * tiers("below") + 24.0 if tiers("below") else _GAP / 2,

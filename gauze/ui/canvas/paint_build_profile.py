@@ -16,6 +16,7 @@ from gauze.ui.theme import Theme
 
 _LEAST_HEIGHT = 40.0
 _CAPTION_BEYOND = 20  # pixels
+_DARK_CD_M2 = 1e-6  # a cut through nothing
 _MOST_POINTS = 1.5  # of the line for each pixel
 
 
@@ -33,7 +34,7 @@ def paint_profile(
     if area.height() < _LEAST_HEIGHT:
         return
     least, most = profile.shown_range()
-    if most <= least:
+    if most <= max(least, _DARK_CD_M2):
         return
 
     every = max(len(profile.x_mm) // int(_MOST_POINTS * max(area.width(), 1.0)), 1)

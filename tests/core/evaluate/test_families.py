@@ -309,3 +309,11 @@ def test_every_tile_is_told_with_its_leds_and_its_links() -> None:
     assert told["Tile 1"][0].startswith("4 pieces, LEDs 1 to ")
     assert told["Tile 1"][1] == "from the feed, out to 2"
     assert told["Tile 2"][1] == "in from tile 1, the end of the chain"
+
+
+@pytest.mark.parametrize("stance", ["upright", "lying"])
+def test_a_sharp_cut_off_makes_no_light_below_nothing(stance: Any) -> None:
+    build = indirect(place="wall", stance=stance, width_mm=1200.0, height_mm=800.0, strip_mm=700.0, groove_depth_mm=5.0)
+    evaluation = evaluate(family(build), CATALOGUE)
+    assert float(evaluation.luminance_cd_m2.min()) >= 0.0
+    assert float(evaluation.illuminance_lx.min()) >= 0.0

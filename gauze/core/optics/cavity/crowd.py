@@ -28,6 +28,7 @@ _NEAREST = 2.0  # clearances: within these all light is near
 _FAR_CELL = 1.3  # clearances: cells in which emitters are gathered for far light
 _KNOTS_IN_CLEARANCE = 1.5
 _BLOCK_IN_CLEARANCE = 1.5
+_MOST_MEASURED = 2_000  # measured emitters that are all summed in place
 _SPLIT_FROM = 400_000  # pairs of places and emitters from which near and far are told apart
 
 
@@ -176,11 +177,13 @@ def on_tile(
     """
     points, normals = tile.points(s, t), tile.normals(s, t)
     reach = NEAR_CLEARANCES * clearance_mm
-    if len(s) * emitters.count < _SPLIT_FROM or reach > 0.4 * max(tile.lengths_mm):
+    sharp = bool(emitters.tables) and emitters.count <= _MOST_MEASURED  # a cut-off may be narrower than its distance
+    if sharp or len(s) * emitters.count < _SPLIT_FROM or reach > 0.4 * max(tile.lengths_mm):
         return illuminance(points, normals, emitters, weighing)
     near, near_seen = _near(points, normals, emitters, clearance_mm, weighing, pause)
     far, far_seen = _far(tile, s, t, emitters, clearance_mm, weighing)
-    return near + far, None if near_seen is None or far_seen is None else near_seen + far_seen
+    seen = None if near_seen is None or far_seen is None else np.maximum(near_seen + far_seen, 0.0)
+    return np.maximum(near + far, 0.0), seen
 
 
 def _near(
