@@ -24,6 +24,7 @@ def field(window: MainWindow, name: str) -> QuantityField:
 def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
     into.setFocus()
     into.selectAll()
+    qtbot.keyClick(into, Qt.Key.Key_Delete)
     qtbot.keyClicks(into, text)
     qtbot.keyClick(into, Qt.Key.Key_Return)
 
