@@ -120,6 +120,12 @@ def measure_window() -> None:
         print(result.stdout.rstrip())
 
 
+def measure_builds() -> None:
+    """Every demo in the real window, in a process of its own."""
+    result = subprocess.run([sys.executable, "-m", "bench.builds"], capture_output=True, text=True, check=True)
+    print(result.stdout.rstrip())
+
+
 def measure_reference() -> None:
     """Print the reference renderer's time beside the engine's, where it is installed."""
     if importlib.util.find_spec("mitsuba") is None:
@@ -131,5 +137,6 @@ def measure_reference() -> None:
 if __name__ == "__main__":
     measure_solver()
     measure_window()  # first: a process tells the memory of the one that started it as its own peak
+    measure_builds()
     measure_growth()
     measure_reference()
