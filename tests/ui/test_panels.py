@@ -83,7 +83,7 @@ def test_choices_beside_the_drawing(open_window: Open) -> None:
     window.places.lay._alternate.chosen.emit("own")
     assert [choice.cct_k for choice in window.bench.design.build.strips] == [2700.0, 6500.0]
     controls = window.places.lay._strips[1]
-    controls._levels[0].moved.emit(0.4)
+    controls._channels._levels[0].moved.emit(0.4)
     assert window.bench.design.build.strips[1].levels == (0.4,)
     controls._cct.setText("5000")
     controls._cct.setModified(True)
