@@ -85,9 +85,9 @@ def test_choices_beside_the_drawing(open_window: Open) -> None:
     controls = window.places.lay._strips[1]
     controls._channels._levels[0].moved.emit(0.4)
     assert window.bench.design.build.strips[1].levels == (0.4,)
-    controls._cct.setText("5000")
-    controls._cct.setModified(True)
-    controls._cct.returnPressed.emit()
+    controls._channels._cct.setText("5000")
+    controls._channels._cct.setModified(True)
+    controls._channels._cct.returnPressed.emit()
     assert window.bench.design.build.strips[1].cct_k == 5000
     window.places.lay._direction.chosen.emit("along_height")
     assert window.bench.design.build.row_direction == "along_height"
