@@ -23,6 +23,7 @@ from gauze.core.formats.design_file import decode_design
 from gauze.core.materials import load_catalogue
 from gauze.demo import DEMOS
 from gauze.session.document import Document
+from gauze.session.solver import SolverProcess
 from gauze.ui.application import open_window
 from gauze.ui.canvas.build_view import BuildView
 from gauze.ui.main_window import MainWindow
@@ -95,13 +96,14 @@ def drag(view: BuildView, start: QPointF) -> tuple[list[float], float]:
 
 def main(files: list[str]) -> None:
     """Print a line for each demo, and for each file that is named."""
+    catalogue = load_catalogue()
+    solver = SolverProcess(catalogue)
     application = QApplication([])
     apply_theme(application, theme_named("dark"))
-    catalogue = load_catalogue()
     named = [(demo.key, demo.read()) for demo in DEMOS if demo.key != "proofing_panel"]
     named += [(Path(file).stem, Path(file).read_bytes()) for file in files]
     for key, data in named:
-        window = open_window(Document(decode_design(data, catalogue), catalogue), "dark")
+        window = open_window(Document(decode_design(data, catalogue), catalogue), solver, "dark")
         window.show()
         lit_s = until_rest(window)
         view = window.drawing.build
@@ -128,6 +130,7 @@ def main(files: list[str]) -> None:
         window.bench.document.on_change = lambda: None
         window.closeEvent = lambda event: event.accept()  # type: ignore[method-assign,union-attr]  # no question at the end
         window.close()
+    solver.close()
 
 
 if __name__ == "__main__":

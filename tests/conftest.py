@@ -17,6 +17,7 @@ from gauze.core.design import Design
 from gauze.core.materials import Catalogue
 from gauze.session.document import Document
 from gauze.session.settings import Settings
+from gauze.session.solver import SolverProcess
 from gauze.ui.main_window import MainWindow
 from gauze.ui.workbench import Workbench
 from tests.builders import CATALOGUE, design
@@ -58,15 +59,23 @@ def catalogue() -> Catalogue:
     return CATALOGUE
 
 
+@pytest.fixture(scope="session")
+def solver() -> Iterator[SolverProcess]:
+    """One real process for all windows, as starting it takes a second."""
+    process = SolverProcess(CATALOGUE)
+    yield process
+    process.close()
+
+
 @pytest.fixture
-def open_bench(qapp: object, tmp_path: Path) -> Iterator[Callable[..., Workbench]]:
+def open_bench(qapp: object, solver: SolverProcess, tmp_path: Path) -> Iterator[Callable[..., Workbench]]:
     assert qapp is not None  # signals need the application
     benches: list[Workbench] = []
 
     def make(what: Design | None = None) -> Workbench:
         document = Document(what if what is not None else design(), CATALOGUE)
         bench = Workbench(
-            document, Settings(), tmp_path / "settings.json", tmp_path / "recovery", tmp_path / "shelf.json"
+            document, solver, Settings(), tmp_path / "settings.json", tmp_path / "recovery", tmp_path / "shelf.json"
         )
         benches.append(bench)
         return bench

@@ -6,6 +6,7 @@
     ``CatalogueError``  a material is not in the catalogue, or its data row is damaged
     ``FormatError``     a file is damaged, truncated, too large, or of a newer version
     ``StorageError``    a file cannot be read or written: missing, forbidden, disk full
+    ``SolverError``     the process that computes the light ended
     ``Cancelled``       a long computation was told to stop
 
 Every message says what, where, and what to do about it, in words that a builder understands; the
@@ -46,6 +47,10 @@ class DesignError(GauzeError):
         self.field = field
         self._message = message
 
+    def __reduce__(self) -> tuple[type["DesignError"], tuple[str, str], dict[str, object]]:
+        """Rebuild it from field and message, with its notes, when it comes from another process."""
+        return type(self), (self.field, self._message), self.__dict__
+
     @property
     def message(self) -> str:
         """The message with its lengths still marked, to be raised again for another choice."""
@@ -71,6 +76,10 @@ class FormatError(GauzeError):
 
 class StorageError(GauzeError):
     """The file system refused: what was to be read or written, where, and why."""
+
+
+class SolverError(GauzeError):
+    """The process that computes ended before it answered."""
 
 
 class Cancelled(GauzeError):  # noqa: N818 - not an error of anyone's

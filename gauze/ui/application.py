@@ -21,6 +21,7 @@ from gauze.session.autosave import find_recoverable
 from gauze.session.document import Document
 from gauze.session.settings import load_settings, recovery_folder, settings_path
 from gauze.session.shelf import shelf_path
+from gauze.session.solver import SolverProcess
 from gauze.ui.main_window import MainWindow
 from gauze.ui.theme import apply_theme, icon, theme_named
 from gauze.ui.workbench import Workbench
@@ -40,6 +41,14 @@ def run_application(arguments: argparse.Namespace) -> int:
             file=sys.stderr,
         )
         return NO_DISPLAY
+    solver = SolverProcess(load_catalogue())  # first, so that it loads while the window is made
+    try:
+        return _run_with(solver, arguments)
+    finally:
+        solver.close()
+
+
+def _run_with(solver: SolverProcess, arguments: argparse.Namespace) -> int:
     application = QApplication(sys.argv[:1])
     application.setApplicationName("gauze")
     application.setApplicationDisplayName("Gauze")
@@ -55,7 +64,7 @@ def run_application(arguments: argparse.Namespace) -> int:
             return BAD_INPUT
         QMessageBox.warning(None, "Gauze", str(error))
         document, path = _document(None), None
-    window = open_window(document, arguments.theme)
+    window = open_window(document, solver, arguments.theme)
     if arguments.picture is not None:
         return _write_picture(window, arguments.picture)
     window.show()
@@ -72,11 +81,11 @@ def run_application(arguments: argparse.Namespace) -> int:
 _SWITCH_SECONDS = 0.001  # after which a thread that computes lets the interface have its turn
 
 
-def open_window(document: Document, theme: str | None) -> MainWindow:
+def open_window(document: Document, solver: SolverProcess, theme: str | None) -> MainWindow:
     """Make the window on a document and start to light it."""
     sys.setswitchinterval(_SWITCH_SECONDS)
     file = settings_path()
-    bench = Workbench(document, load_settings(file), file, recovery_folder(), shelf_path())
+    bench = Workbench(document, solver, load_settings(file), file, recovery_folder(), shelf_path())
     window = MainWindow(bench, theme)
     bench.start()
     # what is loaded by now stays: without this the collector walks all of it, 40 ms, in the middle of a drag

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import cast
 
 import msgspec
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -10,20 +11,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from gauze.core.design import Design, LooseEmitters
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError, GauzeError
-from gauze.core.evaluate import (
-    AT_REST,
-    SMALL_PICTURE,
-    WHILE_DRAGGING,
-    Detail,
-    Evaluation,
-    Finding,
-    Fix,
-    evaluate,
-    find,
-    search_fixes,
-)
-from gauze.core.evaluate.candidates import Candidate, light_candidate
-from gauze.core.evaluate.tradeoff import TradeOff, trade_off
+from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
+from gauze.core.evaluate.tradeoff import TradeOff
 from gauze.core.layout import AnyLayout, Layout, panel_layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit, format_length
@@ -34,51 +23,20 @@ from gauze.session.emitters import new_design, read_emitters, with_emitters
 from gauze.session.jobs import NewestJob, Outcome
 from gauze.session.settings import Settings, save_settings
 from gauze.session.shelf import load_shelf, put_on_shelf, save_shelf
+from gauze.session.solver import (
+    DemosRequest,
+    FixesFound,
+    FixRequest,
+    LightRequest,
+    LightResult,
+    LitDemo,
+    Progress,
+    SolverProcess,
+    TrayRequest,
+)
 
 REST_DELAY_MS = 60  # after the last movement of the hand
 AUTOSAVE_DELAY_MS = 1500
-
-
-@dataclass(frozen=True)
-class LightRequest:
-    """A design to be lit, how finely, and in which unit to write its findings."""
-
-    design: Design
-    detail: Detail
-    unit: LengthUnit
-
-
-@dataclass(frozen=True)
-class LightResult:
-    """A lit design with its findings."""
-
-    evaluation: Evaluation
-    findings: tuple[Finding, ...]
-
-
-@dataclass(frozen=True)
-class FixRequest:
-    """A design and the findings for which ways out are to be searched."""
-
-    design: Design
-    codes: tuple[str, ...]
-    unit: LengthUnit
-
-
-@dataclass(frozen=True)
-class TrayRequest:
-    """A design to be shown through every candidate of one kind; ``index`` is that of the layer or the strip."""
-
-    design: Design
-    kind: str
-    index: int
-
-
-@dataclass(frozen=True)
-class DemosRequest:
-    """The demo designs, to be lit coarsely for the start place."""
-
-    designs: tuple[tuple[object, Design], ...]
 
 
 @dataclass(frozen=True)
@@ -87,6 +45,10 @@ class TableRequest:
 
     path: Path
     design: Design
+
+
+def _nothing(_told: object) -> None:
+    """What is done with what a work tells that tells nothing."""
 
 
 class Workbench(QObject):
@@ -104,7 +66,7 @@ class Workbench(QObject):
     field_progress = pyqtSignal(float)
     settings_changed = pyqtSignal()
     other_lit = pyqtSignal(object)  # LightResult
-    demo_lit = pyqtSignal(object, object)  # its key, Evaluation
+    demo_lit = pyqtSignal(str, object)  # its key, Evaluation
     table_read = pyqtSignal(object, object)  # TableRequest, Document
     table_refused = pyqtSignal(str, str)  # name of the file, message
     _table_reported = pyqtSignal(object)
@@ -117,9 +79,16 @@ class Workbench(QObject):
     _field_reported = pyqtSignal(object)
 
     def __init__(
-        self, document: Document, settings: Settings, settings_file: Path, recovery: Path, shelf_file: Path
+        self,
+        document: Document,
+        solver: SolverProcess,
+        settings: Settings,
+        settings_file: Path,
+        recovery: Path,
+        shelf_file: Path,
     ) -> None:
         super().__init__()
+        self._solver = solver
         self.catalogue = load_catalogue()
         self.document = document
         self.settings = settings
@@ -149,7 +118,7 @@ class Workbench(QObject):
         self._demos: NewestJob[DemosRequest, None] = NewestJob(self._do_demos, self._demos_reported.emit, "demos")
         self._demos_reported.connect(self._on_background)
         self._other: NewestJob[LightRequest, LightResult] = NewestJob(
-            self._do_light, self._other_reported.emit, "other"
+            self._do_other, self._other_reported.emit, "other"
         )
         self._other_reported.connect(self._on_other)
         self._light_reported.connect(self._on_light)
@@ -299,8 +268,7 @@ class Workbench(QObject):
         self._light.submit(LightRequest(self.design, AT_REST, self.unit))
 
     def _do_light(self, request: LightRequest, cancelled: Callable[[], bool]) -> LightResult:
-        evaluation = evaluate(request.design, self.catalogue, request.detail, cancelled)
-        return LightResult(evaluation, tuple(find(evaluation, request.unit)))
+        return cast("LightResult", self._solver.call("light", request, _nothing, cancelled))
 
     def _on_light(self, outcome: Outcome[LightRequest, LightResult]) -> None:
         if outcome.error is not None:
@@ -325,13 +293,13 @@ class Workbench(QObject):
         self._fixes.cancel()
 
     def _do_fixes(self, request: FixRequest, cancelled: Callable[[], bool]) -> None:
-        for index, code in enumerate(request.codes):
+        def tell(told: object) -> None:
+            if isinstance(told, Progress):
+                self.fixes_progress.emit(told.share)
+            elif isinstance(told, FixesFound):
+                self.fixes_found.emit(request.design, told.code, told.fixes)
 
-            def progress(share: float, done: int = index) -> None:
-                self.fixes_progress.emit((done + share) / len(request.codes))
-
-            found: list[Fix] = search_fixes(code, request.design, self.catalogue, request.unit, progress, cancelled)
-            self.fixes_found.emit(request.design, code, found)
+        self._solver.call("fixes", request, tell, cancelled)
 
     def light_field(self) -> None:
         """Light the whole field of designs around this one, of other depths and row counts."""
@@ -342,7 +310,11 @@ class Workbench(QObject):
         self._field.cancel()
 
     def _do_field(self, design: Design, cancelled: Callable[[], bool]) -> TradeOff:
-        return trade_off(design, self.catalogue, self.field_progress.emit, cancelled)
+        def tell(told: object) -> None:
+            if isinstance(told, Progress):
+                self.field_progress.emit(told.share)
+
+        return cast("TradeOff", self._solver.call("field", design, tell, cancelled))
 
     def _on_field(self, outcome: Outcome[Design, TradeOff]) -> None:
         if outcome.error is not None:
@@ -378,13 +350,16 @@ class Workbench(QObject):
         """Stop lighting it."""
         self._other.cancel()
 
+    def _do_other(self, request: LightRequest, cancelled: Callable[[], bool]) -> LightResult:
+        return cast("LightResult", self._solver.call("other", request, _nothing, cancelled))
+
     def _on_other(self, outcome: Outcome[LightRequest, LightResult]) -> None:
         if outcome.error is not None:
             self._report(outcome.error)
         elif outcome.result is not None:
             self.other_lit.emit(outcome.result)
 
-    def light_demos(self, designs: tuple[tuple[object, Design], ...]) -> None:
+    def light_demos(self, designs: tuple[tuple[str, Design], ...]) -> None:
         """Light designs coarsely, one after the other, each told by its key."""
         self._demos.submit(DemosRequest(designs))
 
@@ -393,8 +368,11 @@ class Workbench(QObject):
         self._demos.cancel()
 
     def _do_demos(self, request: DemosRequest, cancelled: Callable[[], bool]) -> None:
-        for key, design in request.designs:
-            self.demo_lit.emit(key, evaluate(design, self.catalogue, SMALL_PICTURE, cancelled))
+        def tell(told: object) -> None:
+            if isinstance(told, LitDemo):
+                self.demo_lit.emit(told.key, told.evaluation)
+
+        self._solver.call("demos", request, tell, cancelled)
 
     def run_export(self, write: Callable[[], None]) -> None:
         """Write a file off the interface thread; an error is told through ``failed``."""
@@ -426,13 +404,7 @@ class Workbench(QObject):
         self._tray.cancel()
 
     def _do_tray(self, request: TrayRequest, cancelled: Callable[[], bool]) -> None:
-        sheets = catalogue_of(request.design, self.catalogue).diffusers
-        ids = sheets if request.kind == "diffuser" else self.catalogue.strips
-        for candidate_id in ids:
-            candidate: Candidate = light_candidate(
-                request.design, self.catalogue, request.kind, candidate_id, request.index, cancelled
-            )
-            self.candidate_lit.emit(request, candidate)
+        self._solver.call("tray", request, lambda candidate: self.candidate_lit.emit(request, candidate), cancelled)
 
     def _on_tray(self, outcome: Outcome[TrayRequest, None]) -> None:
         if outcome.error is not None:

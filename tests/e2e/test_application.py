@@ -59,6 +59,14 @@ def test_a_picture_that_cannot_be_written_is_explained(tmp_path: Path) -> None:
     assert "could not write" in result.stderr
 
 
+def is_running(process_id: int) -> bool:
+    try:
+        state = Path(f"/proc/{process_id}/stat").read_text().rpartition(")")[2].split()[0]
+    except FileNotFoundError:
+        return False
+    return state != "Z"  # ended, and only not yet collected by whoever has inherited it
+
+
 KILLED = """
 import sys
 from pathlib import Path
@@ -67,25 +75,36 @@ from PyQt6.QtWidgets import QApplication
 from gauze.session import edits
 from gauze.ui.application import open_window
 from gauze.session.document import Document
+from gauze.session.solver import SolverProcess
 from gauze.core.materials import load_catalogue
+solver = SolverProcess(load_catalogue())
+print(solver.process_id, flush=True)
 application = QApplication([])
-window = open_window(Document.open(Path(sys.argv[1]), load_catalogue()), "dark")
+window = open_window(Document.open(Path(sys.argv[1]), load_catalogue()), solver, "dark")
 window.show()
 window.bench.edit("Depth", lambda design, _: edits.with_build(design, depth_mm=77.0))
 application.exec()
 """
 
 
-def test_work_survives_a_kill(tmp_path: Path) -> None:
+def test_work_survives_a_kill_and_the_solver_ends_with_the_window(tmp_path: Path) -> None:
     file = tmp_path / "panel.gauze"
     file.write_bytes(encode_design(design()))
-    process = subprocess.Popen([sys.executable, "-c", KILLED, str(file)], stderr=subprocess.DEVNULL)
+    command = [sys.executable, "-c", KILLED, str(file)]
+    process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
+    assert process.stdout is not None
+    solver = int(process.stdout.readline())
     kept = Path(os.environ["XDG_STATE_HOME"]) / "gauze" / "recovery"
     deadline = time.monotonic() + 60
     while not list(kept.glob("*.keep")) and time.monotonic() < deadline:
         time.sleep(0.1)
     process.send_signal(signal.SIGKILL)
     process.wait()
+    process.stdout.close()
+    deadline = time.monotonic() + 20
+    while is_running(solver):
+        assert time.monotonic() < deadline, "the solver is still there"
+        time.sleep(0.05)
     files = list(kept.glob("*.keep"))
     assert len(files) == 1
     text = json.loads(json.loads(files[0].read_bytes())["design"])

@@ -13,6 +13,7 @@ from gauze.cli.commands import parse
 from gauze.core.errors import StorageError
 from gauze.core.formats.design_file import encode_design
 from gauze.session.document import Document
+from gauze.session.solver import SolverProcess
 from gauze.ui import application
 from gauze.ui.application import open_window, run_application
 from gauze.ui.main_window import MainWindow
@@ -27,16 +28,18 @@ def _own_hook() -> Iterator[None]:
     sys.excepthook = before
 
 
-def test_a_window_opens_on_a_document_and_lights_it(qtbot: QtBot) -> None:
-    window = open_window(Document(design(), CATALOGUE), "light")
+def test_a_window_opens_on_a_document_and_lights_it(solver: SolverProcess, qtbot: QtBot) -> None:
+    window = open_window(Document(design(), CATALOGUE), solver, "light")
     qtbot.waitUntil(lambda: window.bench.result is not None, timeout=20_000)
     assert window.windowTitle().startswith("Test panel")
     window.close()  # nothing is modified: it asks nothing, and ends its threads
 
 
-def test_closing_keeps_what_is_modified_until_it_is_answered(qapp: object, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_closing_keeps_what_is_modified_until_it_is_answered(
+    solver: SolverProcess, qapp: object, monkeypatch: pytest.MonkeyPatch
+) -> None:
     assert qapp is not None
-    window = open_window(Document(design(), CATALOGUE), None)
+    window = open_window(Document(design(), CATALOGUE), solver, None)
     window.show()
     window.bench.edit("Name", lambda what, _: application_rename(what))
     monkeypatch.setattr(QMessageBox, "exec", lambda _self: QMessageBox.StandardButton.Cancel)
@@ -66,8 +69,8 @@ def test_a_bad_file_opens_the_demo_after_saying_why(
     monkeypatch.setattr(application, "find_recoverable", lambda *_: [])
     real = application.open_window
 
-    def note(document: Document, theme: str | None) -> MainWindow:
-        window = real(document, theme)
+    def note(document: Document, solver: SolverProcess, theme: str | None) -> MainWindow:
+        window = real(document, solver, theme)
         opened.append(window)
         return window
 

@@ -130,14 +130,11 @@ def _check_overlaps(tiles: tuple[Tile, ...], side_mm: float) -> None:
 
 def overlap(one: np.ndarray, other: np.ndarray) -> bool:
     """Whether two convex polygons of shapes (n, 2), (m, 2) share any area: no side of either separates them."""
-    for polygon in (one, other):
-        sides = np.roll(polygon, -1, axis=0) - polygon
-        for side in sides:
-            across = np.array([-side[1], side[0]])
-            first, second = one @ across, other @ across
-            if first.max() <= second.min() or second.max() <= first.min():
-                return False
-    return True
+    sides = np.concatenate([np.roll(polygon, -1, axis=0) - polygon for polygon in (one, other)])
+    across = np.stack([-sides[:, 1], sides[:, 0]])
+    first, second = one @ across, other @ across
+    apart = (first.max(axis=0) <= second.min(axis=0)) | (second.max(axis=0) <= first.min(axis=0))
+    return not apart.any()
 
 
 def _check_chain(build: TileWall) -> None:

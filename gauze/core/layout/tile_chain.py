@@ -190,9 +190,12 @@ def _ordered(neighbours: list[list[int]], tile: int, used: set[int]) -> list[int
 
 def beside(build: TileWall, index: int, edge: int, sides: int) -> Tile:
     """Return a tile of so many sides that shares an edge of another."""
-    tile = build.tiles[index]
+    return _beside(build.tiles[index], build.side_mm, edge, sides)
+
+
+def _beside(tile: Tile, side_mm: float, edge: int, sides: int) -> Tile:
     angle = math.radians(tile.turn_deg - 90.0 + 360.0 * (edge + 1) / tile.sides)
-    away = apothem_mm(tile.sides, build.side_mm) + apothem_mm(sides, build.side_mm)
+    away = apothem_mm(tile.sides, side_mm) + apothem_mm(sides, side_mm)
     turn = (math.degrees(angle) - 90.0) % (360.0 / sides)
     return Tile(
         sides=sides,  # type: ignore[arg-type]  # 3, 4 or 6, as of the tile that was chosen
@@ -211,20 +214,36 @@ def free_places_beside(build: TileWall, index: int, sides: int) -> list[Tile]:
 
 def free_places(build: TileWall, sides: int, without: int | None = None) -> list[Tile]:
     """Places at free edges where a tile of so many sides could lie; ``without`` leaves a tile out that is to be moved."""
-    kept = [index for index in range(len(build.tiles)) if index != without]
+    kept = tuple(tile for index, tile in enumerate(build.tiles) if index != without)
+    return list(_free_places(kept, build.side_mm, sides))
+
+
+@functools.lru_cache(maxsize=8)
+def _free_places(tiles: tuple[Tile, ...], side_mm: float, sides: int) -> tuple[Tile, ...]:
+    """Free places beside tiles; kept, as a tile that is dragged leaves the others where they are."""
     found: dict[tuple[int, int], Tile] = {}
-    outlines = [tile_polygon_mm(build, index, -OVERLAP_MM / 2.0) for index in kept]
-    middles = np.array([(build.tiles[index].x_mm, build.tiles[index].y_mm) for index in kept])
-    for index in kept:
-        for edge in range(build.tiles[index].sides):
-            one = beside(build, index, edge, sides)
-            key = (round(one.x_mm), round(one.y_mm))
-            if key not in found and _is_free(one, build.side_mm, outlines, middles):
-                found[key] = one
-    return list(found.values())
+    for tile in tiles:
+        for edge in range(tile.sides):
+            one = _beside(tile, side_mm, edge, sides)
+            found.setdefault((round(one.x_mm), round(one.y_mm)), one)
+    places = list(found.values())
+    middles = np.array([(tile.x_mm, tile.y_mm) for tile in tiles])
+    apart = np.array([(one.x_mm, one.y_mm) for one in places])[:, np.newaxis] - middles
+    distance = np.hypot(apart[..., 0], apart[..., 1])
+    reach = np.array([apothem_mm(tile.sides, side_mm) for tile in tiles]) + apothem_mm(sides, side_mm)
+    open_places = np.flatnonzero(
+        (distance > reach - 2.0 * OVERLAP_MM).all(axis=1)
+    )  # else a tile lies on it for certain
+    outlines = [_outline(tile, side_mm) for tile in tiles]
+    return tuple(
+        places[index]
+        for index in open_places
+        if not any(
+            overlap(_outline(places[index], side_mm), outlines[near])
+            for near in np.flatnonzero(distance[index] < 2.2 * side_mm)
+        )
+    )
 
 
-def _is_free(tile: Tile, side_mm: float, outlines: list[FloatArray], middles: FloatArray) -> bool:
-    own = polygon_mm(tile.sides, side_mm, -OVERLAP_MM / 2.0, tile.x_mm, tile.y_mm, tile.turn_deg)
-    near = np.flatnonzero(np.hypot(*(middles - [tile.x_mm, tile.y_mm]).T) < 2.2 * side_mm)
-    return not any(overlap(own, outlines[int(other)]) for other in near)
+def _outline(tile: Tile, side_mm: float) -> FloatArray:
+    return polygon_mm(tile.sides, side_mm, -OVERLAP_MM / 2.0, tile.x_mm, tile.y_mm, tile.turn_deg)

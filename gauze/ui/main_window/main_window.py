@@ -26,6 +26,7 @@ from gauze.core.evaluate import AT_REST, Fix
 from gauze.core.formats.design_file import EXTENSION
 from gauze.core.units import LengthUnit
 from gauze.session import edits
+from gauze.session.solver import LightResult
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.canvas.edits import lid_edit, row_edit, typed_edit
@@ -46,7 +47,7 @@ from gauze.ui.panels.tray import Tray
 from gauze.ui.panels.versions import VersionsPanel
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, apply_theme, icon, theme_named
-from gauze.ui.workbench import LightResult, Workbench
+from gauze.ui.workbench import Workbench
 
 _SIDE_WIDTH, _PLACES_WIDTH = 326, 74
 _CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "undo", "redo")

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from gauze.core.evaluate import Evaluation
 from gauze.core.formats.design_file import decode_design
 from gauze.core.formats.picture import face_picture
-from gauze.demo import DEMOS, Demo
+from gauze.demo import DEMOS, demo
 from gauze.ui.canvas.paint_plan import to_qimage
 from gauze.ui.main_window.files import Files
 from gauze.ui.panels.start import StartPlace
@@ -39,14 +39,14 @@ class StartKeeper(QObject):
         place.open_wanted.connect(self._files.open)
         place.finished.connect(self._closed)
         self.place = place
-        for demo in DEMOS:
-            if demo.key in self._pictures:
-                place.show_picture(demo, self._pictures[demo.key])
+        for one in DEMOS:
+            if one.key in self._pictures:
+                place.show_picture(one, self._pictures[one.key])
         place.open()
-        unlit = [demo for demo in DEMOS if demo.key not in self._pictures]
+        unlit = [one for one in DEMOS if one.key not in self._pictures]
         if unlit:
             catalogue = self._bench.catalogue
-            self._bench.light_demos(tuple((demo, decode_design(demo.read(), catalogue)) for demo in unlit))
+            self._bench.light_demos(tuple((one.key, decode_design(one.read(), catalogue)) for one in unlit))
 
     def end(self) -> None:
         """Close for good, with the window."""
@@ -58,7 +58,7 @@ class StartKeeper(QObject):
         self.place = None
         self._bench.cancel_demos()
 
-    def _lit(self, demo: Demo, evaluation: Evaluation) -> None:
-        self._pictures[demo.key] = to_qimage(face_picture(evaluation))
+    def _lit(self, key: str, evaluation: Evaluation) -> None:
+        self._pictures[key] = to_qimage(face_picture(evaluation))
         if self.place is not None:
-            self.place.show_picture(demo, self._pictures[demo.key])
+            self.place.show_picture(demo(key), self._pictures[key])

@@ -4,10 +4,11 @@ from PyQt6.QtCore import QObject, Qt
 
 from gauze.core.evaluate.candidates import Candidate
 from gauze.session.edits import with_used_sheets_only
+from gauze.session.solver import TrayRequest
 from gauze.ui.canvas.canvas import Canvas
 from gauze.ui.panels.tray import Tray
 from gauze.ui.text import tr
-from gauze.ui.workbench import TrayRequest, Workbench
+from gauze.ui.workbench import Workbench
 
 
 class TrayKeeper(QObject):

@@ -4,10 +4,11 @@ from PyQt6.QtCore import QObject, Qt
 
 from gauze.core.design.differences import differences
 from gauze.core.evaluate.comparison import changed_findings
+from gauze.session.solver import LightResult
 from gauze.session.versions import design_of, forget, keep_version, take_up
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.panels.versions import VersionsPanel
-from gauze.ui.workbench import LightResult, Workbench
+from gauze.ui.workbench import Workbench
 
 
 class VersionsKeeper(QObject):

@@ -26,6 +26,7 @@ class BuildPanel(PlacePanel):
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Body, and what lights it"))
         self._shown: object = None
+        self._stated: dict[str, Choice | Entry] = {}
         self._inputs: dict[str, QWidget] = {}
         self._lamps = QVBoxLayout()
         self.column.addLayout(self._lamps)
@@ -43,10 +44,12 @@ class BuildPanel(PlacePanel):
         if not isinstance(build, FamilyBuild) or not isinstance(layout, BuiltLayout):
             return
         choices = layout.sketch.choices
-        stated = (type(build), tuple((one.field, type(one), getattr(one, "options", ())) for one in choices))
-        if stated != self._shown:
+        self._stated = {one.field: one for one in choices}
+        # not the values of the options: own sizes among them change with every step of a drag
+        kinds = (type(build), tuple((one.field, type(one), len(getattr(one, "options", ()))) for one in choices))
+        if kinds != self._shown:
             self._make(choices)
-            self._shown = stated
+            self._shown = kinds
         for choice in choices:
             self._show(choice)
         self._refresh_lamps(build)
@@ -69,12 +72,15 @@ class BuildPanel(PlacePanel):
         box.setAccessibleName(tr(choice.name))
         for _, words in choice.options:
             box.addItem(tr(words))
-        box.activated.connect(lambda index: self._choose(choice, choice.options[index][0]))
+        box.activated.connect(lambda index: self._choose(choice.field, index))
         return box
 
-    def _choose(self, choice: Choice, value: object) -> None:
+    def _choose(self, field: str, index: int) -> None:
+        choice = self._stated[field]
+        assert isinstance(choice, Choice)
+        value = choice.options[index][0]
         if value != choice.value:
-            self._take(choice.field, choice.name, value)
+            self._take(field, choice.name, value)
 
     def _entry(self, entry: Entry) -> QWidget:
         if entry.kind == "picture":
@@ -109,6 +115,9 @@ class BuildPanel(PlacePanel):
         shown = self._inputs[choice.field]
         if isinstance(choice, Choice):
             assert isinstance(shown, QComboBox)
+            for index, (_, words) in enumerate(choice.options):
+                if shown.itemText(index) != tr(words):
+                    shown.setItemText(index, tr(words))
             values = [value for value, _ in choice.options]
             shown.setCurrentIndex(values.index(choice.value) if choice.value in values else -1)
         elif isinstance(shown, QuantityField):

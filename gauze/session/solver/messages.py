@@ -1,0 +1,87 @@
+"""What goes between the two processes: bytes of Python's own serialisation, between our own processes only."""
+
+import io
+import pickle
+import traceback
+from dataclasses import dataclass
+from enum import Enum
+from typing import Any
+
+
+class Kind(Enum):
+    """What a message is, its first byte. A call ends with exactly one that is final."""
+
+    CALL = b"?"
+    STOP = b"!"  # the call that is under way is no longer wanted
+    TOLD = b"t"
+    DONE = b"d"
+    CANCELLED = b"c"
+    FAILED = b"f"
+
+    @property
+    def final(self) -> bool:
+        """Whether it ends a call."""
+        return self in (Kind.DONE, Kind.CANCELLED, Kind.FAILED)
+
+
+@dataclass(frozen=True)
+class Known:
+    """Objects that both sides have at hand: they are named instead of sent, and stay the same object."""
+
+    objects: dict[str, object]
+
+    def name_of(self, wanted: object) -> str | None:
+        """Return the name of an object, or None if it has to be sent."""
+        return next((name for name, known in self.objects.items() if known is wanted), None)
+
+
+NOTHING = Known({})
+
+
+class _Pickler(pickle.Pickler):
+    def __init__(self, file: io.BytesIO, known: Known) -> None:
+        super().__init__(file, pickle.HIGHEST_PROTOCOL)
+        self._known = known
+
+    def persistent_id(self, obj: Any) -> str | None:
+        return self._known.name_of(obj)
+
+
+class _Unpickler(pickle.Unpickler):
+    def __init__(self, file: io.BytesIO, known: Known) -> None:
+        super().__init__(file)
+        self._known = known
+
+    def persistent_load(self, pid: Any) -> object:
+        return self._known.objects[pid]
+
+
+def encode(kind: Kind, content: object, known: Known) -> bytes:
+    """Return a message."""
+    file = io.BytesIO()
+    file.write(kind.value)
+    _Pickler(file, known).dump(content)
+    return file.getvalue()
+
+
+def kind_of(message: bytes) -> Kind:
+    """Return what a message is."""
+    return Kind(message[:1])
+
+
+def decode(message: bytes, known: Known) -> Any:
+    """Return the content of a message."""
+    return _Unpickler(io.BytesIO(message[1:]), known).load()
+
+
+def encode_error(error: Exception) -> bytes:
+    """Return the message of an error, with its traceback as a note; one that cannot be sent is told in words."""
+    error.add_note("".join(traceback.format_exception(error)))
+    try:
+        message = encode(Kind.FAILED, error, NOTHING)
+        decode(message, NOTHING)
+    except Exception:  # noqa: BLE001 - whatever it is that cannot be sent, its words can
+        told = RuntimeError(f"{type(error).__name__}: {error}")
+        told.add_note("".join(error.__notes__))
+        return encode(Kind.FAILED, told, NOTHING)
+    return message

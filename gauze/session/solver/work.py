@@ -1,0 +1,121 @@
+"""What the solver process can be asked for: frozen requests, what is told meanwhile, and results."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from gauze.core.design import Design
+from gauze.core.design.design import catalogue_of
+from gauze.core.evaluate import SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
+from gauze.core.evaluate.candidates import light_candidate
+from gauze.core.evaluate.tradeoff import TradeOff, trade_off
+from gauze.core.materials import Catalogue
+from gauze.core.units import LengthUnit
+
+Tell = Callable[[object], None]
+Cancelled = Callable[[], bool]
+
+
+@dataclass(frozen=True)
+class LightRequest:
+    """A design to be lit, how finely, and in which unit to write its findings."""
+
+    design: Design
+    detail: Detail
+    unit: LengthUnit
+
+
+@dataclass(frozen=True)
+class LightResult:
+    """A lit design with its findings."""
+
+    evaluation: Evaluation
+    findings: tuple[Finding, ...]
+
+
+@dataclass(frozen=True)
+class FixRequest:
+    """A design and the findings for which ways out are to be searched."""
+
+    design: Design
+    codes: tuple[str, ...]
+    unit: LengthUnit
+
+
+@dataclass(frozen=True)
+class FixesFound:
+    """Told by a search: the ways out of one finding."""
+
+    code: str
+    fixes: list[Fix]
+
+
+@dataclass(frozen=True)
+class TrayRequest:
+    """A design to be shown through every candidate of one kind; ``index`` is that of the layer or the strip."""
+
+    design: Design
+    kind: str
+    index: int
+
+
+@dataclass(frozen=True)
+class DemosRequest:
+    """The demo designs, to be lit coarsely for the start place, each with the key by which it is told."""
+
+    designs: tuple[tuple[str, Design], ...]
+
+
+@dataclass(frozen=True)
+class LitDemo:
+    """Told of a demo design that is lit."""
+
+    key: str
+    evaluation: Evaluation
+
+
+@dataclass(frozen=True)
+class Progress:
+    """Told now and then: the share that is done, 0 to 1."""
+
+    share: float
+
+
+def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult:
+    evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
+    return LightResult(evaluation, tuple(find(evaluation, request.unit)))
+
+
+def _search(request: FixRequest, catalogue: Catalogue, tell: Tell, cancelled: Cancelled) -> None:
+    for index, code in enumerate(request.codes):
+
+        def progress(share: float, done: int = index) -> None:
+            tell(Progress((done + share) / len(request.codes)))
+
+        tell(FixesFound(code, search_fixes(code, request.design, catalogue, request.unit, progress, cancelled)))
+
+
+def _show_tray(request: TrayRequest, catalogue: Catalogue, tell: Tell, cancelled: Cancelled) -> None:
+    sheets = catalogue_of(request.design, catalogue).diffusers
+    for candidate_id in sheets if request.kind == "diffuser" else catalogue.strips:
+        tell(light_candidate(request.design, catalogue, request.kind, candidate_id, request.index, cancelled))
+
+
+def _light_field(design: Design, catalogue: Catalogue, tell: Tell, cancelled: Cancelled) -> TradeOff:
+    return trade_off(design, catalogue, lambda share: tell(Progress(share)), cancelled)
+
+
+def _light_demos(request: DemosRequest, catalogue: Catalogue, tell: Tell, cancelled: Cancelled) -> None:
+    for key, design in request.designs:
+        tell(LitDemo(key, evaluate(design, catalogue, SMALL_PICTURE, cancelled)))
+
+
+Work = Callable[[Any, Catalogue, Tell, Cancelled], Any]
+WORKS: dict[str, Work] = {
+    "light": _light,
+    "other": _light,  # another design beside the open one: neither waits for the other
+    "fixes": _search,
+    "tray": _show_tray,
+    "field": _light_field,
+    "demos": _light_demos,
+}

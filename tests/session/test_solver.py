@@ -1,0 +1,154 @@
+"""The solver process: the same results as at home, news meanwhile, giving up, errors, and its sudden end."""
+
+import os
+import pickle
+import signal
+import threading
+from collections.abc import Iterator
+
+import numpy as np
+import pytest
+
+from gauze.core.design import Design
+from gauze.core.design.cavity import BoxShape
+from gauze.core.errors import Cancelled, DesignError, SolverError, length
+from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, evaluate, find
+from gauze.core.units import LengthUnit
+from gauze.session.solver import (
+    FixesFound,
+    FixRequest,
+    LightRequest,
+    LightResult,
+    Progress,
+    SolverProcess,
+)
+from gauze.session.solver.messages import NOTHING, Kind, decode, encode_error, kind_of
+from tests.builders import CATALOGUE, design, emitter, loose_design
+from tests.families import FAMILIES, family
+
+MM = LengthUnit.MM
+
+
+def lamp(count: int = 3) -> Design:
+    places = (emitter(5.0 + 80.0 * index / count, 40.0) for index in range(count))
+    return loose_design(BoxShape(width_mm=100.0, height_mm=80.0, depth_mm=30.0), *places)
+
+
+def light(solver: SolverProcess, what: Design, detail=WHILE_DRAGGING, cancelled=lambda: False) -> LightResult:
+    result = solver.call("light", LightRequest(what, detail, MM), lambda _told: None, cancelled)
+    assert isinstance(result, LightResult)
+    return result
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+def test_what_comes_back_is_what_would_be_computed_here(solver: SolverProcess, name: str) -> None:
+    what = family(FAMILIES[name])
+    there, here = light(solver, what), evaluate(what, CATALOGUE, WHILE_DRAGGING)
+    np.testing.assert_array_equal(there.evaluation.xyz, here.xyz)
+    assert there.findings == tuple(find(here, MM))
+
+
+def test_the_design_and_the_catalogue_stay_the_same_objects(solver: SolverProcess) -> None:
+    what = lamp()
+    evaluation = light(solver, what).evaluation
+    assert evaluation.design is what
+    assert evaluation.catalogue is CATALOGUE
+
+
+def test_a_search_tells_what_it_finds_while_it_goes_on(solver: SolverProcess) -> None:
+    told: list[object] = []
+    what = design(depth_mm=12.0)
+    solver.call("fixes", FixRequest(what, ("dots",), MM), told.append, lambda: False)
+    found = [one for one in told if isinstance(one, FixesFound)]
+    shares = [one.share for one in told if isinstance(one, Progress)]
+    assert [one.code for one in found] == ["dots"]
+    assert found[0].fixes
+    assert shares == sorted(shares)
+    assert shares[-1] <= 1.0
+
+
+def test_an_error_is_the_same_error_with_its_field_and_lengths(solver: SolverProcess) -> None:
+    what = design(face_width_mm=-3.0)
+    with pytest.raises(DesignError) as there:
+        light(solver, what)
+    with pytest.raises(DesignError) as here:
+        evaluate(what, CATALOGUE)
+    assert there.value.field == here.value.field
+    assert there.value.text(lambda mm: f"{mm} units") == here.value.text(lambda mm: f"{mm} units")
+    assert "Traceback" in there.value.__notes__[0]
+
+
+def test_marked_lengths_survive_the_journey() -> None:
+    error = pickle.loads(pickle.dumps(DesignError("build.depth_mm", f"Deeper than {length(25.4)}.")))
+    assert error.text(lambda mm: f"{mm / 25.4} in") == "Deeper than 1.0 in."
+
+
+def test_an_error_that_cannot_be_sent_is_told_in_words() -> None:
+    class Local(Exception):  # noqa: N818 - its name is what is looked for
+        pass
+
+    message = encode_error(Local("of ours"))
+    assert kind_of(message) is Kind.FAILED
+    told = decode(message, NOTHING)
+    assert str(told) == "Local: of ours"
+    assert "Local" in told.__notes__[0]
+
+
+def test_a_call_that_is_given_up_returns_at_once_and_the_next_is_answered(solver: SolverProcess) -> None:
+    heavy = family(FAMILIES["tube"])
+    begun = threading.Event()
+
+    def cancelled() -> bool:
+        begun.set()
+        return True
+
+    with pytest.raises(Cancelled):
+        light(solver, heavy, AT_REST, cancelled)
+    assert begun.is_set()
+    assert light(solver, design()).findings
+
+
+def test_a_long_request_after_a_long_answer_that_nobody_read(solver: SolverProcess) -> None:
+    many = lamp(20_000)
+    for _ in range(2):
+        looks = iter([False] * 40)
+        with pytest.raises(Cancelled):
+            light(solver, many, WHILE_DRAGGING, lambda looks=looks: next(looks, True))
+    assert light(solver, many).evaluation.design is many
+
+
+def test_emitters_go_as_a_table_and_come_as_they_were() -> None:
+    what = lamp()
+    again = pickle.loads(pickle.dumps(what))
+    assert again == what
+    assert type(again.build.emitters[0].distribution) is int
+
+
+@pytest.fixture
+def own_solver() -> Iterator[SolverProcess]:
+    process = SolverProcess(CATALOGUE)
+    yield process
+    process.close()
+
+
+def test_a_process_that_is_killed_is_told_and_started_anew(own_solver: SolverProcess) -> None:
+    light(own_solver, design())
+    first = own_solver.process_id
+    os.kill(first, signal.SIGKILL)
+    with pytest.raises(SolverError, match=r"SIGKILL.*started anew"):
+        light(own_solver, design())
+    assert own_solver.process_id != first
+    assert light(own_solver, design()).findings
+
+
+def test_no_process_stays_after_closing_even_in_the_middle_of_work() -> None:
+    process = SolverProcess(CATALOGUE)
+    number = process.process_id
+    looks = iter([False] * 3)
+    with pytest.raises(Cancelled):
+        light(process, family(FAMILIES["tube"]), AT_REST, lambda: next(looks, True))
+    process.close()
+    with pytest.raises(ProcessLookupError):
+        os.kill(number, 0)
+    with pytest.raises(Cancelled):
+        light(process, design())
