@@ -1,7 +1,5 @@
 """One background thread that works on the newest request: what a solver needs that follows the mouse."""
 
-import contextlib
-import os
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -11,7 +9,6 @@ from gauze.core.errors import Cancelled
 
 Request = TypeVar("Request")
 Result = TypeVar("Result")
-_NICE = 8
 
 
 @dataclass(frozen=True)
@@ -79,10 +76,6 @@ class NewestJob(Generic[Request, Result]):
         self._thread.join()
 
     def _run(self) -> None:
-        with contextlib.suppress(
-            OSError, AttributeError
-        ):  # on Linux threads have priorities of their own: the hand goes first
-            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), _NICE)
         while True:
             with self._condition:
                 while self._pending is None and not self._closed:

@@ -33,7 +33,10 @@ def face_picture(
         picture = true_colour(evaluation.xyz, viewing_of(evaluation, room_lx, exposure_stops))
     if evaluation.inside.all():
         return picture
-    return np.dstack([picture, np.where(evaluation.inside[::-1], 255, 0).astype(np.uint8)])
+    cut_out = np.empty((*picture.shape[:2], 4), np.uint8)
+    cut_out[..., :3] = picture
+    cut_out[..., 3] = np.where(evaluation.inside[::-1], 255, 0)
+    return cut_out
 
 
 def viewing_of(evaluation: Evaluation, room_lx: float, exposure_stops: float) -> Viewing:

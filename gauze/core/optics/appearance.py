@@ -47,11 +47,15 @@ def true_colour(xyz: Map, viewing: Viewing) -> Picture:
     and 6500 K cool; what is out of the screen's gamut is brought in towards grey at the same luminance;
     what is brighter than white is clipped.
     """
-    room = planck_xyz(ROOM_CCT_K).astype(np.float32) * np.float32(room_luminance_cd_m2(viewing))
-    scaled = (xyz + room[:, None, None]) / np.float32(max(viewing.white_cd_m2, 1e-6))
-    linear: Map = np.tensordot(_adapted_to_screen(), scaled, axes=1).astype(np.float32)
-    _into_gamut(linear, scaled[1])
-    levels = _srgb_table()[np.minimum(linear * np.float32(4095.0), 4095.0).astype(np.uint16)]
+    white = max(viewing.white_cd_m2, 1e-6)
+    room = (planck_xyz(ROOM_CCT_K) * room_luminance_cd_m2(viewing) / white).astype(np.float32)
+    flat: Map = np.ascontiguousarray(xyz, np.float32).reshape(3, -1)
+    to_screen = _adapted_to_screen()
+    linear: Map = np.asarray((to_screen / white) @ flat + (to_screen @ room)[:, None], np.float32)
+    luminance: Map = np.asarray(flat[1] / white + room[1], np.float32)
+    _into_gamut(linear, luminance)
+    linear *= np.float32(4095.0)
+    levels = np.take(_srgb_table(), linear.astype(np.uint16)).reshape(xyz.shape)
     return np.ascontiguousarray(np.moveaxis(levels, 0, -1)[::-1])
 
 

@@ -46,6 +46,7 @@ class BuildPainter:
     def __init__(self) -> None:
         self._pictures: dict[tuple[int, object], tuple[Evaluation, QImage]] = {}
         self._profile: tuple[Evaluation, float, Profile | None] | None = None
+        self._profile_drawn: tuple[Evaluation, object, QPixmap] | None = None
         self._path: tuple[BuiltLayout, Window, QPainterPath] | None = None
         self._plan: tuple[object, BuiltLayout, QPixmap] | None = None
         self._drawn: tuple[BuiltLayout, object, QPixmap] | None = None
@@ -71,7 +72,7 @@ class BuildPainter:
         words = tr("side cut, {size}").format(size=_size(sketch.cut_mm, unit))
         _title(painter, sheet.cut, theme, words, _tiers_above(sketch, "cut"))
         if scene.evaluation is not None:
-            self._paint_profile(painter, scene.evaluation, sheet, state, theme, unit)
+            painter.drawPixmap(0, 0, self._profile_pixmap(painter, area, scene.evaluation, sheet, state, theme, unit))
             if state.false_colour:
                 even = scene.evaluation.evenness
                 bar = QRectF(area.width() - 236, area.height() - 34, 220, 9)
@@ -100,8 +101,7 @@ class BuildPainter:
 
     def _body(self, painter: QPainter, area: QRectF, scene: BuildScene, sheet: Sheet, theme: Theme) -> QPixmap:
         """Plan and side cut, painted anew only when they change: there may be very many emitters."""
-        device = painter.device()
-        ratio = device.devicePixelRatioF() if device is not None else 1.0
+        ratio = _ratio(painter)
         layout = scene.layout
         look = (theme.name, area.width(), area.height(), ratio)
         plan = (sheet.plan, id(layout.sketch.plan), _seen_in_plan(layout), look)
@@ -199,24 +199,50 @@ class BuildPainter:
             self._pictures[key] = (evaluation, to_qimage(filled))
         return self._pictures[key][1]
 
-    def _paint_profile(
-        self, painter: QPainter, evaluation: Evaluation, sheet: Sheet, state: ViewState, theme: Theme, unit: LengthUnit
-    ) -> None:
-        """Paint the luminance along the cut."""
+    def _profile_pixmap(
+        self,
+        painter: QPainter,
+        area: QRectF,
+        evaluation: Evaluation,
+        sheet: Sheet,
+        state: ViewState,
+        theme: Theme,
+        unit: LengthUnit,
+    ) -> QPixmap:
+        """The luminance along the cut, painted anew only when light, cut or drawing change."""
         face = sheet.face
         v_mm = state.cut_share * face.rect.height / face.scale + face.low_mm
+        ratio = _ratio(painter)
+        key = (v_mm, face, sheet.profile, unit, theme.name, area.width(), area.height(), ratio)
+        if self._profile_drawn is None or self._profile_drawn[0] is not evaluation or self._profile_drawn[1] != key:
+            pixmap = _blank(area, ratio)
+            self._profile_drawn = (evaluation, key, pixmap)
+            own = _antialiased(pixmap)
+            own.setFont(painter.font())
+            paint_cut_line(own, face, v_mm, theme)
+            profile = self._profile_at(evaluation, v_mm)
+            if profile is not None:
+                shown = profile.thinned(max(int(sheet.profile.width), 2))  # no finer than pixels
+                paint_profile(own, to_qrect(sheet.profile), face, shown, theme, _seen_from(evaluation, unit))
+            own.end()
+        return self._profile_drawn[2]
+
+    def _profile_at(self, evaluation: Evaluation, v_mm: float) -> Profile | None:
         if self._profile is None or self._profile[0] is not evaluation or self._profile[1] != v_mm:
             self._profile = (evaluation, v_mm, profile_along_u(evaluation, v_mm))
-        paint_cut_line(painter, face, v_mm, theme)
-        profile = self._profile[2]
-        if profile is None:
-            return
-        purpose = evaluation.design.purpose
-        distance = format_distance(purpose.viewing_distance_mm, unit)
-        seen_from = (
-            tr("by the camera") if purpose.viewer == "camera" else tr("from {distance}").format(distance=distance)
-        )
-        paint_profile(painter, to_qrect(sheet.profile), face, profile, theme, seen_from)
+        return self._profile[2]
+
+
+def _seen_from(evaluation: Evaluation, unit: LengthUnit) -> str:
+    purpose = evaluation.design.purpose
+    if purpose.viewer == "camera":
+        return tr("by the camera")
+    return tr("from {distance}").format(distance=format_distance(purpose.viewing_distance_mm, unit))
+
+
+def _ratio(painter: QPainter) -> float:
+    device = painter.device()
+    return device.devicePixelRatioF() if device is not None else 1.0
 
 
 def _blank(area: QRectF, ratio: float) -> QPixmap:

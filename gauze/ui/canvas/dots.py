@@ -1,12 +1,12 @@
 """The packages of a build as they are drawn: each once, in the colour that its channels make together; no painting."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.evaluate.units import package_xyz, packages_of
-from gauze.core.layout import BuiltLayout, CavityLayout
+from gauze.core.layout import BuiltLayout, CavityLayout, Stand
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import turn_of, within
 from gauze.core.optics.appearance import Viewing, true_colour
@@ -48,16 +48,19 @@ def _made(unit: CavityLayout) -> Dots:
     return Dots(unit.places_mm[first], unit.axes[first], colours, unit.emitter_size_mm)
 
 
-def dots_in_plan(layout: BuiltLayout) -> list[Dots]:
-    """Return the packages of every cavity where they stand in the plan; of a clipped one only those that are its own."""
+def dots_in_plan(layout: BuiltLayout) -> Dots:
+    """Return the packages of all cavities where they stand in the plan; of a clipped one only those that are its own."""
     if not layout.stands:
-        return [dots_of(layout.unit)]
-    found = []
-    for stand in layout.stands:
-        dots, turn = dots_of(layout.units[stand.unit]), turn_of(stand).T
-        if stand.clip_mm is not None:
-            mine = within(dots.places_mm[:, :2], stand.clip_mm)
-            dots = replace(dots, places_mm=dots.places_mm[mine], axes=dots.axes[mine], colours=dots.colours[mine])
-        places = dots.places_mm @ turn + np.array([stand.x_mm, stand.y_mm, 0.0])
-        found.append(replace(dots, places_mm=places, axes=dots.axes @ turn))
-    return found
+        return dots_of(layout.unit)
+    found = [_of_stand(layout.units[stand.unit], stand) for stand in layout.stands]
+    places, axes, colours = (np.concatenate(parts) for parts in zip(*found, strict=True))
+    return Dots(places, axes, colours, max(unit.emitter_size_mm for unit in layout.units))
+
+
+def _of_stand(unit: CavityLayout, stand: Stand) -> tuple[FloatArray, FloatArray, NDArray[np.uint8]]:
+    dots, turn = dots_of(unit), turn_of(stand).T
+    places, axes, colours = dots.places_mm, dots.axes, dots.colours
+    if stand.clip_mm is not None:
+        mine = within(places[:, :2], stand.clip_mm)
+        places, axes, colours = places[mine], axes[mine], colours[mine]
+    return places @ turn + (stand.x_mm, stand.y_mm, 0.0), axes @ turn, colours

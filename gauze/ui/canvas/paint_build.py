@@ -1,12 +1,9 @@
 """Paints plan and side cut of a build: outlines by what they are, emitters with their axes."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
-from PyQt6 import sip
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from gauze.core.layout import BuiltLayout, CavityLayout
@@ -16,6 +13,7 @@ from gauze.core.layout.sketch import Handle, Outline, Thing
 from gauze.core.layout.tiles import FlatTile, Tile
 from gauze.ui.canvas.build_geometry import Window
 from gauze.ui.canvas.dots import Dots, dots_in_plan, dots_of
+from gauze.ui.canvas.shapes import lines_of, polygon_of, squares_of
 from gauze.ui.theme import Theme
 
 _MOST_DRAWN = 8_000  # emitters; of more every so many
@@ -40,7 +38,7 @@ def paint_cut(painter: QPainter, window: Window, layout: BuiltLayout, theme: The
     for outline in layout.sketch.cut:
         paint_outline(painter, window, outline, look)
     axis = 0 if layout.sketch.cut_axis == "x" else 1
-    _paint_dots(painter, window, [dots_of(layout.unit)], (axis, 2), theme)
+    _paint_dots(painter, window, dots_of(layout.unit), (axis, 2), theme)
 
 
 @dataclass(frozen=True)
@@ -148,19 +146,15 @@ def face_path(window: Window, layout: CavityLayout) -> QPainterPath:
     return path
 
 
-def _paint_dots(painter: QPainter, window: Window, groups: Sequence[Dots], axes: tuple[int, int], theme: Theme) -> None:
+def _paint_dots(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, int], theme: Theme) -> None:
     """Paint packages in their colours, with the way that they look as far as they are few."""
-    total = sum(len(dots.places_mm) for dots in groups)
-    if not total:
-        return
+    total = len(dots.places_mm)
     every = max(-(-total // _MOST_DRAWN), 1)
-    size = min(max(max((dots.size_mm for dots in groups), default=1.0) * window.scale, 2.5), 9.0)
+    size = min(max(dots.size_mm * window.scale, 2.5), 9.0)
     if total <= _MOST_AXES:
         painter.setPen(QPen(theme.colour("accent", 160), 1.2))
-        for dots in groups:
-            _paint_axes(painter, window, dots, axes)
-    places = np.concatenate([dots.places_mm for dots in groups])[::every]
-    colours = np.concatenate([dots.colours for dots in groups])[::every]
+        _paint_axes(painter, window, dots, axes)
+    places, colours = dots.places_mm[::every], dots.colours[::every]
     corners = np.stack([window.x(places[:, axes[0]]) - size / 2, window.y(places[:, axes[1]]) - size / 2], axis=1)
     codes = colours.astype(np.int32) @ np.array([65536, 256, 1], np.int32)
     for code in np.unique(codes).tolist():
@@ -168,32 +162,19 @@ def _paint_dots(painter: QPainter, window: Window, groups: Sequence[Dots], axes:
         colour = QColor(code >> 16, code >> 8 & 255, code & 255)
         painter.setBrush(colour)
         painter.setPen(QPen(colour.darker(170), 1.0) if size > 4.0 else QPen(Qt.PenStyle.NoPen))
-        painter.drawRects(_rectangles(mine, size))
-
-
-def _rectangles(corners: FloatArray, size: float) -> Any:
-    """Squares from their upper left corners (n, 2) as a sip.array, filled all at once: there may be thousands."""
-    array: Any = sip.array  # its stub does not know how one is made
-    found = array(QRectF, len(corners))
-    memory: Any = sip.voidptr(found, len(corners) * 4 * 8, True)
-    values = np.frombuffer(memory, np.float64).reshape(-1, 4)
-    values[:, :2], values[:, 2:] = corners, size
-    return found
+        painter.drawRects(squares_of(mine, size))
 
 
 def _paint_axes(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, int]) -> None:
     turn = -1.0 if window.mirrored else 1.0
     x, y = window.x(dots.places_mm[:, axes[0]]), window.y(dots.places_mm[:, axes[1]])
     across, up = turn * dots.axes[:, axes[0]] * _AXIS_PIXELS, -dots.axes[:, axes[1]] * _AXIS_PIXELS
-    lines = [
-        QLineF(float(x[i]), float(y[i]), float(x[i] + across[i]), float(y[i] + up[i]))
-        for i in np.flatnonzero(np.hypot(across, up) > 1.0)
-    ]
-    if lines:
-        painter.drawLines(*lines)
+    seen = np.hypot(across, up) > 1.0
+    if seen.any():
+        starts = np.stack([x, y], axis=1)[seen]
+        painter.drawLines(lines_of(starts, starts + np.stack([across, up], axis=1)[seen]))
 
 
 def polygon(window: Window, outline: FloatArray) -> QPolygonF:
     """Points in mm as pixels of a drawing."""
-    x, y = window.x(outline[:, 0]), window.y(outline[:, 1])
-    return QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)])
+    return polygon_of(np.stack([window.x(outline[:, 0]), window.y(outline[:, 1])], axis=1))

@@ -1,7 +1,5 @@
 """Paints the luminance along a cut through an unrolled face, with the band of the unseen."""
 
-from dataclasses import replace
-
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
@@ -17,7 +15,6 @@ from gauze.ui.theme import Theme
 _LEAST_HEIGHT = 40.0
 _CAPTION_BEYOND = 20  # pixels
 _DARK_CD_M2 = 1e-6  # a cut through nothing
-_MOST_POINTS = 1.5  # of the line for each pixel
 
 
 def paint_cut_line(painter: QPainter, face: Window, v_mm: float, theme: Theme) -> None:
@@ -37,18 +34,10 @@ def paint_profile(
     if most <= max(least, _DARK_CD_M2):
         return
 
-    every = max(len(profile.x_mm) // int(_MOST_POINTS * max(area.width(), 1.0)), 1)
-    profile = replace(
-        profile,
-        x_mm=profile.x_mm[::every],
-        luminance=profile.luminance[::every],
-        trend=profile.trend[::every],
-    )
-
-    def points(values: FloatArray) -> list[QPointF]:
+    def points(values: FloatArray) -> FloatArray:
         x = area.x() + (profile.x_mm - face.left_mm) * face.scale * area.width() / face.rect.width
         y = area.bottom() - np.clip((values - least) / (most - least), 0.0, 1.0) * area.height()
-        return [QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)]
+        return np.stack([x, y], axis=1)
 
     painter.setPen(QPen(theme.colour("line"), 1.0, Qt.PenStyle.DotLine))
     for y in (area.top(), area.bottom()):

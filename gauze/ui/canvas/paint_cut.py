@@ -4,13 +4,14 @@ from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QImage, QPainter, QPen
 
 from gauze.core.evaluate.profile import Profile
 from gauze.core.layout import Layout, Row
 from gauze.core.layout.model import FloatArray
 from gauze.core.units import format_number
 from gauze.ui.canvas.geometry import View
+from gauze.ui.canvas.shapes import polygon_of
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 
@@ -105,10 +106,10 @@ def paint_profile(
     if most <= 0.0:
         return
 
-    def points(values: FloatArray) -> list[QPointF]:
+    def points(values: FloatArray) -> FloatArray:
         x = view.left + profile.x_mm * view.scale
         y = bottom - np.clip((values - least) / (most - least), 0.0, 1.0) * (bottom - top)
-        return [QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)]
+        return np.stack([x, y], axis=1)
 
     _paint_scale(painter, view, theme, (least, most), (top, bottom))
     paint_line_and_band(painter, theme, profile, points)
@@ -122,19 +123,19 @@ def paint_profile(
 
 
 def paint_line_and_band(
-    painter: QPainter, theme: Theme, profile: Profile, points: Callable[[FloatArray], list[QPointF]]
+    painter: QPainter, theme: Theme, profile: Profile, points: Callable[[FloatArray], FloatArray]
 ) -> None:
-    """Paint a profile's luminance over the band of the unseen; ``points`` brings luminances along it on the drawing."""
+    """Paint a profile's luminance over the band of the unseen; ``points`` brings luminances along it to pixels (n, 2)."""
     painter.save()
     if profile.threshold > 0.0:
         low, high = profile.band
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("band", 150))
-        painter.drawPolygon(QPolygonF([*points(high), *reversed(points(low))]))
+        painter.drawPolygon(polygon_of(np.concatenate([points(high), points(low)[::-1]])))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(theme.colour("text"), 1.3))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
-    painter.drawPolyline(QPolygonF(points(profile.luminance)))
+    painter.drawPolyline(polygon_of(points(profile.luminance)))
     painter.restore()
 
 

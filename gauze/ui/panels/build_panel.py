@@ -45,8 +45,8 @@ class BuildPanel(PlacePanel):
             return
         choices = layout.sketch.choices
         self._stated = {one.field: one for one in choices}
-        # not the values of the options: own sizes among them change with every step of a drag
-        kinds = (type(build), tuple((one.field, type(one), len(getattr(one, "options", ()))) for one in choices))
+        # not the options: own sizes among them change with every step of a drag
+        kinds = (type(build), tuple((one.field, type(one)) for one in choices))
         if kinds != self._shown:
             self._make(choices)
             self._shown = kinds
@@ -70,8 +70,6 @@ class BuildPanel(PlacePanel):
         box = QComboBox()
         box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         box.setAccessibleName(tr(choice.name))
-        for _, words in choice.options:
-            box.addItem(tr(words))
         box.activated.connect(lambda index: self._choose(choice.field, index))
         return box
 
@@ -115,8 +113,12 @@ class BuildPanel(PlacePanel):
         shown = self._inputs[choice.field]
         if isinstance(choice, Choice):
             assert isinstance(shown, QComboBox)
+            while shown.count() > len(choice.options):
+                shown.removeItem(shown.count() - 1)
             for index, (_, words) in enumerate(choice.options):
-                if shown.itemText(index) != tr(words):
+                if index == shown.count():
+                    shown.addItem(tr(words))
+                elif shown.itemText(index) != tr(words):
                     shown.setItemText(index, tr(words))
             values = [value for value, _ in choice.options]
             shown.setCurrentIndex(values.index(choice.value) if choice.value in values else -1)
