@@ -17,6 +17,7 @@ from gauze.core.layout.tile_chain import chain_of, free_places, free_places_besi
 from gauze.core.units import LengthUnit, parse_length, parse_number
 from gauze.session.edits import with_build
 
+Corner = tuple[float, float]
 MOST_ITEMS = 64
 _LEAST_MM = 0.1  # what is dragged stays above nothing
 
@@ -51,11 +52,44 @@ def with_choice_at(design: Design, field: str, value: Any) -> Design:
         return design
     if isinstance(design.build, TileWall) and field == "build.tiles" and isinstance(value, int | float):
         return with_tile_count(design, value)
+    if isinstance(design.build, ChannelBar) and field == "build.corners_mm" and isinstance(value, int | float):
+        return _with_corner_count(design, design.build, value)
     present = get_field(design, field)
     if isinstance(present, tuple) and isinstance(value, int | float):
         value = _as_many(present, value, field)
     changed: Design = with_field(design, field, value)
     return changed
+
+
+def _with_corner_count(design: Design, build: ChannelBar, count: float) -> Design:
+    """Lengthen a path by sides that turn to and fro, a closed one by corners pushed out of its longest sides; or shorten it."""
+    corners = _as_many(build.corners_mm, count, "build.corners_mm")[: len(build.corners_mm)]
+    while len(corners) < count:
+        corners = _pushed_out(corners) if build.closed else (*corners, _turned_on(corners))
+    return with_build(design, corners_mm=corners)
+
+
+def _turned_on(corners: tuple[Corner, ...]) -> Corner:
+    """The end of a side as long as the last one, at a right angle to it, turned the other way than before."""
+    points = np.array(corners)
+    along = points[-1] - points[-2]
+    before = points[-2] - points[-3] if len(points) > 2 else along
+    turn = -1.0 if before[0] * along[1] - before[1] * along[0] > 0 else 1.0
+    return _corner(points[-1] + turn * np.array([-along[1], along[0]]))
+
+
+def _pushed_out(corners: tuple[Corner, ...]) -> tuple[Corner, ...]:
+    """A closed path with one more corner, a little outside the middle of its longest side."""
+    points = np.array(corners)
+    following = np.roll(points, -1, axis=0)
+    longest = int(np.hypot(*(following - points).T).argmax())
+    middle = (points[longest] + following[longest]) / 2.0
+    new = _corner(middle + 0.3 * (middle - points.mean(axis=0)))
+    return (*corners[: longest + 1], new, *corners[longest + 1 :])
+
+
+def _corner(place_mm: np.ndarray) -> Corner:
+    return round(float(place_mm[0]), 1), round(float(place_mm[1]), 1)
 
 
 def _as_many(items: tuple[Any, ...], count: float, field: str) -> tuple[Any, ...]:

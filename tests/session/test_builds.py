@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
@@ -11,7 +12,7 @@ from gauze.core.design.build import FamilyBuild
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.differences import differences
 from gauze.core.design.fields import get_field, with_field
-from gauze.core.design.tile_wall import Tile
+from gauze.core.design.tile_wall import Tile, apothem_mm
 from gauze.core.errors import DesignError, QuantityError
 from gauze.core.evaluate.comparison import changed_findings
 from gauze.core.evaluate.finding import Finding, State
@@ -250,3 +251,68 @@ def test_findings_that_came_went_or_changed_are_told() -> None:
     assert [change.code for change in changes] == ["a", "d", "b", "c"]
     assert [change.state_changed for change in changes] == [True, True, True, False]
     assert changed_findings(before, before) == []
+
+
+@given(
+    side_mm=st.floats(60.0, 220.0).map(lambda value: round(value, 2)),
+    back_mm=st.floats(60.0, 220.0).map(lambda value: round(value, 2)),
+)
+def test_tiles_of_another_side_still_share_their_edges(side_mm: float, back_mm: float) -> None:
+    first = Tile(sides=6, x_mm=0.0, y_mm=0.0)
+    wall = with_choice_at(family(tiles(first, branches=True)), "build.tiles", 5.0)
+    for sides in (3, 4):
+        layout = lay_out(wall, CATALOGUE)
+        assert isinstance(layout, BuiltLayout)
+        name = {3: "Add triangle beside", 4: "Add square beside"}[sides]
+        wall = dict(thing_edits(wall, layout.sketch.things[0]))[name](wall)
+    links = lay_out(wall, CATALOGUE).chain.links  # type: ignore[union-attr]
+    larger = with_choice_at(with_choice_at(wall, "build.side_mm", side_mm), "build.side_mm", back_mm)
+    laid = lay_out(larger, CATALOGUE)
+    assert isinstance(laid, TileLayout)
+    assert [(link.start, link.end) for link in laid.chain.links] == [(link.start, link.end) for link in links]
+    assert (larger.build.tiles[0].x_mm, larger.build.tiles[0].y_mm) == (0.0, 0.0)
+    away = np.hypot(larger.build.tiles[1].x_mm, larger.build.tiles[1].y_mm)
+    assert away == pytest.approx(2.0 * apothem_mm(6, back_mm), abs=0.01)
+
+
+def test_the_hand_holds_the_wall_of_a_tile() -> None:
+    for sides in (3, 4, 6):
+        wall = family(tiles(Tile(sides=sides, x_mm=0.0, y_mm=0.0)))  # type: ignore[arg-type]
+        before = lay_out(wall, CATALOGUE)
+        assert isinstance(before, TileLayout)
+        (handle,) = [one for one in before.sketch.handles if one.field == "build.side_mm"]
+        after = lay_out(with_choice_at(wall, handle.field, handle.value + 5.0 * handle.gain), CATALOGUE)
+        assert isinstance(after, TileLayout)
+        (moved,) = [one for one in after.sketch.handles if one.field == "build.side_mm"]
+        assert moved.start_mm[0] - handle.start_mm[0] == pytest.approx(5.0)
+
+
+def test_a_tube_is_given_a_bed_that_stands() -> None:
+    bedded = with_choice_at(family(tube()), "build.carrier", "bed")
+    assert bedded.build.bed_height_mm == pytest.approx(bedded.build.diameter_mm / 4.0)
+    lay_out(bedded, CATALOGUE)
+    own = with_choice_at(with_choice_at(bedded, "build.bed_height_mm", 5.0), "build.carrier", "back")
+    assert with_choice_at(own, "build.carrier", "bed").build.bed_height_mm == 5.0
+
+
+@pytest.mark.parametrize("closed", [False, True])
+def test_a_path_is_given_more_corners_and_fewer(closed: bool) -> None:
+    corners = ((0.0, 0.0), (300.0, 0.0), (300.0, 250.0))
+    path = family(bars(bars=(), corners_mm=corners, closed=closed))
+    longer = path
+    for count in range(4, 8):
+        longer = with_choice_at(longer, "build.corners_mm", float(count))
+        layout = lay_out(longer, CATALOGUE)
+        assert isinstance(layout, BuiltLayout)
+        assert len(longer.build.corners_mm) == count
+        assert set(corners) <= set(longer.build.corners_mm)
+    assert with_choice_at(longer, "build.corners_mm", 3.0).build.corners_mm == longer.build.corners_mm[:3]
+    with pytest.raises(DesignError, match="whole number"):
+        with_choice_at(path, "build.corners_mm", 3.5)
+
+
+def test_rows_of_a_tile_do_not_lie_on_each_other() -> None:
+    wall = family(tiles(Tile(sides=4, x_mm=0.0, y_mm=0.0), lighting="back"))
+    with pytest.raises(DesignError, match="lie on each other") as caught:
+        lay_out(with_choice_at(wall, "build.row_spacing_mm", 0.001), CATALOGUE)
+    assert caught.value.field == "build.row_spacing_mm"

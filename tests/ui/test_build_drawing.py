@@ -7,15 +7,22 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
+from PyQt6.QtCore import QPointF
+from scipy.ndimage import binary_dilation, binary_erosion
 
+from gauze.core.design.build import FamilyBuild
 from gauze.core.design.channel_bar import Bar
+from gauze.core.design.tile_wall import Tile
+from gauze.core.evaluate import Detail, GroupEvaluation, evaluate
 from gauze.core.layout import BuiltLayout, lay_out
 from gauze.core.layout.sketch import Handle, Measure, Sketch, Thing
 from gauze.core.units import LengthUnit
+from gauze.session.build_edits import with_dragged
 from gauze.ui.canvas.build_dimensions import build_dimensions, dragged_value, handle_at, handle_rect, thing_at
 from gauze.ui.canvas.build_geometry import Sheet, Window, lay_sheet
 from gauze.ui.canvas.dots import dots_in_plan, dots_of
 from gauze.ui.canvas.geometry import Rect
+from gauze.ui.canvas.paint_build import faces_path
 from gauze.ui.panels.versions import value_text
 from tests.builders import CATALOGUE
 from tests.families import FAMILIES, bars, family, frame, strip_display, tiles
@@ -100,6 +107,22 @@ def test_what_is_far_from_a_cut_mark_stays_where_it_is() -> None:
     )  # no segment at all attracts nothing
 
 
+@pytest.mark.parametrize("kind", ["frame", "tiles", "tube"])
+def test_what_attracts_has_room_for_its_last_segment(kind: str) -> None:
+    known = family(FAMILIES[kind])
+    layout = lay_out(known, CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    (handle,) = [one for one in layout.sketch.handles if one.snap is not None]
+    offset, step = handle.snap  # type: ignore[misc]
+    wanted = offset + 9 * step
+    away = ((wanted - handle.value) / handle.gain + 0.4) * np.array(handle.direction)
+    value = dragged_value(handle, (0.0, 0.0), (float(away[0]), float(away[1])), 2.0)
+    after = lay_out(with_dragged(known, handle.field, value), CATALOGUE)
+    assert isinstance(after, BuiltLayout)
+    assert {run.segments for run in after.runs} == {9}
+    assert max(run.start_gap_mm + run.end_gap_mm for run in after.runs) < 0.01
+
+
 def test_the_topmost_thing_is_found_and_none_beside() -> None:
     layout = lay_out(family(tiles()), CATALOGUE)
     assert isinstance(layout, BuiltLayout)
@@ -181,6 +204,26 @@ def test_packages_of_a_frame_are_its_own() -> None:
     layout = lay_out(family(frame(5, 150.0)), CATALOGUE)
     assert isinstance(layout, BuiltLayout)
     assert len(dots_in_plan(layout).places_mm) == sum(run.emitters for run in layout.runs)
+
+
+@pytest.mark.parametrize("build", [tiles(*(Tile(sides=6, x_mm=0.0, y_mm=0.0),)), frame(5, 150.0), bars()])
+def test_the_outline_of_faces_is_where_they_are_lit(build: FamilyBuild) -> None:
+    evaluation = evaluate(family(build), CATALOGUE, Detail(fineness=0.5, most_pixels=16_000, target_points=3))
+    assert isinstance(evaluation, GroupEvaluation)
+    window = Window(Rect(0.0, 0.0, 600.0, 400.0), 1.0, -300.0, -200.0)
+    path = faces_path(window, evaluation.built)
+    step = float(evaluation.x_mm[1] - evaluation.x_mm[0])
+    x, y = np.meshgrid(evaluation.x_mm, evaluation.y_mm)
+    deep, away = (
+        binary_erosion(evaluation.inside, np.ones((3, 3))),
+        ~binary_dilation(evaluation.inside, np.ones((3, 3))),
+    )
+    assert deep.any()
+    for mask, held in ((deep, True), (away, False)):
+        chosen = np.flatnonzero(mask)[:: max(mask.sum() // 400, 1)]
+        places = [QPointF(window.x(float(x.flat[i])), window.y(float(y.flat[i]))) for i in chosen]
+        assert {path.contains(place) for place in places} <= {held}
+    assert path.boundingRect().width() == pytest.approx(evaluation.opening_mm[0], abs=3 * step)
 
 
 # -- versions --------------------------------------------------------------------------------------------------------------

@@ -37,8 +37,11 @@ def _parts(path: str) -> list[tuple[str, int | None]]:
 
 def _replaced(value: Any, parts: list[tuple[str, int | None]], new: Any, path: str) -> Any:
     (name, index), rest = parts[0], parts[1:]
-    if not rest and name not in value.__struct_fields__:  # what follows from other choices may know how to change them
-        return getattr(value, f"with_{name}")(new)
+    takes_others_along = getattr(
+        value, f"with_{name}", None
+    )  # what other choices follow from, or what follows from them
+    if not rest and index is None and takes_others_along is not None:
+        return takes_others_along(new)
     present = getattr(value, name)
     if index is not None:
         items = list(present)

@@ -55,6 +55,19 @@ class TileWall(FamilyBuild, frozen=True, kw_only=True, tag="tile_wall"):
         inner = polygon_mm(sides, self.side_mm, -self.wall_mm)
         return PrismShape(corners_mm=tuple((float(x), float(y)) for x, y in inner), depth_mm=self.depth_mm)
 
+    def with_side_mm(self, side_mm: float) -> "TileWall":
+        """Return the wall with tiles of another side, moved about the first one so that edges that were shared still are."""
+        scale, middle = side_mm / self.side_mm, self.tiles[0]
+        moved = tuple(
+            msgspec.structs.replace(
+                tile,
+                x_mm=round(middle.x_mm + scale * (tile.x_mm - middle.x_mm), 4),
+                y_mm=round(middle.y_mm + scale * (tile.y_mm - middle.y_mm), 4),
+            )
+            for tile in self.tiles
+        )
+        return msgspec.structs.replace(self, side_mm=side_mm, tiles=moved)
+
 
 def apothem_mm(sides: int, side_mm: float) -> float:
     """Distance of a tile's middle from its sides."""
@@ -93,12 +106,12 @@ def check_tile_wall(build: TileWall, catalogue: Catalogue) -> None:
                 "make it larger, or the walls thinner.",
             )
         check_cavity(build.cavity(sides), "build")
-    _check_height(build, catalogue)
+    _check_strips(build, catalogue)
     _check_overlaps(build.tiles, build.side_mm)
     _check_chain(build)
 
 
-def _check_height(build: TileWall, catalogue: Catalogue) -> None:
+def _check_strips(build: TileWall, catalogue: Catalogue) -> None:
     strip = catalogue.strip(build.strips[0].strip)
     half = strip.width_mm / 2.0
     if build.lighting == "rim" and not half - 1e-6 <= build.rim_height_mm <= build.depth_mm - half + 1e-6:
@@ -110,6 +123,11 @@ def _check_height(build: TileWall, catalogue: Catalogue) -> None:
     if build.lighting == "back" and build.depth_mm <= strip.emitter_height_mm:
         raise DesignError(
             "build.depth_mm", f"A depth of {length(build.depth_mm)} is less than the height of the LEDs: deepen it."
+        )
+    if build.lighting == "back" and build.row_spacing_mm < strip.width_mm:
+        raise DesignError(
+            "build.row_spacing_mm",
+            f"Rows {length(build.row_spacing_mm)} apart lie on each other: “{strip.name}” is {length(strip.width_mm)} wide.",
         )
 
 

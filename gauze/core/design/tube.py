@@ -10,6 +10,7 @@ from gauze.core.design.cavity import TubeShape, bed_angle_deg, check_cavity
 from gauze.core.errors import DesignError, length
 from gauze.core.materials import Catalogue
 
+Carrier = Literal["back", "bed", "flanks"]
 _WIDEST_STRIP = 0.9  # of the tube's inner diameter: a wider one cannot be laid flat in it
 
 
@@ -24,7 +25,7 @@ class Tube(FamilyBuild, frozen=True, kw_only=True, tag="tube"):
     length_mm: Size
     diameter_mm: Size
     lit_deg: Annotated[float, msgspec.Meta(ge=20, le=360)] = 360.0
-    carrier: Literal["back", "bed", "flanks"] = "back"
+    carrier: Carrier = "back"
     bed_height_mm: Share = 0.0
     flank_deg: Annotated[float, msgspec.Meta(ge=10, le=150)] = 70.0
     end_spare_mm: Share = 15.0
@@ -39,6 +40,13 @@ class Tube(FamilyBuild, frozen=True, kw_only=True, tag="tube"):
             lit_deg=self.lit_deg,
             covered_mm=self.end_spare_mm,
         )
+
+    def with_carrier(self, carrier: Carrier) -> "Tube":
+        """Return the tube with its strip elsewhere; a bed begins at a quarter of the diameter."""
+        height_mm = self.bed_height_mm
+        if carrier == "bed" and height_mm <= 0:
+            height_mm = round(self.diameter_mm / 4.0, 1)
+        return msgspec.structs.replace(self, carrier=carrier, bed_height_mm=height_mm)
 
 
 def check_tube(tube: Tube, catalogue: Catalogue) -> None:

@@ -13,6 +13,7 @@ _SAMPLES_PER_PITCH = 16
 _STRETCH = 3.0  # how many times the usual range of the profile lies below its tenth percentile
 _LEAST_PIXELS = 4
 _MOST_SAMPLES, _LEAST_SAMPLES = 1600, 240
+_GAP_STEPS = 1.5  # from one point to the next, over the usual
 
 
 @dataclass(frozen=True)
@@ -47,6 +48,16 @@ class Profile:
         starts = np.arange(len(values)) * long
         kept = np.unique([starts + values.argmin(axis=1), starts + values.argmax(axis=1)])
         return replace(self, x_mm=self.x_mm[kept], luminance=self.luminance[kept], trend=self.trend[kept])
+
+    def pieces(self) -> "list[Profile]":
+        """The line in pieces: apart where no face is between."""
+        steps = np.diff(self.x_mm)
+        ends = np.flatnonzero(steps > _GAP_STEPS * steps.min(initial=np.inf)) + 1
+        parts = (np.split(values, ends) for values in (self.x_mm, self.luminance, self.trend))
+        return [
+            replace(self, x_mm=x_mm, luminance=luminance, trend=trend)
+            for x_mm, luminance, trend in zip(*parts, strict=True)
+        ]
 
     @property
     def band(self) -> tuple[FloatArray, FloatArray]:

@@ -1,14 +1,18 @@
 """Pictures as PNG."""
 
 import io
+import itertools
 import math
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 
 from gauze.core.evaluate import Evaluation
 from gauze.core.optics.appearance import Picture, Viewing, false_colour, true_colour
 
+_BESIDE = 2  # pixels
+_NEAREST_FIRST = sorted(itertools.product(range(-_BESIDE, _BESIDE + 1), repeat=2), key=lambda step: math.hypot(*step))
 _HEADROOM = 1.25  # of white over the brightest place, so that its colour shows
 
 
@@ -37,6 +41,35 @@ def face_picture(
     cut_out[..., :3] = picture
     cut_out[..., 3] = np.where(evaluation.inside[::-1], 255, 0)
     return cut_out
+
+
+def carried_on(picture: Picture) -> Picture:
+    """Give the pixels next to a cut-out face the colour of the nearest on it, and take its transparency away.
+
+    Drawn within the face's outline, which cuts through pixels, it has no seam. One without transparency stays as it is.
+    """
+    if picture.shape[2] == 3:
+        return picture
+    margin = 2 * _BESIDE
+    rows, columns = picture.shape[:2]
+    wide = np.zeros((rows + 2 * margin, columns + 2 * margin, 4), np.uint8)
+    inner = wide[margin:-margin, margin:-margin]
+    inner[...] = picture
+    on_face = wide[..., 3] > 0
+    missing = np.flatnonzero(_spread(_spread(on_face, 0), 1) & ~on_face)
+    pixels, known = wide.view(np.uint32).ravel(), on_face.ravel()
+    for down, right in _NEAREST_FIRST:
+        source = missing + down * wide.shape[1] + right
+        found = known[source]
+        pixels[missing[found]] = pixels[source[found]]
+        missing = missing[~found]
+    return np.ascontiguousarray(inner[..., :3])
+
+
+def _spread(mask: NDArray[np.bool_], axis: int) -> NDArray[np.bool_]:
+    """True also beside what is true along an axis; the rim, which is false, comes round from the other side."""
+    spread: NDArray[np.bool_] = np.any([np.roll(mask, step, axis) for step in range(-_BESIDE, _BESIDE + 1)], axis=0)
+    return spread
 
 
 def viewing_of(evaluation: Evaluation, room_lx: float, exposure_stops: float) -> Viewing:

@@ -10,7 +10,6 @@ import numpy as np
 from gauze.core.design.tile_wall import Tile, TileWall, polygon_mm, tile_polygon_mm
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.built import BuiltLayout, Stand
-from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.cavity_sketch import reach_of
 from gauze.core.layout.inner import inner_faces
@@ -53,7 +52,7 @@ def lay_out_tile_wall(build: TileWall, catalogue: Catalogue) -> TileLayout:
     units = tuple(_unit(build, catalogue, sides, pieces[sides]) for sides in kinds)
     stands = tuple(Stand(kinds.index(t.sides), t.x_mm, t.y_mm, t.turn_deg) for t in build.tiles)
     runs = _placed(build.tiles, tuple(sorted(pieces.items())))
-    sketch = _sketch(build, units[0], chain, runs, pieces)
+    sketch = _sketch(build, chain, runs, pieces)
     return TileLayout(units=units, sketch=sketch, stands=stands, runs=runs, chain=chain, pieces=pieces, kinds=kinds)
 
 
@@ -160,17 +159,15 @@ def _span(corners: FloatArray, y_mm: float) -> tuple[float, float]:
     return (min(crossings), max(crossings)) if len(crossings) > 1 else (0.0, 0.0)
 
 
-def _sketch(
-    build: TileWall, unit: CavityLayout, chain: Chain, runs: tuple[Run, ...], pieces: dict[int, tuple[Run, ...]]
-) -> Sketch:
-    assert isinstance(unit.cavity, Cavity)
+def _sketch(build: TileWall, chain: Chain, runs: tuple[Run, ...], pieces: dict[int, tuple[Run, ...]]) -> Sketch:
     bodies = [tile_polygon_mm(build, index) for index in range(len(build.tiles))]
-    section = unit.cavity.section
     reach = reach_of(np.concatenate(bodies))
     first = build.tiles[0]
-    cut_low, cut_high = float(section[:, 0].min()), float(section[:, 0].max())
+    inner = polygon_mm(min(pieces), build.side_mm, -build.wall_mm)
+    cut_low, cut_high = float(inner[:, 1].min()), float(inner[:, 1].max())
     depth = build.depth_mm
-    cut = [Outline("body", section), *(Outline("lit", line, closed=False) for line in unit.cavity.lit_lines)]
+    section = np.array([[cut_low, 0.0], [cut_high, 0.0], [cut_high, depth], [cut_low, depth]])
+    cut = [Outline("body", section), Outline("lit", section[[3, 2]], closed=False)]
     half = build.link_high_mm
     cut.append(
         Outline("part", np.array([[cut_low, 0.0], [cut_low + half, 0.0], [cut_low + half, half], [cut_low, half]]))
@@ -205,7 +202,10 @@ def _sketch(
         plan=_plan(build.tiles, build.side_mm, build.wall_mm, chain, runs),
         cut=tuple(cut),
         measures=tuple(measures),
-        handles=(Handle("build.depth_mm", "the lid", "cut", (cut_low, depth), (cut_high, depth), (0.0, 1.0), depth),),
+        handles=(
+            Handle("build.depth_mm", "the lid", "cut", (cut_low, depth), (cut_high, depth), (0.0, 1.0), depth),
+            _side_handle(build, runs[0].strip.segment_mm, cut_high),
+        ),
         things=tuple(
             Thing("tile", index, f"tile {index + 1}, {_NAMES[tile.sides]}", tile.x_mm, tile.y_mm, bodies[index])
             for index, tile in enumerate(build.tiles)
@@ -214,6 +214,23 @@ def _sketch(
         notes=tuple(_notes(build, pieces)),
         seam=True,
         cut_axis="y",
+    )
+
+
+def _side_handle(build: TileWall, segment_mm: float, wall_mm: float) -> Handle:
+    """The wall of the tile in the side cut; rim-lit, sides attract along which whole segments fit."""
+    sides = min(tile.sides for tile in build.tiles)
+    taken_mm = 2.0 * (build.end_gap_mm + build.wall_mm * math.tan(math.pi / sides))
+    return Handle(
+        "build.side_mm",
+        "wall of the tile",
+        "cut",
+        (wall_mm, 0.0),
+        (wall_mm, build.depth_mm),
+        (1.0, 0.0),
+        build.side_mm,
+        1.0 / float(polygon_mm(sides, 1.0)[:, 1].max()),
+        (taken_mm, segment_mm) if build.lighting == "rim" else None,
     )
 
 

@@ -13,7 +13,6 @@ import numpy as np
 from gauze.core.layout.model import FloatArray
 
 Role = Literal["lid", "back", "wall", "opening"]
-_NEWTON_STEPS = 8  # towards (s, t) of a point of a convex quadrilateral; it converges quadratically
 
 
 @dataclass(frozen=True)
@@ -28,6 +27,30 @@ def _cross(a: FloatArray, b: FloatArray) -> tuple[float, float, float]:
     """The cross product of two vectors: NumPy's takes ten times as long for so few."""
     (a_x, a_y, a_z), (b_x, b_y, b_z) = a.tolist(), b.tolist()
     return a_y * b_z - a_z * b_y, a_z * b_x - a_x * b_z, a_x * b_y - a_y * b_x
+
+
+def _unmapped(corners: FloatArray, places: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Return (s, t) of places (..., 2) in a quadrilateral (4, 2) with bilinear coordinates; NaN where there is none.
+
+    a + s e + t f + s t g = p, crossed with e + t g, leaves a quadratic in t: (g x f) t^2 + (e x f + h x g) t + h x e = 0 with
+    h = p - a. Of its two roots the one is taken that lies in the piece, or nearer to it.
+    """
+    a, b, c, d = corners
+    e, f, g, h = b - a, d - a, a - b + c - d, places - a
+    square, linear, constant = _cross_flat(g, f), _cross_flat(e, f) + _cross_flat(h, g), _cross_flat(h, e)
+    with np.errstate(divide="ignore", invalid="ignore"):  # the far root of a parallelogram; places that have none
+        rooted = -0.5 * (linear + np.copysign(np.sqrt(linear**2 - 4.0 * square * constant), linear))
+        pairs = []
+        for t in (constant / rooted, rooted / square):
+            along = e + t[..., None] * g
+            s = np.sum((h - t[..., None] * f) * along, axis=-1) / np.sum(along**2, axis=-1)
+            pairs.append((s, t, np.nan_to_num(np.maximum(np.abs(s - 0.5), np.abs(t - 0.5)), nan=np.inf)))
+    (near_s, near_t, near), (far_s, far_t, far) = pairs
+    return np.where(far < near, far_s, near_s), np.where(far < near, far_t, near_t)
+
+
+def _cross_flat(a: FloatArray, b: FloatArray) -> FloatArray:
+    return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
 
 
 class Tile(Protocol):
@@ -66,7 +89,7 @@ class Tile(Protocol):
         """Signed distance of places from the whole surface of which this is a piece, inwards; shape (...)."""
 
     def locate(self, u: FloatArray, v: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Return (s, t) of places on the chart; outside 0 to 1 where they lie beside the piece."""
+        """Return (s, t) of places on the chart; outside 0 to 1, or not a number, where they lie beside the piece."""
 
     def to_chart(self, s: FloatArray, t: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return (u, v) on the chart."""
@@ -135,18 +158,7 @@ class FlatTile:
     def locate(self, u: FloatArray, v: FloatArray) -> tuple[FloatArray, FloatArray]:
         right, up = self._axes()
         flat = np.stack([(self.corners - self.origin) @ right, (self.corners - self.origin) @ up], axis=1)
-        a, b, c, d = flat
-        target = np.stack([u - self.chart.u_mm, v - self.chart.v_mm], axis=-1)
-        s, t = np.full(u.shape, 0.5), np.full(u.shape, 0.5)
-        for _ in range(_NEWTON_STEPS):
-            along = (1 - t)[..., None] * (b - a) + t[..., None] * (c - d)
-            rise = (1 - s)[..., None] * (d - a) + s[..., None] * (c - b)
-            miss = a + s[..., None] * (b - a) + t[..., None] * (d - a) + (s * t)[..., None] * (a - b + c - d) - target
-            determinant = along[..., 0] * rise[..., 1] - along[..., 1] * rise[..., 0]
-            determinant = np.where(np.abs(determinant) < 1e-9, 1e-9, determinant)
-            s = np.clip(s - (miss[..., 0] * rise[..., 1] - miss[..., 1] * rise[..., 0]) / determinant, -1.0, 2.0)
-            t = np.clip(t - (along[..., 0] * miss[..., 1] - along[..., 1] * miss[..., 0]) / determinant, -1.0, 2.0)
-        return s, t
+        return _unmapped(flat, np.stack([u - self.chart.u_mm, v - self.chart.v_mm], axis=-1))
 
     def to_chart(self, s: FloatArray, t: FloatArray) -> tuple[FloatArray, FloatArray]:
         right, up = self._axes()

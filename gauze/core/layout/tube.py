@@ -10,10 +10,11 @@ from gauze.core.layout.cavity_sketch import reach_of, rectangle
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.runs import Run, Vector, emitter_size_mm, filled, laid_run, pitches_of, sources_of, strip_in_plan
-from gauze.core.layout.shapes import surface_of
+from gauze.core.layout.shapes import regular, surface_of
 from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue
 
+_ROUND_STEPS = 96
 _CARRIERS = (("back", "on the back"), ("bed", "on a bed"), ("flanks", "on both flanks"))
 
 
@@ -65,8 +66,9 @@ def _sketch(tube: Tube, runs: tuple[Run, ...], section: FloatArray, lit: tuple[F
     plan += [Outline("strip", strip_in_plan(run)) for run in runs]
     plan += [Outline("dark", gap) for run in runs[:1] for gap in _dark_ends(run, tube)]
     cut = [Outline("body", section)]
-    if tube.carrier == "bed":
-        cut.append(Outline("part", _bed(tube), closed=False))
+    if tube.carrier == "bed":  # the tube goes on behind it
+        round_mm = regular(_ROUND_STEPS, radius) + np.array([0.0, radius])
+        cut = [Outline("part", round_mm), *cut, Outline("part", _bed(tube), closed=False)]
     cut += [Outline("lit", line, closed=False) for line in lit]
     cut += [Outline("strip", _strip_in_cut(run), closed=False) for run in runs]
     measures = [
@@ -75,17 +77,18 @@ def _sketch(tube: Tube, runs: tuple[Run, ...], section: FloatArray, lit: tuple[F
         Measure("build.diameter_mm", "Inner diameter", tube.diameter_mm, "cut", "above", -radius, radius),
     ]
     if tube.lit_deg < 360 or tube.carrier == "flanks":
-        measures.append(_angle("build.lit_deg", "Lit around", tube.lit_deg, "° lit", 0, radius))
+        measures.append(_angle("build.lit_deg", "Lit around", tube.lit_deg, "° lit", (radius, 2.0 * radius)))
     if tube.carrier == "bed":
         measures.append(
             Measure("build.bed_height_mm", "Bed, high", tube.bed_height_mm, "cut", "left", 0.0, tube.bed_height_mm)
         )
     if tube.carrier == "flanks":
-        measures.append(_angle("build.flank_deg", "Flanks from the back", tube.flank_deg, "° to the flanks", 1, radius))
+        flanks = _angle("build.flank_deg", "Flanks from the back", tube.flank_deg, "° to the flanks", (0.0, radius))
+        measures.append(flanks)
     strip = runs[0].strip
     return Sketch(
         plan_mm=(0.0, -radius, tube.length_mm, tube.diameter_mm),
-        cut_mm=reach_of(section),
+        cut_mm=reach_of(np.concatenate([outline.points_mm for outline in cut])),
         plan=tuple(plan),
         cut=tuple(cut),
         measures=tuple(measures),
@@ -125,8 +128,8 @@ def _rounds(tube: Tube) -> tuple[tuple[object, str], ...]:
     return ((360.0, "lit all round"), (slit, f"slit of {slit:g}°"))
 
 
-def _angle(field: str, name: str, value: float, words: str, tier: int, radius: float) -> Measure:
-    return Measure(field, name, value, "cut", "right", 0.0, 2.0 * radius, kind="angle", words=words, tier=tier)
+def _angle(field: str, name: str, value: float, words: str, reach_mm: tuple[float, float]) -> Measure:
+    return Measure(field, name, value, "cut", "right", *reach_mm, kind="angle", words=words)
 
 
 def _carrier_handles(tube: Tube) -> list[Handle]:

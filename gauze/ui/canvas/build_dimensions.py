@@ -1,5 +1,6 @@
 """The measures and handles of a build, as pixels: what is clicked, typed, taken hold of; no Qt."""
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -10,8 +11,9 @@ from gauze.ui.canvas.build_geometry import Sheet, Window
 from gauze.ui.canvas.dimensions import GRAB, TIER, Dimension, Maker
 from gauze.ui.canvas.geometry import Rect
 
-_SIDE_TIER = 62.0
+_SIDE_TIER, _BESIDE = 62.0, 8.0
 _SNAP_PIXELS = 7.0
+_STEPS_PER_MM = 10_000  # of sizes that attract
 
 
 @dataclass(frozen=True)
@@ -71,10 +73,10 @@ def _words(maker: Maker, window: Window, measure: Measure, edge: float, side: in
     kind: Literal["count", "angle"] = "angle" if measure.kind == "angle" else "count"
     middle = (measure.start_mm + measure.end_mm) / 2.0
     if measure.edge in ("above", "below"):
-        x, y = window.x(middle), edge + side * TIER * (measure.tier + 1.1)
+        x, y, aside = window.x(middle), edge + side * TIER * (measure.tier + 1.1), 0
     else:
-        x, y = edge + side * _SIDE_TIER * (measure.tier + 0.6), window.y(middle)
-    return maker.words(measure.field, measure.field, measure.name, text, kind, x, y)
+        x, y, aside = edge + side * (_BESIDE + _SIDE_TIER * measure.tier), window.y(middle), side
+    return maker.words(measure.field, measure.field, measure.name, text, kind, x, y, aside)
 
 
 def handle_rect(window: Window, handle: Handle) -> Rect:
@@ -120,4 +122,6 @@ def dragged_value(handle: Handle, from_mm: tuple[float, float], to_mm: tuple[flo
     offset, step = handle.snap
     nearest = offset + round((value - offset) / step) * step
     near_enough = abs(nearest - value) * scale / abs(handle.gain) <= _SNAP_PIXELS
-    return nearest if near_enough and nearest > offset else value
+    if not near_enough or nearest <= offset:
+        return value
+    return math.ceil(nearest * _STEPS_PER_MM - 1e-3) / _STEPS_PER_MM  # never a hair too little for the last segment

@@ -2,24 +2,22 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPen, QPixmap
-from scipy.ndimage import distance_transform_edt
 
 from gauze.core.design import Design
-from gauze.core.evaluate import CavityEvaluation, Evaluation
+from gauze.core.evaluate import CavityEvaluation, Evaluation, GroupEvaluation
 from gauze.core.evaluate.profile import Profile, profile_along_u
-from gauze.core.formats.picture import face_picture
+from gauze.core.formats.picture import carried_on, face_picture
 from gauze.core.layout import BuiltLayout
 from gauze.core.layout.sketch import Handle, Sketch, Thing, Where
-from gauze.core.optics.appearance import Picture
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
 from gauze.ui.canvas.build_geometry import Range, Sheet, Window
 from gauze.ui.canvas.dimensions import TIER, Dimension
-from gauze.ui.canvas.paint_build import face_path, paint_cut, paint_grips, paint_hold, paint_plan
+from gauze.ui.canvas.paint_build import face_path, faces_path, paint_cut, paint_grips, paint_hold, paint_plan
 from gauze.ui.canvas.paint_build_profile import paint_cut_line, paint_profile
 from gauze.ui.canvas.paint_dimensions import paint_dimensions, paint_scale
 from gauze.ui.canvas.paint_plan import to_qimage, to_qrect
@@ -27,7 +25,7 @@ from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
 
-_KEPT_PICTURES = 2  # this variant's and the other's
+_KEPT = 2  # this variant's and the other's
 
 
 @dataclass(frozen=True)
@@ -47,7 +45,7 @@ class BuildPainter:
         self._pictures: dict[tuple[int, object], tuple[Evaluation, QImage]] = {}
         self._profile: tuple[Evaluation, float, Profile | None] | None = None
         self._profile_drawn: tuple[Evaluation, object, QPixmap] | None = None
-        self._path: tuple[BuiltLayout, Window, QPainterPath] | None = None
+        self._paths: dict[int, tuple[Evaluation, Window, QPainterPath]] = {}
         self._plan: tuple[object, BuiltLayout, QPixmap] | None = None
         self._drawn: tuple[BuiltLayout, object, QPixmap] | None = None
 
@@ -135,14 +133,13 @@ class BuildPainter:
         if state.from_back and sheet.seam:
             _title(painter, window, theme, tr("seen from the back, mirrored, as it is wired"), 1)
             return
-        self._paint_light(painter, window, scene, evaluation, state, lit)
+        self._paint_light(painter, window, evaluation, state, lit)
         if scene.other is not None:
-            self._paint_light(painter, window, scene, scene.other, state, QRectF(-1e5, 0.0, 1e5 + seam_x, 1e5))
-        outline = self._outline(scene, window)
-        if not outline.isEmpty():
+            self._paint_light(painter, window, scene.other, state, QRectF(-1e5, 0.0, 1e5 + seam_x, 1e5))
+        if isinstance(evaluation, CavityEvaluation):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("line"), 1.0))
-            painter.drawPath(outline)
+            painter.drawPath(self._outline(evaluation, window))
         if lit is None:
             _title(painter, window, theme, _face_words(evaluation))
         else:
@@ -154,7 +151,6 @@ class BuildPainter:
         self,
         painter: QPainter,
         window: Window,
-        scene: BuildScene,
         evaluation: Evaluation,
         state: ViewState,
         part: QRectF | None,
@@ -164,7 +160,7 @@ class BuildPainter:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
         if part is not None:
             painter.setClipRect(part)
-        outline = self._outline(scene, window) if evaluation is scene.evaluation else QPainterPath()
+        outline = self._outline(evaluation, window)
         if not outline.isEmpty():
             painter.setClipPath(outline, Qt.ClipOperation.IntersectClip)
         left, low = float(evaluation.x_mm[0]), float(evaluation.y_mm[0])
@@ -174,16 +170,22 @@ class BuildPainter:
         painter.drawImage(QRectF(x0, y0, x1 - x0, y1 - y0), image, QRectF(image.rect()))
         painter.restore()
 
-    def _outline(self, scene: BuildScene, window: Window) -> QPainterPath:
-        """Outline of an unrolled face; nothing where several stand in the plan, each with its own."""
-        if scene.layout.stands or not isinstance(scene.evaluation, CavityEvaluation):
-            return QPainterPath()
-        if self._path is None or self._path[0] is not scene.layout or self._path[1] != window:
-            self._path = (scene.layout, window, face_path(window, scene.layout.unit))
-        return self._path[2]
+    def _outline(self, evaluation: Evaluation, window: Window) -> QPainterPath:
+        """Outline of the faces that were lit: unrolled, or of several where each stands; nothing where they fill the map."""
+        known = self._paths.get(id(evaluation))
+        if known is None or known[1] != window:
+            if isinstance(evaluation, CavityEvaluation):
+                path = face_path(window, evaluation.built.unit)
+            else:
+                path = (
+                    faces_path(window, evaluation.built) if isinstance(evaluation, GroupEvaluation) else QPainterPath()
+                )
+            _make_room(self._paths)
+            self._paths[id(evaluation)] = (evaluation, window, path)
+        return self._paths[id(evaluation)][2]
 
     def _image(self, evaluation: Evaluation, state: ViewState) -> QImage:
-        """The lit face; where an outline cuts it off, it is carried on beside it."""
+        """The lit face; an outline that cuts it off cuts through pixels, so it is carried on a little beside it."""
         look = (state.exposure_stops, state.room_lx, state.false_colour)
         key = (id(evaluation), look)
         if key not in self._pictures:
@@ -193,10 +195,9 @@ class BuildPainter:
                 exposure_stops=state.exposure_stops,
                 false=state.false_colour,
             )
-            while len(self._pictures) >= _KEPT_PICTURES:
-                self._pictures.pop(next(iter(self._pictures)))
-            filled = _filled(picture) if isinstance(evaluation, CavityEvaluation) else picture
-            self._pictures[key] = (evaluation, to_qimage(filled))
+            _make_room(self._pictures)
+            outlined = isinstance(evaluation, CavityEvaluation | GroupEvaluation)
+            self._pictures[key] = (evaluation, to_qimage(carried_on(picture) if outlined else picture))
         return self._pictures[key][1]
 
     def _profile_pixmap(
@@ -222,8 +223,7 @@ class BuildPainter:
             paint_cut_line(own, face, v_mm, theme)
             profile = self._profile_at(evaluation, v_mm)
             if profile is not None:
-                shown = profile.thinned(max(int(sheet.profile.width), 2))  # no finer than pixels
-                paint_profile(own, to_qrect(sheet.profile), face, shown, theme, _seen_from(evaluation, unit))
+                paint_profile(own, to_qrect(sheet.profile), face, profile, theme, _seen_from(evaluation, unit))
             own.end()
         return self._profile_drawn[2]
 
@@ -302,9 +302,6 @@ def _size(reach_mm: Range, unit: LengthUnit) -> str:
     return f"{format_length(reach_mm[2], unit)} × {format_length(reach_mm[3], unit)}"
 
 
-def _filled(picture: Picture) -> Picture:
-    """Give the pixels beside the face the colour of the nearest on it: no seam where the outline cuts through a pixel."""
-    if picture.shape[2] == 3:
-        return picture
-    row, column = distance_transform_edt(picture[..., 3] == 0, return_distances=False, return_indices=True)
-    return np.ascontiguousarray(picture[row, column, :3])
+def _make_room(kept: dict[Any, Any]) -> None:
+    if len(kept) >= _KEPT:
+        kept.pop(next(iter(kept)))

@@ -174,11 +174,19 @@ class Maker:
         return Dimension(key, field, name, text, "count", rect, None)
 
     def words(
-        self, key: str, field: str, name: str, text: str, kind: Literal["count", "angle"], x: float, y: float
+        self,
+        key: str,
+        field: str,
+        name: str,
+        text: str,
+        kind: Literal["count", "angle"],
+        x: float,
+        y: float,
+        side: int = 0,
     ) -> Dimension:
-        """Lay a count or an angle as a text about a point."""
+        """Lay a count or an angle as a text about a point, or to the left (side -1) or right (1) of it."""
         width = self._text_width(text) + 12.0
-        rect = self._inside(Rect(x - width / 2, y - TEXT_HEIGHT / 2, width, TEXT_HEIGHT))
+        rect = self._inside(Rect(x + (side - 1) * width / 2, y - TEXT_HEIGHT / 2, width, TEXT_HEIGHT))
         return Dimension(key, field, name, text, kind, rect, None)
 
     def plain(self, key: str, field: str, name: str, text: str, left: float, y: float) -> Dimension:

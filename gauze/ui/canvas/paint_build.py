@@ -8,7 +8,9 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from gauze.core.layout import BuiltLayout, CavityLayout
 from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
+from gauze.core.layout.placing import in_plan
 from gauze.core.layout.sketch import Handle, Outline, Thing
 from gauze.core.layout.tiles import FlatTile, Tile
 from gauze.ui.canvas.build_geometry import Window
@@ -139,10 +141,28 @@ def face_path(window: Window, layout: CavityLayout) -> QPainterPath:
         zero = np.zeros_like(share)
         s = np.concatenate([share, zero + 1.0, share[::-1], zero])
         t = np.concatenate([zero, share, zero + 1.0, share[::-1]])
-        piece = QPainterPath()
-        piece.addPolygon(polygon(window, np.stack(tile.to_chart(s, t), axis=1)))
-        piece.closeSubpath()
-        path = path.united(piece)
+        path = path.united(_closed(window, np.stack(tile.to_chart(s, t), axis=1)))
+    return path
+
+
+def faces_path(window: Window, layout: BuiltLayout) -> QPainterPath:
+    """Outlines of the faces of several cavities, seen from the front where they stand."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.WindingFill)
+    for stand in layout.stands:
+        cavity = layout.units[stand.unit].cavity
+        assert isinstance(cavity, Cavity)
+        face = _closed(window, in_plan(stand, cavity.plan))
+        path.addPath(
+            face if stand.clip_mm is None else face.intersected(_closed(window, in_plan(stand, stand.clip_mm)))
+        )
+    return path
+
+
+def _closed(window: Window, outline: FloatArray) -> QPainterPath:
+    path = QPainterPath()
+    path.addPolygon(polygon(window, outline))
+    path.closeSubpath()
     return path
 
 

@@ -106,8 +106,8 @@ def paint_profile(
     if most <= 0.0:
         return
 
-    def points(values: FloatArray) -> FloatArray:
-        x = view.left + profile.x_mm * view.scale
+    def points(x_mm: FloatArray, values: FloatArray) -> FloatArray:
+        x = view.left + x_mm * view.scale
         y = bottom - np.clip((values - least) / (most - least), 0.0, 1.0) * (bottom - top)
         return np.stack([x, y], axis=1)
 
@@ -123,19 +123,19 @@ def paint_profile(
 
 
 def paint_line_and_band(
-    painter: QPainter, theme: Theme, profile: Profile, points: Callable[[FloatArray], FloatArray]
+    painter: QPainter, theme: Theme, profile: Profile, points: Callable[[FloatArray, FloatArray], FloatArray]
 ) -> None:
-    """Paint a profile's luminance over the band of the unseen; ``points`` brings luminances along it to pixels (n, 2)."""
+    """Paint a profile's luminance over the band of the unseen; ``points`` brings places and luminances to pixels (n, 2)."""
     painter.save()
     if profile.threshold > 0.0:
         low, high = profile.band
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("band", 150))
-        painter.drawPolygon(polygon_of(np.concatenate([points(high), points(low)[::-1]])))
+        painter.drawPolygon(polygon_of(np.concatenate([points(profile.x_mm, high), points(profile.x_mm, low)[::-1]])))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(theme.colour("text"), 1.3))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
-    painter.drawPolyline(polygon_of(points(profile.luminance)))
+    painter.drawPolyline(polygon_of(points(profile.x_mm, profile.luminance)))
     painter.restore()
 
 

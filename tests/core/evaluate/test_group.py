@@ -1,9 +1,11 @@
 """Several bodies as one build: seen from the front, lighting a target, adding up."""
 
 import math
+from typing import Literal
 
 import numpy as np
 import pytest
+from scipy.ndimage import binary_fill_holes
 
 from gauze.core.design.build import FamilyBuild
 from gauze.core.design.channel_bar import Bar
@@ -35,6 +37,13 @@ def test_the_map_is_as_large_as_the_bodies_are() -> None:
     inner = 90.0 * math.sqrt(3) / 2 - 1.6  # apothem of the inside
     assert area == pytest.approx(2 * math.sqrt(3) * inner**2, rel=0.05)
     assert found.opening_mm[2] == 0.0
+
+
+@pytest.mark.parametrize("sides", [3, 4, 6])
+def test_the_face_of_a_tile_has_no_holes(sides: Literal[3, 4, 6]) -> None:
+    for turn_deg in (0.0, 17.0):
+        found = lit(tiles(Tile(sides=sides, x_mm=0.0, y_mm=0.0, turn_deg=turn_deg)))
+        assert np.array_equal(binary_fill_holes(found.inside), found.inside)
 
 
 def test_bars_are_seen_where_they_lie_and_gaps_are_dark() -> None:

@@ -38,3 +38,14 @@ def test_a_single_dark_spot_among_many_points_is_still_drawn() -> None:
     luminance[31_234] = 20.0
     thin = _profile(luminance).thinned(300)
     assert thin.x_mm[thin.luminance.argmin()] == 31_234
+
+
+def test_a_line_is_broken_where_no_face_is() -> None:
+    x_mm = np.concatenate([np.arange(10.0), np.arange(14.0, 20.0), [40.0]])
+    whole = Profile(x_mm, x_mm + 5.0, x_mm, 0.02, 10.0)
+    pieces = whole.pieces()
+    assert [len(piece.x_mm) for piece in pieces] == [10, 6, 1]
+    assert np.array_equal(np.concatenate([piece.luminance for piece in pieces]), whole.luminance)
+    assert np.array_equal(np.concatenate([piece.trend for piece in pieces]), whole.trend)
+    (alone,) = Profile(*[np.array([3.0])] * 3, 0.0, 0.0).pieces()
+    assert alone.x_mm.tolist() == [3.0]

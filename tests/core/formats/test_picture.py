@@ -8,7 +8,7 @@ from PIL import Image
 
 from gauze.core.evaluate import WHILE_DRAGGING, evaluate
 from gauze.core.formats.map_file import encode_map
-from gauze.core.formats.picture import encode_png, face_picture
+from gauze.core.formats.picture import carried_on, encode_png, face_picture
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
 
 
@@ -25,6 +25,23 @@ def test_beside_a_face_the_picture_is_transparent(false):
     assert ((picture[..., 3] == 255) == evaluation.inside[::-1]).all()
     read = np.asarray(Image.open(io.BytesIO(encode_png(picture))))
     assert (read == picture).all()
+
+
+def test_a_cut_out_face_is_carried_on_beside_itself():
+    """Two pixels wide, in the colour of the nearest on the face; the face stays as it is."""
+    picture = np.zeros((20, 30, 4), np.uint8)
+    shade = np.arange(6, dtype=np.uint8)[:, None] * 40 + np.arange(9, dtype=np.uint8) + 10
+    picture[7:13, 0:9] = np.dstack([shade, shade // 2, shade // 3, np.full_like(shade, 255)])
+    carried = carried_on(picture)
+    assert carried.shape == (20, 30, 3)
+    assert (carried[7:13, 0:9] == picture[7:13, 0:9, :3]).all()
+    assert (carried[5:7, 0:9] == picture[7, 0:9, :3]).all()
+    assert (carried[7:13, 9:11] == picture[7:13, 8:9, :3]).all()
+    assert (carried[14, 10] == picture[12, 8, :3]).all()
+    assert carried[:5].max() == 0
+    assert carried[:, 11:].max() == 0
+    whole = np.full((4, 5, 3), 9, np.uint8)
+    assert carried_on(whole) is whole
 
 
 @pytest.mark.parametrize("evaluation", [lamp("box"), evaluate(design(), CATALOGUE, WHILE_DRAGGING)])

@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial import ConvexHull
 
 from gauze.core.design.cavity import BaffledShape, BoxShape, CavityShape, check_cavity
 from gauze.core.errors import DesignError
 from gauze.core.layout.baffles import BaffledBox
-from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.cavity import Cavity, frustum
 from gauze.core.layout.enclosing import KINDS, Kind, cavity_around
 from gauze.core.layout.loose import cavity_of, lay_out_loose
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose
@@ -78,6 +79,36 @@ def test_charts_lead_there_and_back(name):
         s, t = tile.locate(*tile.to_chart(S, T))
         assert s == pytest.approx(S, abs=1e-6)
         assert t == pytest.approx(T, abs=1e-6)
+
+
+@given(
+    radii=st.lists(st.floats(5.0, 200.0), min_size=3, max_size=7),
+    turn=st.floats(0.0, 6.28),
+    stretch=st.floats(0.2, 5.0),
+)
+def test_every_place_of_a_convex_face_is_found(radii, turn, stretch):
+    """The pieces of a polygon are kites, some with corners in line: none of their places may be lost."""
+    angle = turn + 2.0 * math.pi * np.arange(len(radii)) / len(radii)
+    radii = np.array(radii)
+    points = np.stack([radii * np.cos(angle), stretch * radii * np.sin(angle)], axis=1)
+    corners = points[ConvexHull(points).vertices]
+    lids = [tile for tile in frustum(corners, corners, 10.0) if tile.role == "lid"]
+    share = np.random.default_rng(3).dirichlet(np.ones(len(corners)), 300)
+    u, v = (share @ corners).T
+    found = np.zeros(len(u), bool)
+    for tile in lids:
+        s, t = tile.locate(u, v)
+        mine = (s > -1e-6) & (s < 1 + 1e-6) & (t > -1e-6) & (t < 1 + 1e-6)
+        back = np.stack(tile.to_chart(s[mine], t[mine]))
+        assert back == pytest.approx(np.stack([u[mine], v[mine]]), abs=1e-6)
+        found |= mine
+    assert found.all()
+
+
+def test_a_place_beside_a_piece_is_outside_of_it():
+    (lid,) = [tile for tile in cavity("box").tiles if tile.role == "lid"]
+    s, t = lid.locate(np.array([-5.0, 45.0, 95.0]), np.array([30.0, 70.0, -10.0]))
+    assert (((s < 0) | (s > 1)) | ((t < 0) | (t > 1))).all()
 
 
 @pytest.mark.parametrize("name", CAVITIES)
