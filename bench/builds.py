@@ -12,6 +12,7 @@ import itertools
 import statistics
 import sys
 import time
+from collections.abc import Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QEventLoop, QPointF, Qt, QTimer
@@ -71,10 +72,14 @@ def places(view: BuildView) -> list[QPointF]:
     return found + [QPointF(sheet.plan.x(thing.x_mm), sheet.plan.y(thing.y_mm) + 4.0) for thing in last]
 
 
-def drag(view: BuildView, start: QPointF) -> tuple[list[float], float]:
-    """Drag to and fro; return what each event with its paint blocked, and the longest silence of the event loop in between."""
+def drag(view: BuildView, start: QPointF) -> tuple[list[tuple[float, float, float]], float]:
+    """Drag to and fro.
+
+    Returns for each move what it and its paint blocked, and how much of both this thread computed; then the longest
+    silence of the event loop. All in ms.
+    """
     QApplication.sendEvent(view, mouse(QEvent.Type.MouseButtonPress, start, Qt.MouseButton.LeftButton))
-    blocked: list[float] = []
+    blocked: list[tuple[float, float, float]] = []
     beats: list[float] = []
     beat = QTimer()
     beat.setInterval(2)
@@ -83,15 +88,22 @@ def drag(view: BuildView, start: QPointF) -> tuple[list[float], float]:
     for index in range(EVENTS):
         share = abs((index / 10.0) % 2 - 1)
         point = start + QPointF(_REACH * share, -_REACH * share)
-        begun = time.perf_counter()
+        begun, busy = time.perf_counter(), time.thread_time()
         QApplication.sendEvent(view, mouse(QEvent.Type.MouseMove, point, Qt.MouseButton.LeftButton))
+        moved = time.perf_counter()
         view.repaint()
-        blocked.append(1000.0 * (time.perf_counter() - begun))
+        painted, busy = time.perf_counter(), time.thread_time() - busy
+        blocked.append((1000.0 * (moved - begun), 1000.0 * (painted - moved), 1000.0 * busy))
         wait(GAP_MS)
     beat.stop()
     QApplication.sendEvent(view, mouse(QEvent.Type.MouseButtonRelease, start, Qt.MouseButton.NoButton))
     gap = max((1000.0 * (b - a) for a, b in itertools.pairwise(beats)), default=0.0)
     return blocked, gap
+
+
+def figures(values: Sequence[float]) -> str:
+    """Median and worst."""
+    return f"{statistics.median(values):4.1f} {max(values):5.1f}"
 
 
 def main(files: list[str]) -> None:
@@ -107,7 +119,7 @@ def main(files: list[str]) -> None:
         window.show()
         lit_s = until_rest(window)
         view = window.drawing.build
-        all_blocked: list[float] = []
+        all_blocked: list[tuple[float, float, float]] = []
         longest = 0.0
         for start in places(view):
             blocked, gap = drag(view, start)
@@ -121,9 +133,12 @@ def main(files: list[str]) -> None:
             handle = view.scene.layout.sketch.handles[0]
             view.dragged.emit(handle.field, handle.name, handle.value * 1.03, "bench")
             again_s = until_rest(window)
+        moves, paints, busy = zip(*all_blocked, strict=True)
+        both = [move + paint for move, paint in zip(moves, paints, strict=True)]
         print(
-            f"{key:16s} lit {lit_s:5.2f} s, again {again_s:5.2f} s; an event blocks {statistics.median(all_blocked):5.1f} ms "
-            f"median, {max(all_blocked):5.1f} worst; loop silent at most {longest:4.0f} ms",
+            f"{key:16s} lit {lit_s:5.2f} s, again {again_s:5.2f} s; blocked, median and worst: a move {figures(moves)}, "
+            f"its paint {figures(paints)}, both {figures(both)}, of it computing {figures(busy)} ms; "
+            f"loop silent at most {longest:4.0f} ms",
             flush=True,
         )
         window.bench.close()

@@ -22,7 +22,7 @@ from gauze.ui.canvas.build_dimensions import build_dimensions, dragged_value, ha
 from gauze.ui.canvas.build_geometry import Sheet, Window, lay_sheet
 from gauze.ui.canvas.dots import dots_in_plan, dots_of
 from gauze.ui.canvas.geometry import Rect
-from gauze.ui.canvas.paint_build import faces_path
+from gauze.ui.canvas.paint_build import faces_path, to_pixels
 from gauze.ui.panels.versions import value_text
 from tests.builders import CATALOGUE
 from tests.families import FAMILIES, bars, family, frame, strip_display, tiles
@@ -211,7 +211,7 @@ def test_the_outline_of_faces_is_where_they_are_lit(build: FamilyBuild) -> None:
     evaluation = evaluate(family(build), CATALOGUE, Detail(fineness=0.5, most_pixels=16_000, target_points=3))
     assert isinstance(evaluation, GroupEvaluation)
     window = Window(Rect(0.0, 0.0, 600.0, 400.0), 1.0, -300.0, -200.0)
-    path = faces_path(window, evaluation.built)
+    path = to_pixels(window).map(faces_path(evaluation.built))
     step = float(evaluation.x_mm[1] - evaluation.x_mm[0])
     x, y = np.meshgrid(evaluation.x_mm, evaluation.y_mm)
     deep, away = (

@@ -2,10 +2,12 @@
 
 import functools
 import math
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import msgspec
 import numpy as np
+from numpy.typing import NDArray
 
 from gauze.core.design.build import Coordinate, Depth, FamilyBuild, Share, Size, check_common, check_sheet_wanted
 from gauze.core.design.cavity import PrismShape, check_cavity
@@ -83,10 +85,19 @@ def polygon_mm(
     return np.stack([x_mm + radius * np.cos(angles), y_mm + radius * np.sin(angles)], axis=1)
 
 
-def tile_polygon_mm(build: TileWall, index: int, grown_mm: float = 0.0) -> np.ndarray:
-    """Corners of one tile in the plan."""
-    tile = build.tiles[index]
-    return polygon_mm(tile.sides, build.side_mm, grown_mm, tile.x_mm, tile.y_mm, tile.turn_deg)
+def polygons_mm(tiles: tuple[Tile, ...], side_mm: float, grown_mm: float = 0.0) -> list[np.ndarray]:
+    """Corners of tiles in the plan, of all of a kind at once: there may be hundreds, and a hand that drags waits for them."""
+    found: list[np.ndarray] = [np.empty(0)] * len(tiles)
+    for sides in {tile.sides for tile in tiles}:
+        which = [index for index, tile in enumerate(tiles) if tile.sides == sides]
+        places = np.array([(tiles[index].x_mm, tiles[index].y_mm) for index in which])
+        turn = np.radians([tiles[index].turn_deg for index in which])
+        x, y = polygon_mm(sides, side_mm, grown_mm).T
+        cosine, sine = np.cos(turn)[:, None], np.sin(turn)[:, None]
+        turned = np.stack([x * cosine - y * sine, x * sine + y * cosine], axis=2) + places[:, None]
+        for index, polygon in zip(which, turned, strict=True):
+            found[index] = polygon
+    return found
 
 
 def check_tile_wall(build: TileWall, catalogue: Catalogue) -> None:
@@ -133,26 +144,55 @@ def _check_strips(build: TileWall, catalogue: Catalogue) -> None:
 
 @functools.lru_cache(maxsize=8)
 def _check_overlaps(tiles: tuple[Tile, ...], side_mm: float) -> None:
-    polygons = [polygon_mm(t.sides, side_mm, -OVERLAP_MM / 2.0, t.x_mm, t.y_mm, t.turn_deg) for t in tiles]
-    middles = np.array([(tile.x_mm, tile.y_mm) for tile in tiles])
-    radii = np.array([np.hypot(*(polygon - middle).T).max() for polygon, middle in zip(polygons, middles, strict=True)])
-    for index in range(1, len(polygons)):
-        away = np.hypot(*(middles[:index] - middles[index]).T)
-        for other in np.flatnonzero(away < radii[:index] + radii[index]):
-            if overlap(polygons[index], polygons[int(other)]):
-                raise DesignError(
-                    f"build.tiles[{index}]",
-                    f"Tile {index + 1} lies on tile {int(other) + 1}: move one of them to a free edge.",
-                )
+    laid = np.argwhere(np.tril(lying_on(tiles, tiles, side_mm), -1))
+    if len(laid):
+        index, other = laid[0].tolist()
+        raise DesignError(
+            f"build.tiles[{index}]", f"Tile {index + 1} lies on tile {other + 1}: move one of them to a free edge."
+        )
 
 
-def overlap(one: np.ndarray, other: np.ndarray) -> bool:
-    """Whether two convex polygons of shapes (n, 2), (m, 2) share any area: no side of either separates them."""
-    sides = np.concatenate([np.roll(polygon, -1, axis=0) - polygon for polygon in (one, other)])
-    across = np.stack([-sides[:, 1], sides[:, 0]])
-    first, second = one @ across, other @ across
-    apart = (first.max(axis=0) <= second.min(axis=0)) | (second.max(axis=0) <= first.min(axis=0))
-    return not apart.any()
+def lying_on(ones: tuple[Tile, ...], others: tuple[Tile, ...], side_mm: float) -> NDArray[np.bool_]:
+    """Which tiles lie on which others by more than rounding explains; shape (ones, others)."""
+    mine, theirs = (_Outlines.of(tiles, side_mm) for tiles in (ones, others))
+    away = np.hypot(*np.moveaxis(mine.middles_mm[:, None] - theirs.middles_mm, -1, 0))
+    found: NDArray[np.bool_] = away < mine.radii_mm[:, None] + theirs.radii_mm
+    near = np.argwhere(found)
+    kinds = np.stack([mine.sides[near[:, 0]], theirs.sides[near[:, 1]]], axis=1)
+    for kind in np.unique(kinds, axis=0):
+        pairs = near[(kinds == kind).all(axis=1)]
+        polygons = (
+            np.stack([mine.polygons_mm[i] for i in pairs[:, 0]]),
+            np.stack([theirs.polygons_mm[i] for i in pairs[:, 1]]),
+        )
+        found[pairs[:, 0], pairs[:, 1]] = overlap(*polygons)
+    return found
+
+
+@dataclass(frozen=True)
+class _Outlines:
+    """Tiles as polygons, a little smaller than they are, each within a radius about its middle."""
+
+    sides: np.ndarray
+    middles_mm: np.ndarray
+    radii_mm: np.ndarray
+    polygons_mm: list[np.ndarray]
+
+    @classmethod
+    def of(cls, tiles: tuple[Tile, ...], side_mm: float) -> "_Outlines":
+        sides = np.array([tile.sides for tile in tiles])
+        middles_mm = np.array([(tile.x_mm, tile.y_mm) for tile in tiles])
+        radii_mm = np.array([apothem_mm(n, side_mm) / math.cos(math.pi / n) for n in sides.tolist()])
+        return cls(sides, middles_mm, radii_mm, polygons_mm(tiles, side_mm, -OVERLAP_MM / 2.0))
+
+
+def overlap(ones: np.ndarray, others: np.ndarray) -> np.ndarray:
+    """Whether pairs of convex polygons of shapes (..., n, 2), (..., m, 2) share any area: no side of either separates them."""
+    sides = np.concatenate([np.roll(polygons, -1, axis=-2) - polygons for polygons in (ones, others)], axis=-2)
+    across = np.stack([-sides[..., 1], sides[..., 0]], axis=-2)
+    first, second = ones @ across, others @ across
+    apart = (first.max(axis=-2) <= second.min(axis=-2)) | (second.max(axis=-2) <= first.min(axis=-2))
+    return np.asarray(~apart.any(axis=-1))
 
 
 def _check_chain(build: TileWall) -> None:

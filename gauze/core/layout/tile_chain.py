@@ -11,7 +11,7 @@ from scipy.sparse import csr_array
 from scipy.sparse.csgraph import breadth_first_order, connected_components
 from scipy.spatial import cKDTree
 
-from gauze.core.design.tile_wall import OVERLAP_MM, Tile, TileWall, apothem_mm, overlap, polygon_mm, tile_polygon_mm
+from gauze.core.design.tile_wall import OVERLAP_MM, Tile, TileWall, apothem_mm, lying_on, polygons_mm
 from gauze.core.errors import DesignError
 from gauze.core.layout.model import FloatArray
 
@@ -39,11 +39,7 @@ class Chain:
 
 def edges_mm(build: TileWall) -> list[FloatArray]:
     """Middles of every tile's edges, shape (sides, 2) each."""
-    found = []
-    for index in range(len(build.tiles)):
-        corners = tile_polygon_mm(build, index)
-        found.append((corners + np.roll(corners, -1, axis=0)) / 2.0)
-    return found
+    return [(corners + np.roll(corners, -1, axis=0)) / 2.0 for corners in polygons_mm(build.tiles, build.side_mm)]
 
 
 def shared_edges(build: TileWall) -> dict[tuple[int, int], tuple[float, float]]:
@@ -234,16 +230,8 @@ def _free_places(tiles: tuple[Tile, ...], side_mm: float, sides: int) -> tuple[T
     open_places = np.flatnonzero(
         (distance > reach - 2.0 * OVERLAP_MM).all(axis=1)
     )  # else a tile lies on it for certain
-    outlines = [_outline(tile, side_mm) for tile in tiles]
-    return tuple(
-        places[index]
-        for index in open_places
-        if not any(
-            overlap(_outline(places[index], side_mm), outlines[near])
-            for near in np.flatnonzero(distance[index] < 2.2 * side_mm)
-        )
-    )
-
-
-def _outline(tile: Tile, side_mm: float) -> FloatArray:
-    return polygon_mm(tile.sides, side_mm, -OVERLAP_MM / 2.0, tile.x_mm, tile.y_mm, tile.turn_deg)
+    candidates = tuple(places[index] for index in open_places)
+    if not candidates:
+        return ()
+    laid = lying_on(candidates, tiles, side_mm)
+    return tuple(one for one, on in zip(candidates, laid, strict=True) if not on.any())

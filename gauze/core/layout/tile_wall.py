@@ -7,13 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.design.tile_wall import Tile, TileWall, polygon_mm, tile_polygon_mm
+from gauze.core.design.tile_wall import Tile, TileWall, polygon_mm, polygons_mm
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.built import BuiltLayout, Stand
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.cavity_sketch import reach_of
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.model import FloatArray
+from gauze.core.layout.placing import in_plan
 from gauze.core.layout.runs import (
     Run,
     emitter_size_mm,
@@ -65,16 +66,23 @@ def _placed(tiles: tuple[Tile, ...], pieces: tuple[tuple[int, tuple[Run, ...]], 
 
 @functools.lru_cache(maxsize=4)
 def _plan(
-    tiles: tuple[Tile, ...], side_mm: float, wall_mm: float, chain: Chain, runs: tuple[Run, ...]
+    tiles: tuple[Tile, ...],
+    side_mm: float,
+    wall_mm: float,
+    chain: Chain,
+    pieces: tuple[tuple[int, tuple[Run, ...]], ...],
 ) -> tuple[Outline, ...]:
     """The wall from the front: tiles with their numbers, strips, links; kept as long as nothing of it changes."""
     number = {tile: str(place + 1) for place, tile in enumerate(chain.order)}
-    bodies, inner = (
-        [polygon_mm(t.sides, side_mm, grown, t.x_mm, t.y_mm, t.turn_deg) for t in tiles] for grown in (0.0, -wall_mm)
-    )
+    bodies, inner = (polygons_mm(tiles, side_mm, grown) for grown in (0.0, -wall_mm))
     plan = [Outline("body", corners) for corners in bodies]
     plan += [Outline("back", corners, words=number[index]) for index, corners in enumerate(inner)]
-    plan += [Outline("strip", strip_in_plan(run)) for run in runs]
+    strips = {sides: np.array([strip_in_plan(run) for run in runs]) for sides, runs in pieces}
+    plan += [
+        Outline("strip", strip)
+        for tile in tiles
+        for strip in in_plan(Stand(0, tile.x_mm, tile.y_mm, tile.turn_deg), strips[tile.sides])
+    ]
     for link in chain.links:
         one, other = tiles[link.start], tiles[link.end]
         way = np.array([[one.x_mm, one.y_mm], [link.x_mm, link.y_mm], [other.x_mm, other.y_mm]])
@@ -160,7 +168,7 @@ def _span(corners: FloatArray, y_mm: float) -> tuple[float, float]:
 
 
 def _sketch(build: TileWall, chain: Chain, runs: tuple[Run, ...], pieces: dict[int, tuple[Run, ...]]) -> Sketch:
-    bodies = [tile_polygon_mm(build, index) for index in range(len(build.tiles))]
+    bodies = polygons_mm(build.tiles, build.side_mm)
     reach = reach_of(np.concatenate(bodies))
     first = build.tiles[0]
     inner = polygon_mm(min(pieces), build.side_mm, -build.wall_mm)
@@ -199,7 +207,7 @@ def _sketch(build: TileWall, chain: Chain, runs: tuple[Run, ...], pieces: dict[i
     return Sketch(
         plan_mm=reach,
         cut_mm=reach_of(section),
-        plan=_plan(build.tiles, build.side_mm, build.wall_mm, chain, runs),
+        plan=_plan(build.tiles, build.side_mm, build.wall_mm, chain, tuple(pieces.items())),
         cut=tuple(cut),
         measures=tuple(measures),
         handles=(

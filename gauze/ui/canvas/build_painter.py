@@ -2,30 +2,29 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPen, QPixmap
+from PyQt6.QtGui import QPainter, QPen, QPixmap
 
 from gauze.core.design import Design
-from gauze.core.evaluate import CavityEvaluation, Evaluation, GroupEvaluation
+from gauze.core.evaluate import CavityEvaluation, Evaluation
 from gauze.core.evaluate.profile import Profile, profile_along_u
-from gauze.core.formats.picture import carried_on, face_picture
-from gauze.core.layout import BuiltLayout
+from gauze.core.layout import BuiltLayout, Stand
 from gauze.core.layout.sketch import Handle, Sketch, Thing, Where
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
 from gauze.ui.canvas.build_geometry import Range, Sheet, Window
 from gauze.ui.canvas.dimensions import TIER, Dimension
-from gauze.ui.canvas.paint_build import face_path, faces_path, paint_cut, paint_grips, paint_hold, paint_plan
+from gauze.ui.canvas.kept import antialiased, blank, ratio_of
+from gauze.ui.canvas.lit_faces import LitFaces
+from gauze.ui.canvas.paint_build import paint_cut, paint_grips, paint_hold, paint_plan
 from gauze.ui.canvas.paint_build_profile import paint_cut_line, paint_profile
 from gauze.ui.canvas.paint_dimensions import paint_dimensions, paint_scale
-from gauze.ui.canvas.paint_plan import to_qimage, to_qrect
+from gauze.ui.canvas.paint_plan import to_qrect
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
-
-_KEPT = 2  # this variant's and the other's
 
 
 @dataclass(frozen=True)
@@ -42,10 +41,9 @@ class BuildPainter:
     """Paints the drawings; pictures, outlines and profile are made anew only when they change."""
 
     def __init__(self) -> None:
-        self._pictures: dict[tuple[int, object], tuple[Evaluation, QImage]] = {}
+        self._faces = LitFaces()
         self._profile: tuple[Evaluation, float, Profile | None] | None = None
         self._profile_drawn: tuple[Evaluation, object, QPixmap] | None = None
-        self._paths: dict[int, tuple[Evaluation, Window, QPainterPath]] = {}
         self._plan: tuple[object, BuiltLayout, QPixmap] | None = None
         self._drawn: tuple[BuiltLayout, object, QPixmap] | None = None
 
@@ -62,7 +60,7 @@ class BuildPainter:
         """Paint plan, face, side cut and profile."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         painter.drawPixmap(0, 0, self._body(painter, area, scene, sheet, theme))
-        self._paint_face(painter, scene, sheet, state, theme)
+        self._paint_face(painter, area, scene, sheet, state, theme)
         sketch = scene.layout.sketch
         if not sheet.seam:
             words = tr("plan, {size}").format(size=_size(sketch.plan_mm, unit))
@@ -99,19 +97,19 @@ class BuildPainter:
 
     def _body(self, painter: QPainter, area: QRectF, scene: BuildScene, sheet: Sheet, theme: Theme) -> QPixmap:
         """Plan and side cut, painted anew only when they change: there may be very many emitters."""
-        ratio = _ratio(painter)
+        ratio = ratio_of(painter)
         layout = scene.layout
         look = (theme.name, area.width(), area.height(), ratio)
-        plan = (sheet.plan, id(layout.sketch.plan), _seen_in_plan(layout), look)
+        plan = (sheet.plan, _seen_in_plan(layout), look)
         if self._plan is None or self._plan[0] != plan:
-            self._plan = (plan, layout, _blank(area, ratio))
-            own = _antialiased(self._plan[2])
+            self._plan = (plan, layout, blank(area, ratio))
+            own = antialiased(self._plan[2])
             paint_plan(own, sheet.plan, layout, theme)
             own.end()
         key = (sheet.cut, plan, look)
         if self._drawn is None or self._drawn[0] is not layout or self._drawn[1] != key:
             pixmap = QPixmap(self._plan[2])
-            own = _antialiased(pixmap)
+            own = antialiased(pixmap)
             paint_cut(own, sheet.cut, layout, theme)
             own.end()
             self._drawn = (layout, key, pixmap)
@@ -119,7 +117,9 @@ class BuildPainter:
 
     # -- the lit face ----------------------------------------------------------------------------------------------
 
-    def _paint_face(self, painter: QPainter, scene: BuildScene, sheet: Sheet, state: ViewState, theme: Theme) -> None:
+    def _paint_face(
+        self, painter: QPainter, area: QRectF, scene: BuildScene, sheet: Sheet, state: ViewState, theme: Theme
+    ) -> None:
         window, rect = sheet.face, to_qrect(sheet.face.rect)
         evaluation = scene.evaluation
         if evaluation is None:
@@ -133,72 +133,20 @@ class BuildPainter:
         if state.from_back and sheet.seam:
             _title(painter, window, theme, tr("seen from the back, mirrored, as it is wired"), 1)
             return
-        self._paint_light(painter, window, evaluation, state, lit)
+        self._faces.paint(painter, area, window, evaluation, state, lit)
         if scene.other is not None:
-            self._paint_light(painter, window, scene.other, state, QRectF(-1e5, 0.0, 1e5 + seam_x, 1e5))
+            beside = QRectF(-1e5, 0.0, 1e5 + seam_x, 1e5)
+            self._faces.paint(painter, area, window, scene.other, state, beside)
         if isinstance(evaluation, CavityEvaluation):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("line"), 1.0))
-            painter.drawPath(self._outline(evaluation, window))
+            painter.drawPath(self._faces.outline(evaluation, window))
         if lit is None:
             _title(painter, window, theme, _face_words(evaluation))
         else:
             right = tr("this design") if scene.other is not None else tr("lit face")
             left = scene.other.design.name if scene.other is not None else tr("bare")
             _paint_seam(painter, rect, theme, seam_x, (left, right))
-
-    def _paint_light(
-        self,
-        painter: QPainter,
-        window: Window,
-        evaluation: Evaluation,
-        state: ViewState,
-        part: QRectF | None,
-    ) -> None:
-        image = self._image(evaluation, state)
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
-        if part is not None:
-            painter.setClipRect(part)
-        outline = self._outline(evaluation, window)
-        if not outline.isEmpty():
-            painter.setClipPath(outline, Qt.ClipOperation.IntersectClip)
-        left, low = float(evaluation.x_mm[0]), float(evaluation.y_mm[0])
-        step_x, step_y = (float(axis[1] - axis[0]) for axis in (evaluation.x_mm, evaluation.y_mm))
-        x0, x1 = window.x(left - step_x / 2), window.x(float(evaluation.x_mm[-1]) + step_x / 2)
-        y0, y1 = window.y(float(evaluation.y_mm[-1]) + step_y / 2), window.y(low - step_y / 2)
-        painter.drawImage(QRectF(x0, y0, x1 - x0, y1 - y0), image, QRectF(image.rect()))
-        painter.restore()
-
-    def _outline(self, evaluation: Evaluation, window: Window) -> QPainterPath:
-        """Outline of the faces that were lit: unrolled, or of several where each stands; nothing where they fill the map."""
-        known = self._paths.get(id(evaluation))
-        if known is None or known[1] != window:
-            if isinstance(evaluation, CavityEvaluation):
-                path = face_path(window, evaluation.built.unit)
-            else:
-                path = (
-                    faces_path(window, evaluation.built) if isinstance(evaluation, GroupEvaluation) else QPainterPath()
-                )
-            _make_room(self._paths)
-            self._paths[id(evaluation)] = (evaluation, window, path)
-        return self._paths[id(evaluation)][2]
-
-    def _image(self, evaluation: Evaluation, state: ViewState) -> QImage:
-        """The lit face; an outline that cuts it off cuts through pixels, so it is carried on a little beside it."""
-        look = (state.exposure_stops, state.room_lx, state.false_colour)
-        key = (id(evaluation), look)
-        if key not in self._pictures:
-            picture = face_picture(
-                evaluation,
-                room_lx=state.room_lx,
-                exposure_stops=state.exposure_stops,
-                false=state.false_colour,
-            )
-            _make_room(self._pictures)
-            outlined = isinstance(evaluation, CavityEvaluation | GroupEvaluation)
-            self._pictures[key] = (evaluation, to_qimage(carried_on(picture) if outlined else picture))
-        return self._pictures[key][1]
 
     def _profile_pixmap(
         self,
@@ -213,12 +161,12 @@ class BuildPainter:
         """The luminance along the cut, painted anew only when light, cut or drawing change."""
         face = sheet.face
         v_mm = state.cut_share * face.rect.height / face.scale + face.low_mm
-        ratio = _ratio(painter)
+        ratio = ratio_of(painter)
         key = (v_mm, face, sheet.profile, unit, theme.name, area.width(), area.height(), ratio)
         if self._profile_drawn is None or self._profile_drawn[0] is not evaluation or self._profile_drawn[1] != key:
-            pixmap = _blank(area, ratio)
+            pixmap = blank(area, ratio)
             self._profile_drawn = (evaluation, key, pixmap)
-            own = _antialiased(pixmap)
+            own = antialiased(pixmap)
             own.setFont(painter.font())
             paint_cut_line(own, face, v_mm, theme)
             profile = self._profile_at(evaluation, v_mm)
@@ -240,30 +188,20 @@ def _seen_from(evaluation: Evaluation, unit: LengthUnit) -> str:
     return tr("from {distance}").format(distance=format_distance(purpose.viewing_distance_mm, unit))
 
 
-def _ratio(painter: QPainter) -> float:
-    device = painter.device()
-    return device.devicePixelRatioF() if device is not None else 1.0
-
-
-def _blank(area: QRectF, ratio: float) -> QPixmap:
-    pixmap = QPixmap(max(int(area.width() * ratio), 1), max(int(area.height() * ratio), 1))
-    pixmap.setDevicePixelRatio(ratio)
-    pixmap.fill(Qt.GlobalColor.transparent)
-    return pixmap
-
-
-def _antialiased(pixmap: QPixmap) -> QPainter:
-    painter = QPainter(pixmap)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
-    return painter
-
-
 def _seen_in_plan(layout: BuiltLayout) -> tuple[object, ...]:
-    """What of the emitters is seen from the front: a lid that moves leaves it as it is."""
+    """What is seen from the front: a lid that moves leaves it as it is."""
+    outlines = layout.sketch.plan
+    drawn = tuple((outline.role, outline.closed, outline.words, len(outline.points_mm)) for outline in outlines)
+    where = np.concatenate([outline.points_mm for outline in outlines]).tobytes() if outlines else b""
     units = tuple(
         (hash(unit.places_mm[:, :2].tobytes()), hash(unit.flux_lm.tobytes()), unit.channels) for unit in layout.units
     )
-    return units, layout.stands if not any(stand.clip_mm is not None for stand in layout.stands) else id(layout)
+    return drawn, where, units, tuple(_stand_key(stand) for stand in layout.stands)
+
+
+def _stand_key(stand: Stand) -> tuple[object, ...]:
+    clip = None if stand.clip_mm is None else stand.clip_mm.tobytes()
+    return stand.unit, stand.x_mm, stand.y_mm, stand.turn_deg, clip
 
 
 def _face_words(evaluation: Evaluation) -> str:
@@ -300,8 +238,3 @@ def _title(painter: QPainter, window: Window, theme: Theme, words: str, tiers: i
 
 def _size(reach_mm: Range, unit: LengthUnit) -> str:
     return f"{format_length(reach_mm[2], unit)} × {format_length(reach_mm[3], unit)}"
-
-
-def _make_room(kept: dict[Any, Any]) -> None:
-    if len(kept) >= _KEPT:
-        kept.pop(next(iter(kept)))

@@ -1,10 +1,11 @@
 """Paints plan and side cut of a build: outlines by what they are, emitters with their axes."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from gauze.core.layout import BuiltLayout, CavityLayout
 from gauze.core.layout.baffles import BaffledBox
@@ -23,22 +24,21 @@ _MOST_AXES = 800
 _AXIS_PIXELS = 9.0
 _LID_STEPS, _STRAIGHT_STEPS = 56, 4
 _BOARD = QColor("#d8d2c4")
+_HOLLOW = QBrush(Qt.BrushStyle.NoBrush)
 _DARK = QColor(20, 20, 24, 150)
 
 
 def paint_plan(painter: QPainter, window: Window, layout: BuiltLayout, theme: Theme) -> None:
     """Paint the build from the front, with its emitters in their colours."""
     look = _look(theme, layout)
-    for outline in layout.sketch.plan:
-        paint_outline(painter, window, outline, look)
+    paint_outlines(painter, window, layout.sketch.plan, look)
     _paint_dots(painter, window, dots_in_plan(layout), (0, 1), theme)
 
 
 def paint_cut(painter: QPainter, window: Window, layout: BuiltLayout, theme: Theme) -> None:
     """Paint the build from the side; the emitters of the first cavity are projected into it."""
     look = _look(theme, layout)
-    for outline in layout.sketch.cut:
-        paint_outline(painter, window, outline, look)
+    paint_outlines(painter, window, layout.sketch.cut, look)
     axis = 0 if layout.sketch.cut_axis == "x" else 1
     _paint_dots(painter, window, dots_of(layout.unit), (axis, 2), theme)
 
@@ -79,23 +79,32 @@ def _look(theme: Theme, layout: BuiltLayout) -> _Look:
     return _Look(pens, {role: QBrush(colour) for role, colour in fills.items()}, theme.colour("ink_dim"))
 
 
-def paint_outline(painter: QPainter, window: Window, outline: Outline, look: _Look) -> None:
-    """Paint one outline as what it is."""
-    if outline.closed:
-        painter.setPen(look.pens[outline.role])
-        painter.setBrush(look.fills.get(outline.role, QBrush(Qt.BrushStyle.NoBrush)))
-        painter.drawPolygon(polygon(window, outline.points_mm))
-    else:
-        painter.setPen(look.pens["strip line" if outline.role == "strip" else outline.role])
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(polygon(window, outline.points_mm))
-    if outline.words:
-        low, high = outline.points_mm.min(axis=0), outline.points_mm.max(axis=0)
-        left, right = sorted((window.x(float(low[0])), window.x(float(high[0]))))
-        box = QRectF(left, window.y(float(high[1])), right - left, (high[1] - low[1]) * window.scale)
-        if painter.fontMetrics().horizontalAdvance(outline.words) < box.width() - 4:
-            painter.setPen(look.words)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, outline.words)
+def paint_outlines(painter: QPainter, window: Window, outlines: Sequence[Outline], look: _Look) -> None:
+    """Paint outlines as what they are; brought to pixels all at once, as there may be hundreds."""
+    if not outlines:
+        return
+    pixels = polygon_of(in_pixels(window, np.concatenate([outline.points_mm for outline in outlines])))
+    start, held = 0, ("", False)
+    for outline in outlines:
+        own = pixels.mid(start, len(outline.points_mm))
+        start += len(outline.points_mm)
+        if held != (outline.role, outline.closed):
+            held = (outline.role, outline.closed)
+            painter.setPen(look.pens["strip line" if held == ("strip", False) else outline.role])
+            painter.setBrush(look.fills.get(outline.role, _HOLLOW) if outline.closed else _HOLLOW)
+        if outline.closed:
+            painter.drawPolygon(own)
+        else:
+            painter.drawPolyline(own)
+        if outline.words:
+            _paint_words(painter, own.boundingRect(), outline.words, look)
+            held = ("", False)
+
+
+def _paint_words(painter: QPainter, box: QRectF, words: str, look: _Look) -> None:
+    if painter.fontMetrics().horizontalAdvance(words) < box.width() - 4:
+        painter.setPen(look.words)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
 
 def paint_hold(painter: QPainter, window: Window, what: Handle | Thing, theme: Theme) -> None:
@@ -131,8 +140,8 @@ def _steps(tile: Tile) -> FloatArray:
     return np.linspace(0.0, 1.0, _STRAIGHT_STEPS if isinstance(tile, FlatTile) else _LID_STEPS)
 
 
-def face_path(window: Window, layout: CavityLayout) -> QPainterPath:
-    """Outline of the unrolled lit faces on the drawing; empty where they fill it."""
+def face_path(layout: CavityLayout) -> QPainterPath:
+    """Outline of the unrolled lit faces, in mm of their chart; empty where they fill it."""
     path = QPainterPath()
     if isinstance(layout.cavity, BaffledBox):
         return path
@@ -141,29 +150,33 @@ def face_path(window: Window, layout: CavityLayout) -> QPainterPath:
         zero = np.zeros_like(share)
         s = np.concatenate([share, zero + 1.0, share[::-1], zero])
         t = np.concatenate([zero, share, zero + 1.0, share[::-1]])
-        path = path.united(_closed(window, np.stack(tile.to_chart(s, t), axis=1)))
+        path = path.united(_closed(np.stack(tile.to_chart(s, t), axis=1)))
     return path
 
 
-def faces_path(window: Window, layout: BuiltLayout) -> QPainterPath:
-    """Outlines of the faces of several cavities, seen from the front where they stand."""
+def faces_path(layout: BuiltLayout) -> QPainterPath:
+    """Outlines of the faces of several cavities, in mm of the plan, seen from the front where they stand."""
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.WindingFill)
     for stand in layout.stands:
         cavity = layout.units[stand.unit].cavity
         assert isinstance(cavity, Cavity)
-        face = _closed(window, in_plan(stand, cavity.plan))
-        path.addPath(
-            face if stand.clip_mm is None else face.intersected(_closed(window, in_plan(stand, stand.clip_mm)))
-        )
+        face = _closed(in_plan(stand, cavity.plan))
+        path.addPath(face if stand.clip_mm is None else face.intersected(_closed(in_plan(stand, stand.clip_mm))))
     return path
 
 
-def _closed(window: Window, outline: FloatArray) -> QPainterPath:
+def _closed(outline_mm: FloatArray) -> QPainterPath:
     path = QPainterPath()
-    path.addPolygon(polygon(window, outline))
+    path.addPolygon(polygon_of(outline_mm))
     path.closeSubpath()
     return path
+
+
+def to_pixels(window: Window) -> QTransform:
+    """From mm to the pixels of a drawing."""
+    x, y = window.x(0.0), window.y(0.0)
+    return QTransform(window.x(1.0) - x, 0.0, 0.0, window.y(1.0) - y, x, y)
 
 
 def _paint_dots(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, int], theme: Theme) -> None:
@@ -195,6 +208,11 @@ def _paint_axes(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, 
         painter.drawLines(lines_of(starts, starts + np.stack([across, up], axis=1)[seen]))
 
 
+def in_pixels(window: Window, points_mm: FloatArray) -> FloatArray:
+    """Points (n, 2) in mm as pixels of a drawing."""
+    return np.stack([window.x(points_mm[:, 0]), window.y(points_mm[:, 1])], axis=1)
+
+
 def polygon(window: Window, outline: FloatArray) -> QPolygonF:
-    """Points in mm as pixels of a drawing."""
-    return polygon_of(np.stack([window.x(outline[:, 0]), window.y(outline[:, 1])], axis=1))
+    """Points in mm as a polygon in the pixels of a drawing."""
+    return polygon_of(in_pixels(window, outline))

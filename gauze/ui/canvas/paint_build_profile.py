@@ -34,8 +34,10 @@ def paint_profile(
     if most <= max(least, _DARK_CD_M2):
         return
 
+    scale = face.scale * area.width() / face.rect.width
+
     def points(x_mm: FloatArray, values: FloatArray) -> FloatArray:
-        x = area.x() + (x_mm - face.left_mm) * face.scale * area.width() / face.rect.width
+        x = area.x() + (x_mm - face.left_mm) * scale
         y = area.bottom() - np.clip((values - least) / (most - least), 0.0, 1.0) * area.height()
         return np.stack([x, y], axis=1)
 
@@ -43,7 +45,7 @@ def paint_profile(
     for y in (area.top(), area.bottom()):
         painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
     for piece in profile.pieces():
-        shown = piece.thinned(max(int(area.width()), 2))  # no finer than pixels
+        shown = piece.thinned(int((piece.x_mm[-1] - piece.x_mm[0]) * scale) + 2)  # no finer than pixels
         paint_line_and_band(painter, theme, shown, points)
     painter.setPen(theme.colour("ink_dim"))
     words = tr("along the cut, {least} to {most} cd/m²").format(least=format_number(least), most=format_number(most))

@@ -1,0 +1,89 @@
+"""Paints lit faces: their pictures, cut out along their outlines."""
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPixmap
+
+from gauze.core.evaluate import CavityEvaluation, Evaluation, GroupEvaluation
+from gauze.core.formats.picture import carried_on, face_picture
+from gauze.ui.canvas.build_geometry import Window
+from gauze.ui.canvas.kept import antialiased, blank, make_room, ratio_of
+from gauze.ui.canvas.paint_build import face_path, faces_path, to_pixels
+from gauze.ui.canvas.paint_plan import to_qimage
+from gauze.ui.view_state import ViewState
+
+
+class LitFaces:
+    """The faces of this design and of one that it is compared with; all is made anew only when it changes."""
+
+    def __init__(self) -> None:
+        self._images: dict[object, tuple[Evaluation, QImage]] = {}
+        self._outlines: dict[int, tuple[Evaluation, QPainterPath]] = {}
+        self._drawn: dict[object, tuple[Evaluation, QPixmap]] = {}
+
+    def paint(
+        self,
+        painter: QPainter,
+        area: QRectF,
+        window: Window,
+        evaluation: Evaluation,
+        state: ViewState,
+        part: QRectF | None,
+    ) -> None:
+        """Paint a lit face, or the part of it that lies in a rectangle."""
+        ratio = ratio_of(painter)
+        key = (id(evaluation), _look(state), window, area.width(), area.height(), ratio)
+        if key not in self._drawn:
+            pixmap = blank(area, ratio)
+            own = antialiased(pixmap)
+            self._paint_face(own, window, evaluation, state)
+            own.end()
+            make_room(self._drawn)
+            self._drawn[key] = (evaluation, pixmap)
+        painter.save()
+        if part is not None:
+            painter.setClipRect(part)
+        painter.drawPixmap(0, 0, self._drawn[key][1])
+        painter.restore()
+
+    def outline(self, evaluation: Evaluation, window: Window) -> QPainterPath:
+        """Outline of the faces that were lit: unrolled, or of several where each stands; nothing where they fill the map."""
+        if id(evaluation) not in self._outlines:
+            path_mm = QPainterPath()
+            if isinstance(evaluation, CavityEvaluation):
+                path_mm = face_path(evaluation.built.unit)
+            elif isinstance(evaluation, GroupEvaluation):
+                path_mm = faces_path(evaluation.built)
+            make_room(self._outlines)
+            self._outlines[id(evaluation)] = (evaluation, path_mm)
+        return to_pixels(window).map(self._outlines[id(evaluation)][1])
+
+    def _paint_face(self, painter: QPainter, window: Window, evaluation: Evaluation, state: ViewState) -> None:
+        image = self._image(evaluation, state)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
+        outline = self.outline(evaluation, window)
+        if not outline.isEmpty():
+            painter.setClipPath(outline, Qt.ClipOperation.ReplaceClip)
+        left, low = float(evaluation.x_mm[0]), float(evaluation.y_mm[0])
+        step_x, step_y = (float(axis[1] - axis[0]) for axis in (evaluation.x_mm, evaluation.y_mm))
+        x0, x1 = window.x(left - step_x / 2), window.x(float(evaluation.x_mm[-1]) + step_x / 2)
+        y0, y1 = window.y(float(evaluation.y_mm[-1]) + step_y / 2), window.y(low - step_y / 2)
+        painter.drawImage(QRectF(x0, y0, x1 - x0, y1 - y0), image, QRectF(image.rect()))
+
+    def _image(self, evaluation: Evaluation, state: ViewState) -> QImage:
+        """The lit face; an outline that cuts it off cuts through pixels, so it is carried on a little beside it."""
+        key = (id(evaluation), _look(state))
+        if key not in self._images:
+            picture = face_picture(
+                evaluation,
+                room_lx=state.room_lx,
+                exposure_stops=state.exposure_stops,
+                false=state.false_colour,
+            )
+            make_room(self._images)
+            outlined = isinstance(evaluation, CavityEvaluation | GroupEvaluation)
+            self._images[key] = (evaluation, to_qimage(carried_on(picture) if outlined else picture))
+        return self._images[key][1]
+
+
+def _look(state: ViewState) -> tuple[float, float, bool]:
+    return state.exposure_stops, state.room_lx, state.false_colour
