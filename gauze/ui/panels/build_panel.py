@@ -10,7 +10,7 @@ from gauze.core.layout.sketch import Choice, Entry
 from gauze.core.units import format_length, format_number
 from gauze.session import edits
 from gauze.session.build_edits import read_value, with_choice_at
-from gauze.ui.panels.fields import ChannelFields, Form, QuantityField
+from gauze.ui.panels.fields import ChannelFields, ChoiceBox, Form, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.strip_controls import StripControls
 from gauze.ui.text import tr
@@ -67,7 +67,7 @@ class BuildPanel(PlacePanel):
         self.form.finish()
 
     def _combo(self, choice: Choice) -> QComboBox:
-        box = QComboBox()
+        box = ChoiceBox()
         box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         box.setAccessibleName(tr(choice.name))
         box.activated.connect(lambda index: self._choose(choice.field, index))
@@ -178,7 +178,7 @@ class ModuleControls(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 4)
         column.setSpacing(4)
-        self._pick = QComboBox()
+        self._pick = ChoiceBox()
         self._pick.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self._pick.setAccessibleName(tr("Module"))
         for other in bench.catalogue.modules.values():

@@ -8,7 +8,7 @@ from gauze.core.layout import BuiltLayout
 from gauze.core.layout.enclosing import KINDS
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session import edits
-from gauze.ui.panels.fields import LevelField, QuantityField
+from gauze.ui.panels.fields import ChoiceBox, LevelField, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.text import tr
 from gauze.ui.workbench import Workbench
@@ -56,7 +56,7 @@ class CavityPanel(PlacePanel):
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Cavity and emitters"))
-        self._shape = QComboBox()
+        self._shape = ChoiceBox()
         self._shape.setAccessibleName(tr("Shape of the cavity"))
         for kind in KINDS:
             self._shape.addItem(tr(_SHAPES[kind]), kind)
@@ -152,7 +152,7 @@ class CavityPanel(PlacePanel):
         return len(getattr(build.cavity, "corners_mm", ()))
 
     def _make_section(self) -> QComboBox:
-        box = QComboBox()
+        box = ChoiceBox()
         box.setAccessibleName(tr("Section of the channel"))
         for key, name in _SECTIONS.items():
             box.addItem(tr(name), key)

@@ -2,10 +2,11 @@
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -19,6 +20,9 @@ from PyQt6.QtWidgets import (
 from gauze.core.errors import QuantityError
 from gauze.core.units import parse_number
 from gauze.ui.text import tr
+
+_LABEL_WIDTH = 118  # pixels
+_ARROW_FROM_RIGHT, _ARROW_ALPHA = 11.0, 0.7
 
 
 class QuantityField(QLineEdit):
@@ -141,6 +145,26 @@ class EitherOr(QWidget):
         self._buttons[key].setChecked(True)
 
 
+class ChoiceBox(QComboBox):
+    """A choice of a few, with an arrow in the colour of its text: a style sheet alone draws none, or one in a frame."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.currentTextChanged.connect(self.setToolTip)  # it may be cut off
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Paint the arrow over the rest."""
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+        colour = self.palette().color(self.foregroundRole())
+        colour.setAlphaF(_ARROW_ALPHA if self.isEnabled() else _ARROW_ALPHA / 2.0)
+        painter.setPen(QPen(colour, 1.4))
+        x, y = self.width() - _ARROW_FROM_RIGHT, self.height() / 2.0
+        painter.drawPolyline(QPointF(x - 3.5, y - 1.8), QPointF(x, y + 1.8), QPointF(x + 3.5, y - 1.8))
+        painter.end()
+
+
 class Form(QWidget):
     """Rows of a label and an input, with a place for a message below."""
 
@@ -163,6 +187,11 @@ class Form(QWidget):
         text = QLabel(label)
         text.setObjectName("dim")
         text.setBuddy(widget)
+        if (
+            text.sizeHint().width() > _LABEL_WIDTH
+        ):  # a long one takes two lines, or the inputs of all rows lose their room
+            text.setWordWrap(True)
+            text.setFixedWidth(_LABEL_WIDTH)
         self._labels[widget] = text
         self._grid.addWidget(text, row, 0)
         self._grid.addWidget(widget, row, 1)

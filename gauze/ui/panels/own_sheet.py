@@ -1,13 +1,13 @@
 """Asks for two readings of a lux meter, without a sheet and with it, and makes a material of them."""
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from gauze.core.errors import GauzeError
 from gauze.core.materials import Catalogue, OwnDiffuser
 from gauze.core.units import parse_number
 from gauze.session.edits import own_sheet
-from gauze.ui.panels.fields import Form
+from gauze.ui.panels.fields import ChoiceBox, Form
 from gauze.ui.text import tr
 
 
@@ -30,7 +30,7 @@ class OwnSheetDialog(QDialog):
         about.setObjectName("dim")
         self.name = QLineEdit()
         self.name.setPlaceholderText(tr("such as: opal offcut from the bench"))
-        self.like = QComboBox()
+        self.like = ChoiceBox()
         for diffuser in catalogue.diffusers.values():
             self.like.addItem(diffuser.name, diffuser.id)
         self.like.setCurrentIndex(max(self.like.findData(present), 0))

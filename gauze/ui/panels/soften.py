@@ -8,6 +8,7 @@ from gauze.core.design.strip_panel import MOST_LAYERS
 from gauze.core.errors import QuantityError
 from gauze.core.units import parse_number
 from gauze.session import edits
+from gauze.ui.panels.fields import ChoiceBox
 from gauze.ui.panels.own_sheet import OwnSheetDialog
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.text import tr
@@ -88,7 +89,7 @@ class SoftenPanel(PlacePanel):
         dialog.open()
 
     def _finish(self, label: str, key: str) -> QComboBox:
-        box = QComboBox()
+        box = ChoiceBox()
         box.setEditable(True)
         box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         box.setAccessibleName(tr("{label}: finish, or reflectance in percent").format(label=label))

@@ -136,6 +136,7 @@ class StartPlace(QDialog):
     def _heading(self, column: QVBoxLayout, words: str) -> None:
         label = QLabel(words)
         label.setObjectName("heading")
+        label.setWordWrap(True)
         column.addWidget(label)
 
     def _dim(self, column: QVBoxLayout, words: str) -> None:

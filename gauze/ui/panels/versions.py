@@ -6,11 +6,12 @@ from typing import Any
 
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from gauze.core.design.differences import Difference
 from gauze.core.evaluate.comparison import FindingChange
 from gauze.core.units import LengthUnit, format_length, format_number
+from gauze.ui.panels.fields import ChoiceBox
 from gauze.ui.panels.findings import STATE_WORDS
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
@@ -35,7 +36,7 @@ class VersionsPanel(QWidget):
         self.setFixedHeight(_HEIGHT)
         title = QLabel(tr("Versions: this design set against"))
         title.setObjectName("heading")
-        self.versions = QComboBox()
+        self.versions = ChoiceBox()
         self.versions.setAccessibleName(tr("Kept version"))
         self.versions.activated.connect(self.chosen)
         keep = QPushButton(tr("Keep this version"))
