@@ -240,6 +240,21 @@ def test_what_differs_is_named_with_its_number() -> None:
     assert [one.path for one in differences(before, family(tube()))] == ["build"]
 
 
+def test_what_only_follows_is_no_difference() -> None:
+    wall = with_choice_at(family(tiles(Tile(sides=6, x_mm=0.0, y_mm=0.0), branches=True)), "build.tiles", 6.0)
+    larger = with_choice_at(wall, "build.side_mm", 97.3)
+    assert [(one.path, one.before, one.after) for one in differences(wall, larger)] == [("build.side_mm", 90.0, 97.3)]
+    layout = lay_out(larger, CATALOGUE)
+    assert isinstance(layout, BuiltLayout)
+    moved = with_moved(larger, layout.sketch.things[5], 500.0, 0.0)
+    assert {one.path.partition("[")[0] for one in differences(wall, moved)} == {"build.side_mm", "build.tiles"}
+    assert all(one.path.startswith("build.tiles[5]") for one in differences(larger, moved))
+    more = with_choice_at(wall, "build.tiles", 8.0)
+    assert [(one.path, one.before, one.after) for one in differences(wall, more)] == [("build.tiles", 6, 8)]
+    bedded = with_choice_at(family(tube()), "build.carrier", "bed")
+    assert [one.path for one in differences(family(tube()), bedded)] == ["build.carrier"]
+
+
 def _finding(code: str, state: State, sentence: str) -> Finding:
     return Finding(code, "lay", state, sentence, 0.0, "", None, ())
 

@@ -8,6 +8,7 @@ import msgspec
 from gauze.core.design.design import Design
 from gauze.core.design.limits import words_for
 
+_NOTHING = 5e-4  # mm, or of whatever: less than rounding leaves
 _LEFT_OUT = ("name", "kept", "emitters", "picture")  # too long for a table, or no choice
 
 
@@ -27,25 +28,36 @@ def differences(before: Design, after: Design) -> list[Difference]:
 
 
 def _of(before: Any, after: Any, path: str) -> list[Difference]:
-    if before == after:
+    if before == after or (isinstance(before, float) and isinstance(after, float) and abs(before - after) < _NOTHING):
         return []
     if isinstance(before, msgspec.Struct) and type(before) is type(after):
-        found = []
-        for name in before.__struct_fields__:
-            found += _of(getattr(before, name), getattr(after, name), f"{path}.{name}" if path else name)
-        return found
+        return _of_struct(before, after, path)
     last = path.rsplit(".", 1)[-1]
     if last.split("[")[0] in _LEFT_OUT:
         return [] if last in ("name", "kept") else [Difference(path, _words(path), len(before), len(after))]
-    if isinstance(before, tuple) and isinstance(after, tuple) and len(before) == len(after) and _structs(before):
-        return [
-            one for index, pair in enumerate(zip(before, after, strict=True)) for one in _of(*pair, f"{path}[{index}]")
-        ]
+    if isinstance(before, tuple) and isinstance(after, tuple) and _structs(before + after):
+        count = [Difference(path, _words(path), len(before), len(after))] if len(before) != len(after) else []
+        pairs = enumerate(zip(before, after, strict=False))  # as far as both go
+        return count + [one for index, pair in pairs for one in _of(*pair, f"{path}[{index}]")]
     return [Difference(path, _words(path), before, after)]
 
 
+def _of_struct(before: Any, after: Any, path: str) -> list[Difference]:
+    """Differences of one struct; what only follows from another choice, as the places of tiles from their side, is left out."""
+    found, moved = [], before
+    for name in before.__struct_fields__:
+        takes_others_along = getattr(moved, f"with_{name}", None)
+        if takes_others_along is not None and getattr(before, name) != getattr(after, name):
+            moved = takes_others_along(getattr(after, name))
+    for name in before.__struct_fields__:
+        led = getattr(before, f"with_{name}", None) is not None
+        was = getattr(before if led else moved, name)
+        found += _of(was, getattr(after, name), f"{path}.{name}" if path else name)
+    return found
+
+
 def _structs(items: tuple[Any, ...]) -> bool:
-    return all(isinstance(item, msgspec.Struct) for item in items)
+    return bool(items) and all(isinstance(item, msgspec.Struct) for item in items)
 
 
 def _words(path: str) -> str:
