@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
-from PyQt6.QtCore import QPointF
+from PyQt6.QtCore import QPointF, QSize
 from scipy.ndimage import binary_dilation, binary_erosion
 
 from gauze.core.design.build import FamilyBuild
@@ -22,10 +22,11 @@ from gauze.ui.canvas.build_dimensions import build_dimensions, dragged_value, ha
 from gauze.ui.canvas.build_geometry import Sheet, Window, lay_sheet
 from gauze.ui.canvas.dots import dots_in_plan, dots_of
 from gauze.ui.canvas.geometry import Rect
+from gauze.ui.canvas.lit_faces import face_alone, following
 from gauze.ui.canvas.paint_build import faces_path, to_pixels
 from gauze.ui.panels.versions import value_text
 from tests.builders import CATALOGUE
-from tests.families import FAMILIES, bars, family, frame, strip_display, tiles
+from tests.families import FAMILIES, bars, edge_lit, family, frame, strip_display, tiles
 
 LAYOUTS: dict[str, BuiltLayout] = {}
 for _name, _build in FAMILIES.items():
@@ -224,6 +225,43 @@ def test_the_outline_of_faces_is_where_they_are_lit(build: FamilyBuild) -> None:
         places = [QPointF(window.x(float(x.flat[i])), window.y(float(y.flat[i]))) for i in chosen]
         assert {path.contains(place) for place in places} <= {held}
     assert path.boundingRect().width() == pytest.approx(evaluation.opening_mm[0], abs=3 * step)
+
+
+def test_faces_follow_a_drag_that_only_stretches_the_whole() -> None:
+    def laid(build: FamilyBuild) -> BuiltLayout:
+        found = lay_out(family(build), CATALOGUE)
+        assert isinstance(found, BuiltLayout)
+        return found
+
+    pair = (Tile(sides=4, x_mm=10.0, y_mm=20.0), Tile(sides=4, x_mm=100.0, y_mm=20.0))
+    wall = tiles(*pair)
+    before, larger = laid(wall), laid(wall.with_side_mm(117.0))
+    way = following(before, larger)
+    assert way is not None
+    for old, new in zip(before.stands, larger.stands, strict=True):
+        assert way.map(old.x_mm, old.y_mm) == pytest.approx((new.x_mm, new.y_mm))
+    assert following(before, before) is None
+    assert following(before, laid(tiles(pair[0], Tile(sides=4, x_mm=10.0, y_mm=110.0)))) is None
+    assert following(before, laid(tiles(*pair, Tile(sides=4, x_mm=190.0, y_mm=20.0)))) is None
+    wide = following(laid(edge_lit()), laid(edge_lit(width_mm=200.0)))
+    assert wide is not None
+    assert (wide.m11(), wide.m22()) == pytest.approx((200.0 / 160.0, 1.0))
+    one, other = (bars(bars=(Bar(length_mm=length), Bar(length_mm=200.0))) for length in (150.0, 250.0))
+    assert following(laid(one), laid(other)) is None
+
+
+@pytest.mark.usefixtures("qapp")
+def test_a_face_by_itself_fits_and_is_cut_out() -> None:
+    detail = Detail(fineness=0.5, most_pixels=4_000, target_points=3)
+    hexagon = evaluate(family(tiles(Tile(sides=6, x_mm=0.0, y_mm=0.0))), CATALOGUE, detail)
+    image = face_alone(hexagon, QSize(400, 150))
+    assert image.height() == 150
+    assert image.width() == pytest.approx(150 * 2 / math.sqrt(3), abs=5)
+    assert image.pixelColor(2, 2).alpha() == 0
+    assert image.pixelColor(image.width() // 2, 75).alpha() == 255
+    board = face_alone(evaluate(family(strip_display()), CATALOGUE, detail), QSize(300, 300))
+    assert board.width() == 300
+    assert board.pixelColor(1, 1).alpha() == 255
 
 
 # -- versions --------------------------------------------------------------------------------------------------------------

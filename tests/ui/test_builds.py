@@ -7,7 +7,7 @@ import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QColor, QImage, QMouseEvent
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QMenu, QMessageBox, QPushButton
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QMenu, QMessageBox, QPushButton
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design.tile_wall import Tile
@@ -365,3 +365,33 @@ def test_pixels_of_a_strip_make_every_family_that_takes_strip(open_window: Open,
     at_rest(window, qtbot)
     window.go_to("feed")
     assert "5 V" in window.places.feed._table.text()
+
+
+def test_light_that_lags_behind_a_drag_is_told_and_goes_with_the_drawing(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(tiles(Tile(sides=4, x_mm=0.0, y_mm=0.0), Tile(sides=4, x_mm=90.0, y_mm=0.0))))
+    at_rest(window, qtbot)
+    view = window.drawing.build
+    status = window.statusBar()
+    assert status is not None
+    assert "exact" in {label.text() for label in status.findChildren(QLabel)}
+    sheet, scene = view.sheet(), view.scene
+    assert sheet is not None
+    assert scene is not None
+    handle = next(one for one in scene.layout.sketch.handles if one.field == "build.side_mm")
+    start = QPointF(sheet.cut.x(handle.start_mm[0]), sheet.cut.y(handle.start_mm[1] / 2 + handle.end_mm[1] / 2))
+    left, none = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    for kind, point in ((QEvent.Type.MouseButtonPress, start), (QEvent.Type.MouseMove, start - QPointF(16.0, 0.0))):
+        QApplication.sendEvent(view, QMouseEvent(kind, point, view.mapToGlobal(point), left, left, none))
+    assert window.bench.result is not None
+    assert window.bench.result.evaluation.design != window.bench.design
+    assert "exact" not in {label.text() for label in status.findChildren(QLabel)}
+    after = view.sheet()
+    assert after is not None
+    assert view.scene is not None
+    assert window.bench.design.build.side_mm < 85.0
+    image = view.grab().toImage()
+    right_mm = 90.0 + 45.0 - 4.0  # where the second tile was lit, and is no longer
+    beside = image.pixelColor(int(after.plan.x(right_mm)), int(after.plan.y(0.0)) + 9)
+    last = view.scene.layout.stands[1]
+    on_it = image.pixelColor(int(after.plan.x(last.x_mm + 10.0)), int(after.plan.y(0.0)) + 9)
+    assert on_it.lightness() > beside.lightness() + 60

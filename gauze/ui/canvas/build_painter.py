@@ -8,7 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPixmap
 
 from gauze.core.design import Design
-from gauze.core.evaluate import CavityEvaluation, Evaluation
+from gauze.core.evaluate import CavityEvaluation, Evaluation, GroupEvaluation
+from gauze.core.evaluate.display import DisplayEvaluation
 from gauze.core.evaluate.profile import Profile, profile_along_u
 from gauze.core.layout import BuiltLayout, Stand
 from gauze.core.layout.sketch import Handle, Sketch, Thing, Where
@@ -17,7 +18,7 @@ from gauze.core.units.length import format_distance
 from gauze.ui.canvas.build_geometry import Range, Sheet, Window
 from gauze.ui.canvas.dimensions import TIER, Dimension
 from gauze.ui.canvas.kept import antialiased, blank, ratio_of
-from gauze.ui.canvas.lit_faces import LitFaces
+from gauze.ui.canvas.lit_faces import LitFaces, following
 from gauze.ui.canvas.paint_build import paint_cut, paint_grips, paint_hold, paint_plan
 from gauze.ui.canvas.paint_build_profile import paint_cut_line, paint_profile
 from gauze.ui.canvas.paint_dimensions import paint_dimensions, paint_scale
@@ -133,7 +134,10 @@ class BuildPainter:
         if state.from_back and sheet.seam:
             _title(painter, window, theme, tr("seen from the back, mirrored, as it is wired"), 1)
             return
-        self._faces.paint(painter, area, window, evaluation, state, lit)
+        follow = None
+        if sheet.seam and isinstance(evaluation, CavityEvaluation | GroupEvaluation | DisplayEvaluation):
+            follow = following(evaluation.built, scene.layout)
+        self._faces.paint(painter, area, window, evaluation, state, lit, follow)
         if scene.other is not None:
             beside = QRectF(-1e5, 0.0, 1e5 + seam_x, 1e5)
             self._faces.paint(painter, area, window, scene.other, state, beside)
@@ -233,7 +237,7 @@ def _tiers_above(sketch: Sketch, where: Where) -> int:
 def _title(painter: QPainter, window: Window, theme: Theme, words: str, tiers: int = 0) -> None:
     """Write what a drawing shows, above its dimensions."""
     painter.setPen(theme.colour("ink_dim"))
-    painter.drawText(QPointF(window.rect.x, window.rect.y - 8 - tiers * (TIER + 2)), words)
+    painter.drawText(QPointF(window.rect.x, window.rect.y - 8 - tiers * (TIER + 7)), words)
 
 
 def _size(reach_mm: Range, unit: LengthUnit) -> str:

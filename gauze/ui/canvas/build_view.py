@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 
 from gauze.core.evaluate import AT_REST
-from gauze.core.layout.sketch import Handle, Thing
+from gauze.core.layout.sketch import Handle, Sketch, Thing
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import MM_PER_INCH
 from gauze.ui.canvas.build_dimensions import Held, build_dimensions, dragged_value, handle_at, thing_at
@@ -160,7 +160,7 @@ class BuildView(TypedView):
                 self._theme,
                 self._unit,
             )
-            lively = self._held.what if self._held is not None else self._under
+            lively = self._under if self._held is None else _as_it_stands(self._held.what, self._scene.layout.sketch)
             lively = stop if isinstance(stop, Handle | Thing) else lively
             self._painter.paint_inputs(
                 painter,
@@ -408,3 +408,10 @@ class BuildView(TypedView):
         luminance = evaluation.luminance_at(*found)
         text = tr("face at {u}, {v}: {luminance} cd/m²").format(u=u, v=v, luminance=format_number(luminance))
         return text if evaluation.detail == AT_REST else text + tr(" (coarse)")
+
+
+def _as_it_stands(what: Handle | Thing, sketch: Sketch) -> Handle | Thing:
+    """What was taken hold of, where the hand has brought it."""
+    if isinstance(what, Handle):
+        return next((one for one in sketch.handles if (one.field, one.name) == (what.field, what.name)), what)
+    return next((one for one in sketch.things if (one.kind, one.index) == (what.kind, what.index)), what)

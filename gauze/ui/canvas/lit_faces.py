@@ -1,15 +1,21 @@
 """Paints lit faces: their pictures, cut out along their outlines."""
 
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPixmap
+import math
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPixmap, QTransform
 
 from gauze.core.evaluate import CavityEvaluation, Evaluation, GroupEvaluation
 from gauze.core.formats.picture import carried_on, face_picture
+from gauze.core.layout import BuiltLayout
 from gauze.ui.canvas.build_geometry import Window
+from gauze.ui.canvas.geometry import Rect
 from gauze.ui.canvas.kept import antialiased, blank, make_room, ratio_of
 from gauze.ui.canvas.paint_build import face_path, faces_path, to_pixels
-from gauze.ui.canvas.paint_plan import to_qimage
+from gauze.ui.canvas.paint_plan import to_qimage, to_qrect
 from gauze.ui.view_state import ViewState
+
+_MOVED_SHARE = 0.01  # of the plan, by which a cavity may lie beside where the whole would be stretched to
 
 
 class LitFaces:
@@ -28,8 +34,9 @@ class LitFaces:
         evaluation: Evaluation,
         state: ViewState,
         part: QRectF | None,
+        follow: QTransform | None = None,
     ) -> None:
-        """Paint a lit face, or the part of it that lies in a rectangle."""
+        """Paint a lit face, or the part of it that lies in a rectangle; ``follow`` brings it to where it is dragged, in mm."""
         ratio = ratio_of(painter)
         key = (id(evaluation), _look(state), window, area.width(), area.height(), ratio)
         if key not in self._drawn:
@@ -42,6 +49,11 @@ class LitFaces:
         painter.save()
         if part is not None:
             painter.setClipRect(part)
+        if follow is not None:
+            pixels = to_pixels(window)
+            back, _ = pixels.inverted()
+            painter.setTransform(back * follow * pixels, True)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
         painter.drawPixmap(0, 0, self._drawn[key][1])
         painter.restore()
 
@@ -83,6 +95,39 @@ class LitFaces:
             outlined = isinstance(evaluation, CavityEvaluation | GroupEvaluation)
             self._images[key] = (evaluation, to_qimage(carried_on(picture) if outlined else picture))
         return self._images[key][1]
+
+
+def face_alone(evaluation: Evaluation, most: QSize) -> QImage:
+    """The lit face by itself on nothing, as large as fits into so many pixels."""
+    steps = [float(axis[1] - axis[0]) for axis in (evaluation.x_mm, evaluation.y_mm)]
+    left, low = float(evaluation.x_mm[0]) - steps[0] / 2, float(evaluation.y_mm[0]) - steps[1] / 2
+    wide, high = len(evaluation.x_mm) * steps[0], len(evaluation.y_mm) * steps[1]
+    scale = min(most.width() / wide, most.height() / high)
+    rect = Rect(0.0, 0.0, max(scale * wide, 1.0), max(scale * high, 1.0))
+    image = QImage(math.ceil(rect.width), math.ceil(rect.height), QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+    LitFaces().paint(painter, to_qrect(rect), Window(rect, scale, left, low), evaluation, ViewState(), None)
+    painter.end()
+    return image
+
+
+def following(lit: BuiltLayout, now: BuiltLayout) -> QTransform | None:
+    """How faces over the plan are stretched that were lit before a drag changed it; None where the drag did no such thing.
+
+    A drag that only makes the whole larger or smaller keeps its light, in proportion, until it is computed anew. One that
+    moves cavities apart or about does not: their light stays where it was.
+    """
+    (x0, y0, wide, high), (x1, y1, new_wide, new_high) = lit.sketch.plan_mm, now.sketch.plan_mm
+    if lit.sketch.plan_mm == now.sketch.plan_mm or min(wide, high) <= 0 or len(lit.stands) != len(now.stands):
+        return None
+    across, up = new_wide / wide, new_high / high
+    for before, after in zip(lit.stands, now.stands, strict=True):
+        x, y = x1 + across * (before.x_mm - x0), y1 + up * (before.y_mm - y0)
+        if abs(x - after.x_mm) > _MOVED_SHARE * new_wide or abs(y - after.y_mm) > _MOVED_SHARE * new_high:
+            return None
+    return QTransform(across, 0.0, 0.0, up, x1 - across * x0, y1 - up * y0)
 
 
 def _look(state: ViewState) -> tuple[float, float, bool]:

@@ -250,6 +250,7 @@ class MainWindow(QMainWindow):
         self.findings.forget_fixes()
         self.findings.show_progress(None)
         self.top_bar.show_name(bench.design.name, bench.unit.value)
+        self._show_detail()
         self._refresh_titles()
 
     def _fit_actions(self) -> None:
@@ -278,15 +279,21 @@ class MainWindow(QMainWindow):
         self.findings.show_findings(result.findings)
         self.places.feed.show_supplies(result.evaluation.supplies)
         self.places.aim.target_map.show_map(result.evaluation.target)
-        exact = result.evaluation.detail == AT_REST
-        self._detail.setText(tr("exact") if exact else tr("following …"))
-        if exact and result.evaluation.design == self.bench.design:
+        if self._show_detail():
             codes = tuple(finding.code for finding in result.findings if finding.fixable)
             if codes:
                 self.bench.search_fixes(codes)
             self.tray_keeper.follow()
             self.chart_keeper.follow()
             self.versions_keeper.follow()
+
+    def _show_detail(self) -> bool:
+        """Tell whether what is shown is the exact light of the design as it is, and return that."""
+        result = self.bench.result
+        shown = None if result is None else result.evaluation
+        exact = shown is not None and shown.detail == AT_REST and shown.design == self.bench.design
+        self._detail.setText(tr("exact") if exact else tr("following …"))
+        return exact
 
     def _apply_look(self) -> None:
         application = QApplication.instance()

@@ -6,11 +6,10 @@ from PyQt6.QtWidgets import QWidget
 
 from gauze.core.evaluate import Evaluation
 from gauze.core.formats.design_file import decode_design
-from gauze.core.formats.picture import face_picture
 from gauze.demo import DEMOS, demo
-from gauze.ui.canvas.paint_plan import to_qimage
+from gauze.ui.canvas.lit_faces import face_alone
 from gauze.ui.main_window.files import Files
-from gauze.ui.panels.start import StartPlace
+from gauze.ui.panels.start import PICTURE, StartPlace
 from gauze.ui.workbench import Workbench
 
 
@@ -59,6 +58,6 @@ class StartKeeper(QObject):
         self._bench.cancel_demos()
 
     def _lit(self, key: str, evaluation: Evaluation) -> None:
-        self._pictures[key] = to_qimage(face_picture(evaluation))
+        self._pictures[key] = face_alone(evaluation, 2 * PICTURE)  # sharp on a fine screen too
         if self.place is not None:
             self.place.show_picture(demo(key), self._pictures[key])

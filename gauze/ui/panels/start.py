@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 from gauze.demo import DEMOS, Demo
 from gauze.ui.text import tr
 
-_CARD, _PICTURE = QSize(222, 172), QSize(206, 92)
+_CARD, PICTURE = QSize(222, 172), QSize(206, 92)
 _COLUMNS = 4
 
 
@@ -40,7 +40,7 @@ class StartCard(QToolButton):
         column.setSpacing(3)
         self._picture = QLabel(tr("being lit …"))
         self._picture.setObjectName("dim")
-        self._picture.setFixedSize(_PICTURE)
+        self._picture.setFixedSize(PICTURE)
         self._picture.setAlignment(Qt.AlignmentFlag.AlignCenter)
         name = QLabel(tr(demo.family))
         name.setObjectName("heading")
@@ -56,7 +56,7 @@ class StartCard(QToolButton):
     def show_picture(self, image: QImage) -> None:
         """Show the lit face, as large as it fits."""
         ratio = self.devicePixelRatioF()
-        size = QSize(int(_PICTURE.width() * ratio), int(_PICTURE.height() * ratio))
+        size = QSize(int(PICTURE.width() * ratio), int(PICTURE.height() * ratio))
         scaled = image.scaled(size, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
         pixmap = QPixmap.fromImage(scaled)
         pixmap.setDevicePixelRatio(ratio)
