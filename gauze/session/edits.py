@@ -13,6 +13,7 @@ from gauze.core.design import Design, RowPlan, StripChoice
 from gauze.core.design.build import FamilyBuild, ModuleChoice
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.design import OWN_PREFIX
+from gauze.core.design.fields import with_field
 from gauze.core.design.limits import check_limits
 from gauze.core.design.strip_panel import FreeBand
 from gauze.core.errors import DesignError
@@ -31,12 +32,8 @@ def with_build(design: Design, **changes: Any) -> Design:
 
 def with_cavity(design: Design, name: str, value: object) -> Design:
     """Choose one size of the cavity; a count must be whole."""
-    cavity = design.loose.cavity
-    if isinstance(getattr(cavity, name), int) and isinstance(value, float):
-        if not value.is_integer():
-            raise DesignError(f"build.cavity.{name}", f"{value:g} will not do: give a whole number.")
-        value = int(value)
-    return with_build(design, cavity=msgspec.structs.replace(cavity, **{name: value}))
+    changed: Design = with_field(design, f"build.cavity.{name}", value)
+    return changed
 
 
 def with_shape(design: Design, kind: Kind) -> Design:

@@ -31,7 +31,7 @@ from gauze.session.build_edits import (
     with_picture,
 )
 from gauze.session.document import Document
-from gauze.session.edits import with_module, with_module_level
+from gauze.session.edits import with_cavity, with_module, with_module_level
 from gauze.session.versions import design_of, forget, keep_version, take_up
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
 from tests.families import FAMILIES, bars, builds, display, family, head, strip_display, tiles, tube
@@ -331,3 +331,24 @@ def test_rows_of_a_tile_do_not_lie_on_each_other() -> None:
     with pytest.raises(DesignError, match="lie on each other") as caught:
         lay_out(with_choice_at(wall, "build.row_spacing_mm", 0.001), CATALOGUE)
     assert caught.value.field == "build.row_spacing_mm"
+
+
+@pytest.mark.parametrize("section", ["rectangle", "v", "u", "half_round"])
+def test_a_channel_takes_any_section_and_keeps_it_while_it_is_sized(section: str) -> None:
+    shape, place = CAVITIES["channel"]
+    channel = with_cavity(loose_design(shape, emitter(*place)), "section", section)
+    for name, factor in (("width_mm", 1.1), ("depth_mm", 1.2), ("width_mm", 0.95)):
+        value = getattr(channel.loose.cavity, name) * factor
+        channel = with_choice_at(channel, f"build.cavity.{name}", value)
+        lay_out(channel, CATALOGUE)
+        assert getattr(channel.loose.cavity, name) == value
+    assert channel.loose.cavity.section == section
+
+
+def test_a_half_round_profile_is_sized_by_either_side() -> None:
+    round_bar = family(bars(section="half_round", width_mm=20.0, depth_mm=10.0))
+    wider = with_choice_at(round_bar, "build.width_mm", 26.0)
+    assert (wider.build.width_mm, wider.build.depth_mm) == (26.0, 13.0)
+    deeper = with_choice_at(round_bar, "build.depth_mm", 15.0)
+    assert (deeper.build.width_mm, deeper.build.depth_mm) == (30.0, 15.0)
+    lay_out(deeper, CATALOGUE)

@@ -1,13 +1,14 @@
 """Choices of a cavity: the shape that holds loose emitters, with its sizes. Inner sizes, in mm."""
 
 import math
-from typing import Annotated, Literal
+from typing import Annotated
 
 import msgspec
 import numpy as np
 
 from gauze.core.design.limits import check_limits
 from gauze.core.errors import DesignError, length
+from gauze.core.materials.profile import Section
 
 Size = Annotated[float, msgspec.Meta(gt=0, le=5000)]
 Depth = Annotated[float, msgspec.Meta(gt=0, le=5000)]
@@ -56,12 +57,33 @@ class ChannelShape(Shape, frozen=True, kw_only=True, tag="channel"):
     ``lens_rise_mm`` is how far a curved lens stands over a flat one. A U has a round bottom, a half round nothing else.
     """
 
-    section: Literal["rectangle", "v", "u", "half_round"]
+    section: Section
     length_mm: Size
     width_mm: Size
     depth_mm: Depth
     bed_mm: Share = 0.0
     lens_rise_mm: Share = 0.0
+
+    def with_section(self, section: Section) -> "ChannelShape":
+        """Return the channel in another section, with what that asks for: a bed of a V, the depth of what is round."""
+        bed_mm, depth_mm = 0.0, self.depth_mm
+        if section == "v":
+            bed_mm = self.bed_mm if 0 < self.bed_mm <= self.width_mm else self.width_mm / 2.0
+        elif section == "half_round":
+            depth_mm = self.width_mm / 2.0
+        elif section == "u" and depth_mm <= self.width_mm / 2.0:
+            depth_mm = self.width_mm
+        return msgspec.structs.replace(self, section=section, depth_mm=depth_mm, bed_mm=bed_mm)
+
+    def with_width_mm(self, width_mm: float) -> "ChannelShape":
+        """Return the channel of another width; a half round stays half as deep."""
+        depth_mm = width_mm / 2.0 if self.section == "half_round" else self.depth_mm
+        return msgspec.structs.replace(self, width_mm=width_mm, depth_mm=depth_mm)
+
+    def with_depth_mm(self, depth_mm: float) -> "ChannelShape":
+        """Return the channel of another depth; a half round stays twice as wide."""
+        width_mm = 2.0 * depth_mm if self.section == "half_round" else self.width_mm
+        return msgspec.structs.replace(self, width_mm=width_mm, depth_mm=depth_mm)
 
 
 class TubeShape(Shape, frozen=True, kw_only=True, tag="tube"):

@@ -66,6 +66,16 @@ class ChannelBar(FamilyBuild, frozen=True, kw_only=True, tag="channel_bar"):
             lens_rise_mm=self.lens_rise_mm,
         )
 
+    def with_width_mm(self, width_mm: float) -> "ChannelBar":
+        """Return the profile of another width; a half round stays half as deep."""
+        depth_mm = width_mm / 2.0 if self.section == "half_round" else self.depth_mm
+        return msgspec.structs.replace(self, width_mm=width_mm, depth_mm=depth_mm)
+
+    def with_depth_mm(self, depth_mm: float) -> "ChannelBar":
+        """Return the profile of another depth; a half round stays twice as wide."""
+        width_mm = 2.0 * depth_mm if self.section == "half_round" else self.width_mm
+        return msgspec.structs.replace(self, width_mm=width_mm, depth_mm=depth_mm)
+
     @property
     def outer_width_mm(self) -> float:
         """Width of the profile over all."""
