@@ -48,6 +48,12 @@ class BuildPainter:
         self._plan: tuple[object, BuiltLayout, QPixmap] | None = None
         self._drawn: tuple[BuiltLayout, object, QPixmap] | None = None
 
+    def prepare(self, scene: BuildScene, state: ViewState) -> None:
+        """Make the pictures of a scene's light before it is painted."""
+        for evaluation in (scene.evaluation, scene.other):
+            if evaluation is not None:
+                self._faces.prepare(evaluation, state)
+
     def paint(
         self,
         painter: QPainter,

@@ -56,6 +56,7 @@ class BuildView(TypedView):
             self._zoom, self._pan, self._stop = 1.0, (0.0, 0.0), None
         self._scene, self._wrong = scene, None
         self.setAccessibleDescription(self._words(scene))
+        self._painter.prepare(scene, self._state)
         self._arrange()
 
     def set_look(self, theme: Theme, unit: LengthUnit) -> None:

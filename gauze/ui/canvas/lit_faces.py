@@ -57,6 +57,10 @@ class LitFaces:
         painter.drawPixmap(0, 0, self._drawn[key][1])
         painter.restore()
 
+    def prepare(self, evaluation: Evaluation, state: ViewState) -> None:
+        """Make a picture as soon as its light is there, so that the next painting has the less to do."""
+        self._image(evaluation, state)
+
     def outline(self, evaluation: Evaluation, window: Window) -> QPainterPath:
         """Outline of the faces that were lit: unrolled, or of several where each stands; nothing where they fill the map."""
         if id(evaluation) not in self._outlines:
