@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import msgspec
@@ -154,7 +155,7 @@ def _tile_edits(build: TileWall, thing: Thing) -> list[tuple[str, Change]]:
         place = next(iter(free_places_beside(build, index, sides)), None)
         if place is not None:
             tiles = (*build.tiles, place)
-            found.append((f"Add {name} beside", lambda one, tiles=tiles: with_tiles(one, tiles)))  # type: ignore[misc]
+            found.append((f"Add {name} beside", partial(with_tiles, tiles=tiles)))
     if len(build.tiles) > 1:
         found.append(("Remove tile", lambda one: with_tiles(one, _without(build.tiles, index))))
         found.append(("Begin the chain here", lambda one: with_build(one, first=index, chain=())))
@@ -171,7 +172,7 @@ def _chain_edits(build: TileWall, index: int) -> list[tuple[str, Change]]:
         if 0 < at + step < len(order) and at > 0:
             changed = list(order)
             changed[at], changed[at + step] = changed[at + step], changed[at]
-            found.append((words, lambda one, changed=tuple(changed): with_build(one, chain=changed)))  # type: ignore[misc]
+            found.append((words, partial(with_build, chain=tuple(changed))))
     if build.chain:
         found.append(("Propose the chain anew", lambda one: with_build(one, chain=())))
     return found

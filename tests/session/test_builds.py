@@ -280,19 +280,26 @@ def test_tiles_of_another_side_still_share_their_edges(side_mm: float, back_mm: 
         assert isinstance(layout, BuiltLayout)
         name = {3: "Add triangle beside", 4: "Add square beside"}[sides]
         wall = dict(thing_edits(wall, layout.sketch.things[0]))[name](wall)
-    links = lay_out(wall, CATALOGUE).chain.links  # type: ignore[union-attr]
+    before = lay_out(wall, CATALOGUE)
+    assert isinstance(before, TileLayout)
     larger = with_choice_at(with_choice_at(wall, "build.side_mm", side_mm), "build.side_mm", back_mm)
     laid = lay_out(larger, CATALOGUE)
     assert isinstance(laid, TileLayout)
-    assert [(link.start, link.end) for link in laid.chain.links] == [(link.start, link.end) for link in links]
+    assert [(link.start, link.end) for link in laid.chain.links] == [
+        (link.start, link.end) for link in before.chain.links
+    ]
     assert (larger.build.tiles[0].x_mm, larger.build.tiles[0].y_mm) == (0.0, 0.0)
     away = np.hypot(larger.build.tiles[1].x_mm, larger.build.tiles[1].y_mm)
     assert away == pytest.approx(2.0 * apothem_mm(6, back_mm), abs=0.01)
 
 
 def test_the_hand_holds_the_wall_of_a_tile() -> None:
-    for sides in (3, 4, 6):
-        wall = family(tiles(Tile(sides=sides, x_mm=0.0, y_mm=0.0)))  # type: ignore[arg-type]
+    for tile in (
+        Tile(sides=3, x_mm=0.0, y_mm=0.0),
+        Tile(sides=4, x_mm=0.0, y_mm=0.0),
+        Tile(sides=6, x_mm=0.0, y_mm=0.0),
+    ):
+        wall = family(tiles(tile))
         before = lay_out(wall, CATALOGUE)
         assert isinstance(before, TileLayout)
         (handle,) = [one for one in before.sketch.handles if one.field == "build.side_mm"]

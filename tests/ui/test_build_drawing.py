@@ -114,7 +114,8 @@ def test_what_attracts_has_room_for_its_last_segment(kind: str) -> None:
     layout = lay_out(known, CATALOGUE)
     assert isinstance(layout, BuiltLayout)
     (handle,) = [one for one in layout.sketch.handles if one.snap is not None]
-    offset, step = handle.snap  # type: ignore[misc]
+    assert handle.snap is not None
+    offset, step = handle.snap
     wanted = offset + 9 * step
     away = ((wanted - handle.value) / handle.gain + 0.4) * np.array(handle.direction)
     value = dragged_value(handle, (0.0, 0.0), (float(away[0]), float(away[1])), 2.0)

@@ -12,7 +12,7 @@ from gauze.ui.theme import apply_theme, theme_named
 def test_a_choice_has_an_arrow_that_is_seen_and_tells_all_its_words(qtbot: QtBot, name: str) -> None:
     application = QApplication.instance()
     assert isinstance(application, QApplication)
-    apply_theme(application, theme_named(name))  # type: ignore[arg-type]
+    apply_theme(application, theme_named(name))
     box = ChoiceBox()
     qtbot.addWidget(box)
     box.addItem("one that is far too long for the room that it has")

@@ -1,7 +1,7 @@
 """Choices of a cavity: the shape that holds loose emitters, with its sizes. Inner sizes, in mm."""
 
 import math
-from typing import Annotated
+from typing import Annotated, Any, Self
 
 import msgspec
 import numpy as np
@@ -51,7 +51,29 @@ class FrustumShape(Shape, frozen=True, kw_only=True, tag="frustum"):
     depth_mm: Depth
 
 
-class ChannelShape(Shape, frozen=True, kw_only=True, tag="channel"):
+class SizedSection:
+    """What sizes a channel's section, so that a half round stays half as deep as wide; mixed into a struct of these."""
+
+    __slots__ = ()
+    section: Section
+    width_mm: float
+    depth_mm: float
+
+    def with_width_mm(self, width_mm: float) -> Self:
+        """Return the channel of another width."""
+        return self._sized(width_mm, width_mm / 2.0 if self.section == "half_round" else self.depth_mm)
+
+    def with_depth_mm(self, depth_mm: float) -> Self:
+        """Return the channel of another depth."""
+        return self._sized(2.0 * depth_mm if self.section == "half_round" else self.width_mm, depth_mm)
+
+    def _sized(self, width_mm: float, depth_mm: float) -> Self:
+        struct: Any = self
+        sized: Self = msgspec.structs.replace(struct, width_mm=width_mm, depth_mm=depth_mm)
+        return sized
+
+
+class ChannelShape(SizedSection, Shape, frozen=True, kw_only=True, tag="channel"):
     """Profile along x, open side up, closed by a lens: ``width_mm`` is at the lens, ``bed_mm`` at the back of a V.
 
     ``lens_rise_mm`` is how far a curved lens stands over a flat one. A U has a round bottom, a half round nothing else.
@@ -74,16 +96,6 @@ class ChannelShape(Shape, frozen=True, kw_only=True, tag="channel"):
         elif section == "u" and depth_mm <= self.width_mm / 2.0:
             depth_mm = self.width_mm
         return msgspec.structs.replace(self, section=section, depth_mm=depth_mm, bed_mm=bed_mm)
-
-    def with_width_mm(self, width_mm: float) -> "ChannelShape":
-        """Return the channel of another width; a half round stays half as deep."""
-        depth_mm = width_mm / 2.0 if self.section == "half_round" else self.depth_mm
-        return msgspec.structs.replace(self, width_mm=width_mm, depth_mm=depth_mm)
-
-    def with_depth_mm(self, depth_mm: float) -> "ChannelShape":
-        """Return the channel of another depth; a half round stays twice as wide."""
-        width_mm = 2.0 * depth_mm if self.section == "half_round" else self.width_mm
-        return msgspec.structs.replace(self, width_mm=width_mm, depth_mm=depth_mm)
 
 
 class TubeShape(Shape, frozen=True, kw_only=True, tag="tube"):

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 import msgspec
 
 from gauze.core.design.build import Coordinate, Depth, FamilyBuild, Share, Size, check_common, check_sheet_wanted
-from gauze.core.design.cavity import ChannelShape, check_cavity
+from gauze.core.design.cavity import ChannelShape, SizedSection, check_cavity
 from gauze.core.design.limits import check_limits
 from gauze.core.errors import DesignError, length
 from gauze.core.materials import Catalogue, Strip
@@ -34,7 +34,7 @@ class Frame(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
     edge: Literal["outer", "inner"] = "outer"
 
 
-class ChannelBar(FamilyBuild, frozen=True, kw_only=True, tag="channel_bar"):
+class ChannelBar(SizedSection, FamilyBuild, frozen=True, kw_only=True, tag="channel_bar"):
     """A channel, inner sizes in mm; ``depth_mm`` is from the bed to the lens.
 
     ``bars`` lie end to end; with a ``frame`` or a path of ``corners_mm`` (open, or ``closed``) there are none. ``side_by_side``
@@ -65,16 +65,6 @@ class ChannelBar(FamilyBuild, frozen=True, kw_only=True, tag="channel_bar"):
             bed_mm=self.bed_mm if self.section == "v" else 0.0,
             lens_rise_mm=self.lens_rise_mm,
         )
-
-    def with_width_mm(self, width_mm: float) -> "ChannelBar":
-        """Return the profile of another width; a half round stays half as deep."""
-        depth_mm = width_mm / 2.0 if self.section == "half_round" else self.depth_mm
-        return msgspec.structs.replace(self, width_mm=width_mm, depth_mm=depth_mm)
-
-    def with_depth_mm(self, depth_mm: float) -> "ChannelBar":
-        """Return the profile of another depth; a half round stays twice as wide."""
-        width_mm = 2.0 * depth_mm if self.section == "half_round" else self.width_mm
-        return msgspec.structs.replace(self, width_mm=width_mm, depth_mm=depth_mm)
 
     @property
     def outer_width_mm(self) -> float:
