@@ -84,7 +84,7 @@ class AimPanel(PlacePanel):
         )
         self.target_map = TargetMapView(theme_named(bench.settings.theme))
         self._white = QuantityField(tr("Wanted white"), _read_white)
-        self._white.setPlaceholderText(tr("any; or such as 4000 K"))
+        self._white.setPlaceholderText(tr("any, or 4000 K"))
         self._white.wrong.connect(self.form.say)
         self._white.taken.connect(
             lambda value: bench.edit(
@@ -179,7 +179,7 @@ class LayPanel(PlacePanel):
             )
         )
         self._piece = QuantityField(tr("Length of pieces that are not cut"), self._read_piece)
-        self._piece.setPlaceholderText(tr("cut at the marks; or such as 500 mm"))
+        self._piece.setPlaceholderText(tr("cut at the marks"))
         self._piece.taken.connect(
             lambda value: bench.edit(
                 "Uncut pieces", lambda design, _: edits.with_whole_pieces(design, value or None), field="build.rows"
@@ -190,7 +190,7 @@ class LayPanel(PlacePanel):
             for name in (tr("Free band begins at"), tr("Free band is wide"))
         )
         for index, field in enumerate(self._free):
-            field.setPlaceholderText((tr("from the wall"), tr("none"))[index])
+            field.setPlaceholderText((tr("at"), tr("none"))[index])
             field.taken.connect(lambda value, index=index: self._keep_free(index, value))
         for field in (self._piece, *self._free):
             field.wrong.connect(self.form.say)
@@ -259,7 +259,7 @@ class FeedPanel(PlacePanel):
         self._table.setWordWrap(True)
         self.form.add_wide(self._table)
         self._reading = QuantityField(tr("Measured current of one row"), lambda text: parse_number(text, "A"))
-        self._reading.setPlaceholderText(tr("read at the bench, such as 0,6 A"))
+        self._reading.setPlaceholderText(tr("as read, in A"))
         self._reading.wrong.connect(self.form.say)
         self._reading.taken.connect(
             lambda value: bench.edit("Measured current", lambda design, _: edits.with_reading(design, value))
