@@ -5,7 +5,7 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QSize, Qt, pyqtBoundSignal, pyqtSignal
-from PyQt6.QtGui import QImage, QPixmap
+from PyQt6.QtGui import QColor, QImage, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QDialog,
     QGridLayout,
@@ -23,6 +23,7 @@ from gauze.ui.text import tr
 
 _CARD, PICTURE = QSize(222, 172), QSize(206, 92)
 _COLUMNS = 4
+_NIGHT = QColor("#141517")
 
 
 class StartCard(QToolButton):
@@ -58,7 +59,11 @@ class StartCard(QToolButton):
         ratio = self.devicePixelRatioF()
         size = QSize(int(PICTURE.width() * ratio), int(PICTURE.height() * ratio))
         scaled = image.scaled(size, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-        pixmap = QPixmap.fromImage(scaled)
+        pixmap = QPixmap(size)
+        pixmap.fill(_NIGHT)  # light is judged in the dark, whatever the theme
+        painter = QPainter(pixmap)
+        painter.drawImage((size.width() - scaled.width()) // 2, (size.height() - scaled.height()) // 2, scaled)
+        painter.end()
         pixmap.setDevicePixelRatio(ratio)
         self._picture.setPixmap(pixmap)
 
