@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from gauze.core.design import Design
+from gauze.core.errors import ChangedOnDiskError, StorageError
 from gauze.core.evaluate import lay_out
 from gauze.core.formats.design_file import MOST_BYTES, decode_design, encode_design
 from gauze.core.layout import AnyLayout
 from gauze.core.materials import Catalogue
-from gauze.session.storage import read_file, write_file
+from gauze.session.storage import FileStamp, read_file, same_file, stamp_of, write_file
 
 _MOST_EDITS = 1000
 
@@ -27,17 +28,22 @@ class Edit:
 class Document:
     """A design that can be edited; every design in it stands (it lays out).
 
-    ``on_change`` is called after every change of the design, the path or the saved state.
+    ``on_change`` is called after every change of the design, the path or the saved state. ``stamp`` is what its file held
+    when it was last read or written here; None where there is no file, or it is not known.
     """
 
-    def __init__(self, design: Design, catalogue: Catalogue, path: Path | None = None) -> None:
+    def __init__(
+        self, design: Design, catalogue: Catalogue, path: Path | None = None, stamp: FileStamp | None = None
+    ) -> None:
         self._catalogue = catalogue
         self._layout = lay_out(design, catalogue)
         self._design = design
         self._saved: Design | None = design
         self.path = path
+        self.stamp = stamp
         self._done: list[Edit] = []
         self._undone: list[Edit] = []
+        self._seen: tuple[int, int, int] | None = None
         self.on_change: Callable[[], None] = lambda: None
 
     @classmethod
@@ -49,7 +55,8 @@ class Document:
         StorageError, FormatError, DesignError
             When it cannot be read, is no design, or cannot stand.
         """
-        return cls(decode_design(read_file(path, MOST_BYTES), catalogue), catalogue, path)
+        data = read_file(path, MOST_BYTES)
+        return cls(decode_design(data, catalogue), catalogue, path, stamp_of(data))
 
     @property
     def design(self) -> Design:
@@ -111,12 +118,48 @@ class Document:
             self._done.append(Edit(edit.name, edit.before, edit.after))
             self._restore(edit.after)
 
-    def save(self, path: Path) -> None:
-        """Write the design atomically; raises :class:`StorageError` and stays modified when that fails."""
-        write_file(path, encode_design(self._design))
-        self.path = path
+    def save(self, path: Path, *, over_changes: bool = False) -> None:
+        """Write the design atomically.
+
+        Raises
+        ------
+        ChangedOnDiskError
+            When it is the document's own file and another program has written to it since, unless ``over_changes``.
+        StorageError
+            When it cannot be written. Either way the design stays modified and the file as it is.
+        """
+        own = self.path is not None and (path == self.path or same_file(path, self.path))
+        if own and not over_changes and self.changed_on_disk():
+            raise ChangedOnDiskError(f"“{path.name}” was changed by another program since it was opened here.")
+        data = encode_design(self._design)
+        write_file(path, data)
+        self.path, self.stamp = path, stamp_of(data)
         self._saved = self._design
         self.on_change()
+
+    def changed_on_disk(self) -> bool:
+        """Whether the file holds something else than when it was last read or written here; one that is gone does not."""
+        if self.path is None or not self.path.exists():
+            return False
+        try:
+            return stamp_of(read_file(self.path, MOST_BYTES)) != self.stamp
+        except StorageError:
+            return True
+
+    def changed_on_disk_anew(self) -> bool:
+        """Whether the file was changed by another program, as :meth:`changed_on_disk`; once for each change.
+
+        Cheap while its date and size stay, so that it can be asked whenever the window comes to the front.
+        """
+        try:
+            status = self.path.stat() if self.path is not None else None
+        except OSError:
+            status = None
+        mark = None if status is None else (status.st_ino, status.st_size, status.st_mtime_ns)
+        if mark is None or mark == self._seen:
+            return False
+        self._seen = mark
+        return self.changed_on_disk()
 
     def mark_unsaved(self) -> None:
         """Treat the design as differing from any file, as after a recovery."""

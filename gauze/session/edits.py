@@ -109,9 +109,7 @@ def own_sheet(
     words = "-".join("".join(letter if letter.isalnum() else " " for letter in name.lower()).split())[:40]
     if not words:
         raise DesignError("name", "Give the sheet a name.")
-    number, sheet_id = 2, OWN_PREFIX + words
-    while sheet_id in taken:
-        sheet_id, number = f"{OWN_PREFIX}{words}-{number}", number + 1
+    sheet_id = free_id(OWN_PREFIX + words, taken)
     sheet = OwnDiffuser(id=sheet_id, name=name.strip()[:80], like=like, lux_without=lux_without, lux_with=lux_with)
     check_limits(sheet, "own")
     try:
@@ -119,6 +117,14 @@ def own_sheet(
     except ValueError as error:
         raise DesignError("lux_with", str(error)[0].upper() + str(error)[1:]) from None
     return sheet
+
+
+def free_id(wanted: str, taken: Collection[str]) -> str:
+    """Return an id, with a number behind it where it is taken."""
+    number, free = 2, wanted
+    while free in taken:
+        free, number = f"{wanted}-{number}", number + 1
+    return free
 
 
 def with_name(design: Design, name: str) -> Design:

@@ -110,7 +110,7 @@ def with_emitters(
             back=build.back,
             walls=build.walls,
         )
-    return Design(name=design.name, purpose=design.purpose, build=chosen, own_diffusers=design.own_diffusers)
+    return msgspec.structs.replace(design, build=chosen)
 
 
 def _sheet_for(cavity: CavityShape | None, diffuser: str | tuple[str, ...] | None) -> str | tuple[str, ...] | None:

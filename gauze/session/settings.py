@@ -9,7 +9,7 @@ import platformdirs
 
 from gauze.core.errors import StorageError
 from gauze.core.units import LengthUnit
-from gauze.session.storage import read_file, write_file
+from gauze.session.storage import exclusive, path_of, path_text, read_file, write_file
 
 _MOST_RECENT = 8
 _MOST_BYTES = 200_000
@@ -27,9 +27,14 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
         """The unit in which lengths are shown."""
         return LengthUnit(self.length_unit)
 
+    @property
+    def recent_paths(self) -> tuple[Path, ...]:
+        """The files last opened or saved, newest first."""
+        return tuple(path_of(text) for text in self.recent_files)
+
     def with_recent(self, path: Path) -> "Settings":
         """Return the settings with a file at the head of the recent ones."""
-        head = str(path.absolute())
+        head = path_text(path)
         files = (head, *(file for file in self.recent_files if file != head))[:_MOST_RECENT]
         return msgspec.structs.replace(self, recent_files=files)
 
@@ -53,7 +58,16 @@ def load_settings(path: Path) -> Settings:
 
 
 def save_settings(settings: Settings, path: Path) -> None:
-    """Write the settings; raises :class:`StorageError` when the disk refuses."""
+    """Write the settings, with the files that another window has put among the recent ones meanwhile.
+
+    Raises
+    ------
+    StorageError
+        When the disk refuses.
+    """
     with contextlib.suppress(OSError):  # a folder that cannot be made is reported by the write below
         path.parent.mkdir(parents=True, exist_ok=True)
-    write_file(path, msgspec.json.format(msgspec.json.encode(settings), indent=2) + b"\n")
+    with exclusive(path):
+        others = (file for file in load_settings(path).recent_files if file not in settings.recent_files)
+        merged = msgspec.structs.replace(settings, recent_files=(*settings.recent_files, *others)[:_MOST_RECENT])
+        write_file(path, msgspec.json.format(msgspec.json.encode(merged), indent=2) + b"\n")

@@ -10,7 +10,8 @@ import platformdirs
 
 from gauze.core.errors import FormatError
 from gauze.core.materials import OwnDiffuser
-from gauze.session.storage import read_file, write_file
+from gauze.session.edits import free_id
+from gauze.session.storage import exclusive, read_file, write_file
 
 _MOST_BYTES = 2_000_000
 _FORMAT, _VERSION = "gauze-shelf", 1
@@ -52,14 +53,32 @@ def load_shelf(path: Path) -> tuple[OwnDiffuser, ...]:
         ) from None
 
 
-def save_shelf(sheets: Sequence[OwnDiffuser], path: Path) -> None:
-    """Write the own sheets; raises :class:`StorageError` when the disk refuses."""
+def add_to_shelf(sheet: OwnDiffuser, path: Path) -> tuple[tuple[OwnDiffuser, ...], OwnDiffuser]:
+    """Put a sheet on the shelf as it is on the disk now; return all of them, and the sheet as it is kept.
+
+    What another window has put there meanwhile stays: should that have the same id, the new sheet gets another.
+
+    Raises
+    ------
+    StorageError, FormatError
+        As :func:`load_shelf`, and when the disk refuses.
+    """
+    with exclusive(path):
+        sheets, kept = put_on_shelf(load_shelf(path), sheet)
+        _save(sheets, path)
+    return sheets, kept
+
+
+def put_on_shelf(sheets: Sequence[OwnDiffuser], sheet: OwnDiffuser) -> tuple[tuple[OwnDiffuser, ...], OwnDiffuser]:
+    """Add a sheet, under another id where its own belongs to other readings; return all sheets and the one added."""
+    if sheet in sheets:
+        return tuple(sheets), sheet
+    kept = msgspec.structs.replace(sheet, id=free_id(sheet.id, {other.id for other in sheets}))
+    return (*sheets, kept), kept
+
+
+def _save(sheets: Sequence[OwnDiffuser], path: Path) -> None:
     with contextlib.suppress(OSError):  # a folder that cannot be made is reported by the write below
         path.parent.mkdir(parents=True, exist_ok=True)
     body = msgspec.json.encode(_ShelfFile(_FORMAT, _VERSION, tuple(sheets)))
     write_file(path, msgspec.json.format(body, indent=2) + b"\n")
-
-
-def put_on_shelf(sheets: Sequence[OwnDiffuser], sheet: OwnDiffuser) -> tuple[OwnDiffuser, ...]:
-    """Add a sheet, in place of one with the same id."""
-    return (*(other for other in sheets if other.id != sheet.id), sheet)

@@ -1,77 +1,265 @@
-"""Reading and writing files so that nothing already saved is ever lost."""
+"""Reading and writing files so that nothing already saved is ever lost.
+
+Only regular files are read and written: a pipe would wait for ever, a device would be changed. A file is replaced as a
+whole, through a new one beside it; links are followed, and owner, group, mode and extended attributes stay.
+"""
 
 import contextlib
 import errno
+import fcntl
+import hashlib
 import os
-import tempfile
+import stat
+import uuid
+from collections.abc import Iterator
 from pathlib import Path
+from urllib.parse import unquote_to_bytes, urlsplit
+
+import msgspec
 
 from gauze.core.errors import StorageError
+from gauze.core.printable import printable_path
 
 _REASONS = {
     errno.ENOENT: "it does not exist",
-    errno.EACCES: "you may not",
-    errno.EPERM: "you may not",
+    errno.EACCES: "you do not have permission",
+    errno.EPERM: "you do not have permission",
     errno.EROFS: "the disk is read-only",
     errno.ENOSPC: "the disk is full",
-    errno.EDQUOT: "your share of the disk is used up",
+    errno.EDQUOT: "your disk quota is used up",
     errno.EISDIR: "it is a folder",
-    errno.ENOTDIR: "a part of its path is no folder",
+    errno.ENOTDIR: "part of its path is not a folder",
     errno.ENAMETOOLONG: "its name is too long",
+    errno.ELOOP: "its link leads back to itself",
 }
+_KINDS = {
+    stat.S_IFIFO: "it is a pipe, not a file",
+    stat.S_IFCHR: "it is a device, not a file",
+    stat.S_IFBLK: "it is a device, not a file",
+    stat.S_IFSOCK: "it is a socket, not a file",
+}
+_READ_ADVICE = "Choose another file."
+_WRITE_ADVICE = "What was saved before is untouched. Save it somewhere else."
+_LONGEST_PREFIX = 60  # bytes of the file's name in the name of the new one beside it
+
+
+class _HalfWrittenError(OSError):
+    """The disk failed while a file was written in place."""
+
+
+class FileStamp(msgspec.Struct, frozen=True):
+    """What a file held when it was last read or written here: by it a change by another program is noticed."""
+
+    size: int
+    sha256: str
+
+
+def stamp_of(data: bytes) -> FileStamp:
+    """Return the stamp of a file that holds these bytes."""
+    return FileStamp(len(data), hashlib.sha256(data).hexdigest())
 
 
 def read_file(path: Path, most_bytes: int) -> bytes:
-    """Read a file of at most so many bytes (and one, so that the reader sees it is too long).
+    """Read a regular file of at most so many bytes (and one, so that the reader sees it is too long).
 
     Raises
     ------
     StorageError
-        When it cannot be read.
+        When it cannot be read, or is a folder, a pipe or a device.
     """
     try:
-        with path.open("rb") as stream:
+        _check_kind(path.stat().st_mode)  # before it is opened: opening alone changes some devices
+        with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as stream:
+            _check_kind(os.fstat(stream.fileno()).st_mode)
             return stream.read(most_bytes + 1)
-    except OSError as error:
-        raise _refused(f"Could not read “{path}”", error, "Choose another file.") from None
+    except (OSError, ValueError) as error:  # a name with a NUL in it is a ValueError
+        raise _refused(f"Could not read “{printable_path(path)}”", error, _READ_ADVICE) from None
 
 
 def write_file(path: Path, data: bytes) -> None:
-    """Write a file atomically: all of it, or the old one stays.
+    """Write a regular file: all of it, or the old one stays.
 
-    The bytes go to a new file beside it, reach the disk, and then take its name.
+    The bytes go to a new file beside it, reach the disk, and then take its name. Where another file must not take the
+    place (it belongs to somebody else, or has several names), the new one is written first and then copied over.
 
     Raises
     ------
     StorageError
-        When it cannot be written; the old file is untouched.
+        When it cannot be written, or is a folder, a pipe or a device; the old file is untouched.
     """
     try:
-        mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name[:60]}.", dir=path.parent)
-        try:
-            with os.fdopen(handle, "wb") as stream:
-                stream.write(data)
-                stream.flush()
-                os.fsync(stream.fileno())
-            Path(temporary).chmod(mode)
-            Path(temporary).replace(path)
-        except BaseException:
+        target = Path(os.path.realpath(path))
+        before = _status(target)
+        if before is not None:
+            _check_kind(before.st_mode)
+        _replace(target, data, before)
+    except (OSError, ValueError) as error:
+        raise _refused(f"Could not write “{printable_path(path)}”", error, _WRITE_ADVICE) from None
+
+
+def check_output(path: Path, inputs: tuple[Path, ...] = ()) -> None:
+    """See that a file may be written to, before hours are spent on what is to be in it.
+
+    Raises
+    ------
+    StorageError
+        When its folder is missing, it is no regular file, or it is one of the inputs.
+    """
+    what = f"Could not write “{printable_path(path)}”"
+    try:
+        target = Path(os.path.realpath(path))
+        found = _status(target)
+        if found is not None:
+            _check_kind(found.st_mode)
+        elif not target.parent.is_dir():
+            reason = "is not a folder" if target.parent.exists() else "does not exist"
+            raise StorageError(
+                f"{what}: the folder “{printable_path(target.parent)}” {reason}. Make it, or choose another."
+            )
+        same = [one for one in inputs if found is not None and same_file(one, target)]
+    except (OSError, ValueError) as error:
+        raise _refused(what, error, "Choose another file.") from None
+    if same:
+        raise StorageError(f"{what}: it is what is being read. Choose another name, so that your input is kept.")
+
+
+@contextlib.contextmanager
+def exclusive(path: Path) -> Iterator[None]:
+    """Hold a lock beside a file while it is read, changed and written, so that two windows do so in turn.
+
+    Where the file system knows no locks there is none; the write itself is still whole.
+    """
+    handle = None
+    with contextlib.suppress(OSError):
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle = os.open(path.with_name(path.name + ".lock"), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+        fcntl.flock(handle, fcntl.LOCK_EX)
+    try:
+        yield
+    finally:
+        if handle is not None:
+            os.close(handle)
+
+
+def path_text(path: Path) -> str:
+    """Return a path as text that JSON can hold: as it is, or as a file URI where its name is not UTF-8."""
+    text = os.fspath(path.absolute())
+    try:
+        text.encode()
+    except UnicodeEncodeError:
+        return path.absolute().as_uri()
+    return text
+
+
+def path_of(text: str) -> Path:
+    """Return the path that :func:`path_text` wrote, or that of a local file URI."""
+    if not text.startswith("file:"):
+        return Path(text)
+    return Path(os.fsdecode(unquote_to_bytes(urlsplit(text).path)))
+
+
+def _status(path: Path) -> os.stat_result | None:
+    try:
+        return path.stat()
+    except FileNotFoundError:
+        return None
+
+
+def same_file(one: Path, other: Path) -> bool:
+    """Whether two paths lead to one file that is there."""
+    try:
+        return one.samefile(other)
+    except OSError:
+        return False
+
+
+def _check_kind(mode: int) -> None:
+    """Refuse what is not a regular file; raises :class:`OSError` with the reason in words."""
+    if stat.S_ISDIR(mode):
+        raise IsADirectoryError(errno.EISDIR, "")
+    if not stat.S_ISREG(mode):
+        raise OSError(0, _KINDS.get(stat.S_IFMT(mode), "it is not a regular file"))
+
+
+def _replace(target: Path, data: bytes, before: os.stat_result | None) -> None:
+    start = os.fsdecode(os.fsencode(f".{target.name}")[:_LONGEST_PREFIX])
+    temporary = target.with_name(f"{start}.{uuid.uuid4().hex}")
+    # a new file gets what the user's mask allows; one that replaces another is nobody else's until it has that one's mode
+    mode = 0o666 if before is None else 0o600
+    handle = os.open(temporary, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, mode)
+    try:
+        with os.fdopen(handle, "wb") as stream:
+            stream.write(data)
+            stream.flush()
+            alike = before is None or _take_over(stream.fileno(), target, before)
+            os.fsync(stream.fileno())
+        if before is not None and (before.st_nlink > 1 or not alike):
+            _copy_over(target, data, before.st_size, temporary)
+            temporary.unlink()
+        else:
+            temporary.replace(target)
+            _sync_folder(target.parent)
+    except _HalfWrittenError:
+        raise  # the new file beside it is the only whole one
+    except BaseException:
+        with contextlib.suppress(OSError):
+            temporary.unlink()
+        raise
+
+
+def _take_over(handle: int, target: Path, before: os.stat_result) -> bool:
+    """Give a new file owner, group, mode and extended attributes of the old one; False when it cannot have its owner."""
+    try:
+        os.fchown(handle, before.st_uid, before.st_gid)
+    except OSError:
+        now = os.fstat(handle)
+        if (now.st_uid, now.st_gid) != (before.st_uid, before.st_gid):
+            return False
+    os.fchmod(handle, stat.S_IMODE(before.st_mode))
+    with contextlib.suppress(OSError):
+        for name in os.listxattr(target):
             with contextlib.suppress(OSError):
-                Path(temporary).unlink()
+                os.setxattr(handle, name, os.getxattr(target, name))
+    return True
+
+
+def _copy_over(target: Path, data: bytes, old_size: int, whole: Path) -> None:
+    """Write into the file itself, with its room on the disk made sure of first; ``whole`` is a copy that is complete."""
+    handle = os.open(target, os.O_WRONLY | os.O_CLOEXEC)
+    with os.fdopen(handle, "wb", buffering=0) as stream:
+        try:
+            if data:
+                os.posix_fallocate(stream.fileno(), 0, len(data))
+        except OSError:
+            stream.truncate(old_size)
             raise
-    except OSError as error:
-        raise _refused(
-            f"Could not write “{path}”", error, "What was saved before is untouched. Save it somewhere else."
-        ) from None
+        try:
+            left = memoryview(data)
+            while left:
+                left = left[stream.write(left) :]
+            stream.truncate()
+            os.fsync(stream.fileno())
+        except OSError as error:
+            raise _HalfWrittenError(
+                error.errno, f"{error.strerror}; all of it is in “{printable_path(whole)}”"
+            ) from error
 
 
-def _umask() -> int:
-    current = os.umask(0)
-    os.umask(current)
-    return current
+def _sync_folder(folder: Path) -> None:
+    """Let the new name reach the disk, where the file system can be asked for it."""
+    with contextlib.suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
 
 
-def _refused(what: str, error: OSError, advice: str) -> StorageError:
-    reason = _REASONS.get(error.errno or 0, (error.strerror or str(error)).lower())
+def _refused(what: str, error: OSError | ValueError, advice: str) -> StorageError:
+    if isinstance(error, _HalfWrittenError):
+        return StorageError(f"{what}: {error.strerror}. Copy that file to a disk that works.")
+    if isinstance(error, OSError):
+        reason = _REASONS.get(error.errno or 0) or (error.strerror or str(error))
+    else:
+        reason = "its name holds a character that no file name can have"
     return StorageError(f"{what}: {reason}. {advice}")

@@ -1,10 +1,16 @@
 """Versions of a design: kept beside it in the same file, taken up again, forgotten."""
 
+import re
+
 import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.design import KeptVersion
 from gauze.session.edits import with_used_sheets_only
+
+_NUMBER = re.compile(
+    "[0-9]{1,6}"
+)  # other digits than these are no numbers of ours, and longer ones no count of versions
 
 
 def keep_version(design: Design) -> Design:
@@ -12,10 +18,16 @@ def keep_version(design: Design) -> Design:
     return msgspec.structs.replace(design, kept=(*design.kept, _kept(design, next_name(design))))
 
 
+def with_version_of(design: Design, other: Design, name: str) -> Design:
+    """Keep another design, such as what its file holds now, as a version of this one."""
+    return msgspec.structs.replace(design, kept=(*design.kept, _kept(other, name)))
+
+
 def next_name(design: Design) -> str:
-    """Return the name of the next version that is kept."""
-    numbers = [int(one.name.rsplit(" ", 1)[-1]) for one in design.kept if one.name.rsplit(" ", 1)[-1].isdigit()]
-    return f"Version {max(numbers, default=0) + 1}"
+    """Return the name of the next version that is kept: its number is above those that there are."""
+    ends = [one.name.rsplit(" ", 1)[-1] for one in design.kept]
+    number = 1 + max((int(end) for end in ends if _NUMBER.fullmatch(end)), default=0)
+    return f"Version {number}"
 
 
 def take_up(design: Design, index: int) -> Design:

@@ -4,12 +4,17 @@ import argparse
 import gc
 import logging
 import os
+import signal
+import socket
 import sys
 import traceback
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from types import TracebackType
+from types import FrameType, TracebackType
 
-from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6 import sip
+from PyQt6.QtCore import QEventLoop, QSocketNotifier, QTimer
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from gauze.core.errors import GauzeError
@@ -23,12 +28,14 @@ from gauze.session.settings import load_settings, recovery_folder, settings_path
 from gauze.session.shelf import shelf_path
 from gauze.session.solver import SolverProcess
 from gauze.ui.main_window import MainWindow
+from gauze.ui.message import plain_box
 from gauze.ui.theme import apply_theme, icon, theme_named
 from gauze.ui.workbench import Workbench
 
 _LOG = logging.getLogger(__name__)
 NO_DISPLAY, BAD_INPUT, FINE = 3, 2, 0
 _LIGHT_TIMEOUT_MS = 60_000
+ENDING_SIGNALS = (signal.SIGTERM, signal.SIGHUP, signal.SIGINT)
 
 
 def run_application(arguments: argparse.Namespace) -> int:
@@ -62,7 +69,7 @@ def _run_with(solver: SolverProcess, arguments: argparse.Namespace) -> int:
         print(f"gauze: {error}", file=sys.stderr)
         if arguments.picture is not None:
             return BAD_INPUT
-        QMessageBox.warning(None, "Gauze", str(error))
+        plain_box(None, QMessageBox.Icon.Warning, str(error)).exec()
         document, path = _document(None), None
     window = open_window(document, solver, arguments.theme)
     if arguments.picture is not None:
@@ -74,8 +81,10 @@ def _run_with(solver: SolverProcess, arguments: argparse.Namespace) -> int:
     if not found and path is None and arguments.command == "open":
         QTimer.singleShot(0, window.start.open)
     if found:
-        QTimer.singleShot(0, lambda: window.files.offer_recovery(found))
-    return application.exec()
+        QTimer.singleShot(0, lambda: window.recovery.offer(found))
+    with ending_by_signal(window) as told:
+        code = application.exec()
+        return 128 + told[0] if told else code
 
 
 _SWITCH_SECONDS = 0.001  # after which a thread that computes lets the interface have its turn
@@ -91,6 +100,42 @@ def open_window(document: Document, solver: SolverProcess, theme: str | None) ->
     # what is loaded by now stays: without this the collector walks all of it, 40 ms, in the middle of a drag
     gc.freeze()
     return window
+
+
+@contextmanager
+def ending_by_signal(window: MainWindow) -> Iterator[list[int]]:
+    """Keep unsaved work and end when the process is told to, by TERM, HUP or INT; yields a list that then holds the signal.
+
+    Python's handlers run between two steps of Python only, which may be long after in an event loop: a socket wakes that up.
+    """
+    told: list[int] = []
+    reader, writer = socket.socketpair()
+    reader.setblocking(False)
+    writer.setblocking(False)
+
+    def end() -> None:
+        told.extend(reader.recv(64))
+        window.bench.keep_now()
+        window.end(forget=False)
+        QApplication.exit(0)
+
+    notifier = QSocketNotifier(sip.voidptr(reader.fileno()), QSocketNotifier.Type.Read)
+    notifier.activated.connect(end)
+    before = {number: signal.signal(number, _noted) for number in ENDING_SIGNALS}
+    wakeup = signal.set_wakeup_fd(writer.fileno(), warn_on_full_buffer=False)
+    try:
+        yield told
+    finally:
+        signal.set_wakeup_fd(wakeup)
+        for number, handler in before.items():
+            signal.signal(number, handler)
+        notifier.setEnabled(False)
+        reader.close()
+        writer.close()
+
+
+def _noted(_number: int, _frame: FrameType | None) -> None:
+    """Do nothing: the socket has told the event loop."""
 
 
 def _document(path: Path | None) -> Document:
@@ -134,9 +179,10 @@ def _write_picture(window: MainWindow, path: Path) -> int:
 def _show_defect(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
     """Tell of a defect in plain words; the details go to the log. Unsaved work is kept by the autosave."""
     _LOG.critical("".join(traceback.format_exception(kind, error, trace)))
-    QMessageBox.critical(
+    box = plain_box(
         None,
-        "Gauze",
+        QMessageBox.Icon.Critical,
         "Something went wrong inside Gauze; the last step may not have been done. Your work is kept: save it under "
         f"a new name and start Gauze again.\n\n{kind.__name__}: {error}",
     )
+    box.exec()

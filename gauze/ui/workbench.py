@@ -16,13 +16,13 @@ from gauze.core.evaluate.tradeoff import TradeOff
 from gauze.core.layout import AnyLayout, Layout, panel_layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit, format_length
-from gauze.session.autosave import Autosave
+from gauze.session.autosave import Autosave, Recovered
 from gauze.session.document import Document
 from gauze.session.edits import with_own_sheet, with_shelf
 from gauze.session.emitters import new_design, read_emitters, with_emitters
 from gauze.session.jobs import NewestJob, Outcome
 from gauze.session.settings import Settings, save_settings
-from gauze.session.shelf import load_shelf, put_on_shelf, save_shelf
+from gauze.session.shelf import add_to_shelf, load_shelf, put_on_shelf
 from gauze.session.solver import (
     DemosRequest,
     FixesFound,
@@ -36,7 +36,7 @@ from gauze.session.solver import (
 )
 
 REST_DELAY_MS = 60  # after the last movement of the hand
-AUTOSAVE_DELAY_MS = 1500
+AUTOSAVE_DELAY_MS = 1500  # after the first edit that is not kept yet, whatever follows
 
 
 @dataclass(frozen=True)
@@ -55,6 +55,7 @@ class Workbench(QObject):
     """Owns the document and the jobs. Signals carry results to the interface thread."""
 
     design_changed = pyqtSignal()
+    document_replaced = pyqtSignal()
     lit = pyqtSignal(object)  # LightResult
     failed = pyqtSignal(str)
     refused = pyqtSignal(str, str)  # field, message
@@ -65,6 +66,7 @@ class Workbench(QObject):
     field_lit = pyqtSignal(object)  # TradeOff
     field_progress = pyqtSignal(float)
     settings_changed = pyqtSignal()
+    recent_changed = pyqtSignal()
     other_lit = pyqtSignal(object)  # LightResult
     demo_lit = pyqtSignal(str, object)  # its key, Evaluation
     table_read = pyqtSignal(object, object)  # TableRequest, Document
@@ -77,6 +79,7 @@ class Workbench(QObject):
     _tray_reported = pyqtSignal(object)
     _export_reported = pyqtSignal(object)
     _field_reported = pyqtSignal(object)
+    _keep_reported = pyqtSignal(object)
 
     def __init__(
         self,
@@ -100,8 +103,8 @@ class Workbench(QObject):
         self._recovery = recovery
         self._dragging = False
         self._autosave_failed = False
-        self._light: NewestJob[LightRequest, LightResult] = NewestJob(
-            self._do_light, self._light_reported.emit, "light", lambda running: running.detail == AT_REST
+        self._light: NewestJob[tuple[Document, LightRequest], LightResult] = NewestJob(
+            self._do_light, self._light_reported.emit, "light", lambda running: running[1].detail == AT_REST
         )
         self._fixes: NewestJob[FixRequest, None] = NewestJob(self._do_fixes, self._fixes_reported.emit, "fixes")
         self._tray: NewestJob[TrayRequest, None] = NewestJob(self._do_tray, self._tray_reported.emit, "tray")
@@ -124,6 +127,10 @@ class Workbench(QObject):
         self._light_reported.connect(self._on_light)
         self._fixes_reported.connect(self._on_background)
         self._tray_reported.connect(self._on_tray)
+        self._keeping: NewestJob[Autosave, None] = NewestJob(
+            lambda autosave, _cancelled: autosave.write(), self._keep_reported.emit, "autosave", lambda _running: False
+        )
+        self._keep_reported.connect(self._on_kept)
         self._rest = self._timer(REST_DELAY_MS, self._light_at_rest)
         self._keep = self._timer(AUTOSAVE_DELAY_MS, self._autosave_now)
         self.document.on_change = self._document_changed
@@ -153,16 +160,39 @@ class Workbench(QObject):
         return panel_layout(self.document.layout)
 
     @property
+    def exact(self) -> LightResult | None:
+        """The exact light and findings of the design as it stands; None as long as what is known is of another or coarse."""
+        result = self.result
+        if result is None or result.evaluation.detail != AT_REST or result.evaluation.design != self.design:
+            return None
+        return result
+
+    @property
     def unit(self) -> LengthUnit:
         """The unit in which lengths are shown."""
         return self.settings.unit
 
-    def replace_document(self, document: Document) -> None:
-        """Open another document; the kept state of the old one is dropped."""
+    @property
+    def folder(self) -> Path:
+        """Where a file dialog begins: beside the open document, or at home."""
+        path = self.document.path
+        return path.absolute().parent if path is not None else Path.home()
+
+    @property
+    def recovery_folder(self) -> Path:
+        """Where unsaved work is kept."""
+        return self._recovery
+
+    def replace_document(self, document: Document, recovered: Recovered | None = None) -> None:
+        """Open another document; the kept state of the old one is dropped. ``recovered`` work is kept on where it lies."""
+        self._keep.stop()
         self._autosave.drop()
-        self._autosave = Autosave(self._recovery)
+        self._autosave = Autosave(self._recovery, recovered)
+        self.document.on_change = lambda: None
         self.document = document
         self.document.on_change = self._document_changed
+        self.result = None
+        self.document_replaced.emit()
         self._document_changed()
 
     def start(self) -> None:
@@ -173,11 +203,12 @@ class Workbench(QObject):
             self.failed.emit(str(error))
         self._light_at_rest()
 
-    def close(self) -> None:
-        """End the jobs; a document that is saved or discarded leaves nothing behind."""
+    def close(self, *, forget: bool = True) -> None:
+        """End the jobs. The kept state goes with a document that is saved or discarded, unless it is not to be forgotten."""
         self._rest.stop()
         self._keep.stop()
         for job in (
+            self._keeping,
             self._light,
             self._fixes,
             self._tray,
@@ -188,7 +219,20 @@ class Workbench(QObject):
             self._other,
         ):
             job.close()
-        self._autosave.drop()
+        if forget:
+            self._autosave.drop()
+        else:
+            self._autosave.leave()
+
+    def keep_now(self) -> None:
+        """Write unsaved work at once and wait for it, as the process is about to end; a disk that refuses is told."""
+        self._keep.stop()
+        if self.document.modified:
+            self._autosave.want(self.document)
+            try:
+                self._autosave.write()
+            except GauzeError as error:
+                self.failed.emit(str(error))
 
     # -- edits ----------------------------------------------------------------------------------------------------
 
@@ -219,16 +263,18 @@ class Workbench(QObject):
 
     def change_settings(self, **changes: object) -> None:
         """Change settings and write them; a disk that refuses is told and the change holds for this sitting."""
+        unit = self.unit
         self.settings = msgspec.structs.replace(self.settings, **changes)
         self._write_settings()
         self.settings_changed.emit()
-        self._light_at_rest()
+        if self.unit is not unit:  # the findings write lengths
+            self._light_at_rest()
 
     def remember_file(self, path: Path) -> None:
         """Put a file at the head of the recent ones."""
         self.settings = self.settings.with_recent(path)
         self._write_settings()
-        self.settings_changed.emit()
+        self.recent_changed.emit()
 
     def _write_settings(self) -> None:
         try:
@@ -241,36 +287,43 @@ class Workbench(QObject):
         self._tray.cancel()
         self.design_changed.emit()
         if self._dragging:
-            self._light.submit(LightRequest(self.design, WHILE_DRAGGING, self.unit))
+            self._light.submit((self.document, LightRequest(self.design, WHILE_DRAGGING, self.unit)))
             self._rest.start()
         else:
             self._light_at_rest()
         if self.document.modified:
-            self._keep.start()
+            if not self._keep.isActive():
+                self._keep.start()
         else:
             self._keep.stop()
             self._autosave.drop()
 
     def _autosave_now(self) -> None:
-        try:
-            self._autosave.keep(self.design, self.document.path)
-        except GauzeError as error:
-            if not self._autosave_failed:  # told once, not with every edit
-                self.failed.emit(f"Unsaved work cannot be kept against a crash; save often. {error}")
-            self._autosave_failed = True
-        else:
+        self._autosave.want(self.document)
+        self._keeping.submit(self._autosave)
+
+    def _on_kept(self, outcome: Outcome[Autosave, None]) -> None:
+        if outcome.error is None:
             self._autosave_failed = False
+        elif not isinstance(outcome.error, GauzeError):
+            raise outcome.error  # a defect of ours: let the hook of the application show and log it
+        else:
+            if not self._autosave_failed:  # told once, not with every edit
+                self.failed.emit(f"Unsaved work cannot be kept against a crash; save often. {outcome.error}")
+            self._autosave_failed = True
 
     # -- light ----------------------------------------------------------------------------------------------------
 
     def _light_at_rest(self) -> None:
         self._rest.stop()
-        self._light.submit(LightRequest(self.design, AT_REST, self.unit))
+        self._light.submit((self.document, LightRequest(self.design, AT_REST, self.unit)))
 
-    def _do_light(self, request: LightRequest, cancelled: Callable[[], bool]) -> LightResult:
-        return cast("LightResult", self._solver.call("light", request, _nothing, cancelled))
+    def _do_light(self, request: tuple[Document, LightRequest], cancelled: Callable[[], bool]) -> LightResult:
+        return cast("LightResult", self._solver.call("light", request[1], _nothing, cancelled))
 
-    def _on_light(self, outcome: Outcome[LightRequest, LightResult]) -> None:
+    def _on_light(self, outcome: Outcome[tuple[Document, LightRequest], LightResult]) -> None:
+        if outcome.request[0] is not self.document:
+            return  # another document was opened while this one was being lit
         if outcome.error is not None:
             self._report(outcome.error)
         elif outcome.result is not None:
@@ -392,12 +445,12 @@ class Workbench(QObject):
 
     def keep_own_sheet(self, sheet: OwnDiffuser, layer: int) -> None:
         """Put an own sheet on the shelf and lay it in place of one layer."""
-        self.shelf = put_on_shelf(self.shelf, sheet)
         try:
-            save_shelf(self.shelf, self._shelf_file)
+            self.shelf, kept = add_to_shelf(sheet, self._shelf_file)
         except GauzeError as error:
+            self.shelf, kept = put_on_shelf(self.shelf, sheet)
             self.failed.emit(str(error))
-        self.edit("Own sheet", lambda design, _: with_own_sheet(design, layer, sheet))
+        self.edit("Own sheet", lambda design, _: with_own_sheet(design, layer, kept))
 
     def cancel_tray(self) -> None:
         """Stop lighting candidates."""

@@ -1,7 +1,5 @@
 import errno
 import os
-import subprocess
-import sys
 from pathlib import Path
 
 import msgspec
@@ -12,10 +10,8 @@ from hypothesis import strategies as st
 from gauze.core.design import RowPlan
 from gauze.core.errors import DesignError, FormatError, StorageError
 from gauze.session import edits
-from gauze.session.autosave import Autosave, discard, find_recoverable
 from gauze.session.document import Document
 from gauze.session.settings import Settings, load_settings, save_settings
-from gauze.session.storage import read_file, write_file
 from tests.builders import CATALOGUE, design, warm_and_cool
 
 
@@ -127,49 +123,6 @@ def test_a_disk_that_refuses_leaves_the_old_file(
     assert [entry.name for entry in tmp_path.iterdir() if entry.is_file()] == [
         "a.gauze"
     ]  # nothing half-written beside it
-
-
-def test_a_missing_folder_is_explained(tmp_path: Path) -> None:
-    with pytest.raises(StorageError, match="does not exist"):
-        write_file(tmp_path / "nowhere" / "a.gauze", b"x")
-
-
-def test_writing_keeps_the_mode_of_the_file(tmp_path: Path) -> None:
-    path = tmp_path / "a.gauze"
-    path.write_bytes(b"old")
-    path.chmod(0o640)
-    write_file(path, b"new")
-    assert path.stat().st_mode & 0o777 == 0o640
-    assert read_file(path, 100) == b"new"
-    assert len(read_file(path, 1)) == 2  # one more than asked, to show that it is too long
-
-
-def dead_process() -> int:
-    process = subprocess.Popen([sys.executable, "-c", ""])
-    process.wait()
-    return process.pid
-
-
-def test_work_of_a_dead_process_is_found_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    keeper = Autosave(tmp_path / "kept")
-    keeper.keep(design(depth_mm=44.0), tmp_path / "a.gauze")
-    assert find_recoverable(tmp_path / "kept", CATALOGUE) == []  # we are alive
-    process = dead_process()
-    monkeypatch.setattr(os, "getpid", lambda: process)
-    keeper.keep(design(depth_mm=45.0), None)
-    monkeypatch.undo()
-    found = find_recoverable(tmp_path / "kept", CATALOGUE)
-    assert [recovered.design.build.depth_mm for recovered in found] == [45.0]
-    discard(found[0])
-    assert find_recoverable(tmp_path / "kept", CATALOGUE) == []
-
-
-def test_damaged_kept_work_is_left_alone(tmp_path: Path) -> None:
-    (tmp_path / "x.keep").write_bytes(b"{}")
-    (tmp_path / "y.keep").write_bytes(b"\x00")
-    assert find_recoverable(tmp_path, CATALOGUE) == []
-    assert find_recoverable(tmp_path / "none", CATALOGUE) == []
-    assert len(list(tmp_path.glob("*.keep"))) == 2
 
 
 def test_settings_are_sparse_and_survive_damage(tmp_path: Path) -> None:

@@ -64,7 +64,7 @@ def test_a_bad_file_opens_the_demo_after_saying_why(
     bad.write_text("{}")
     said: list[str] = []
     opened: list[MainWindow] = []
-    monkeypatch.setattr(QMessageBox, "warning", lambda _parent, _title, text: said.append(text))
+    monkeypatch.setattr(QMessageBox, "exec", lambda self: said.append(self.text()))
     monkeypatch.setattr(application, "QApplication", lambda _arguments: qapp)
     monkeypatch.setattr(application, "find_recoverable", lambda *_: [])
     real = application.open_window
@@ -89,7 +89,7 @@ def test_a_defect_is_told_in_plain_words_and_logged(
     monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
 ) -> None:
     said: list[str] = []
-    monkeypatch.setattr(QMessageBox, "critical", lambda _parent, _title, text: said.append(text))
+    monkeypatch.setattr(QMessageBox, "exec", lambda self: said.append(self.text()))
     with caplog.at_level(logging.CRITICAL):
         try:
             raise ZeroDivisionError("of ours")

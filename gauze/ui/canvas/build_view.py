@@ -55,6 +55,8 @@ class BuildView(TypedView):
         if self._scene is not None and type(scene.design.build) is not type(self._scene.design.build):
             self._zoom, self._pan, self._stop = 1.0, (0.0, 0.0), None
         self._scene, self._wrong = scene, None
+        if self._under is not None:  # it may have been moved, or be gone
+            self._under = _as_it_stands(self._under, scene.layout.sketch)
         self.setAccessibleDescription(self._words(scene))
         self._painter.prepare(scene, self._state)
         self._arrange()
@@ -161,7 +163,8 @@ class BuildView(TypedView):
                 self._theme,
                 self._unit,
             )
-            lively = self._under if self._held is None else _as_it_stands(self._held.what, self._scene.layout.sketch)
+            sketch = self._scene.layout.sketch
+            lively = self._under if self._held is None else _as_it_stands(self._held.what, sketch)
             lively = stop if isinstance(stop, Handle | Thing) else lively
             self._painter.paint_inputs(
                 painter,
@@ -290,6 +293,12 @@ class BuildView(TypedView):
             self._arrange()
             self.let_go.emit()
 
+    def release(self) -> None:
+        """Let go of the line or thing that is held, and leave what is typed."""
+        super().release()
+        self._held = self._line = self._pan_from = self._under = None
+        self.unsetCursor()
+
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
         """Fit the view on empty ground."""
         assert event is not None
@@ -411,8 +420,8 @@ class BuildView(TypedView):
         return text if evaluation.detail == AT_REST else text + tr(" (coarse)")
 
 
-def _as_it_stands(what: Handle | Thing, sketch: Sketch) -> Handle | Thing:
-    """What was taken hold of, where the hand has brought it."""
+def _as_it_stands(what: Handle | Thing, sketch: Sketch) -> Handle | Thing | None:
+    """What was taken hold of, where the hand has brought it; None when it is gone."""
     if isinstance(what, Handle):
-        return next((one for one in sketch.handles if (one.field, one.name) == (what.field, what.name)), what)
-    return next((one for one in sketch.things if (one.kind, one.index) == (what.kind, what.index)), what)
+        return next((one for one in sketch.handles if (one.field, one.name) == (what.field, what.name)), None)
+    return next((one for one in sketch.things if (one.kind, one.index) == (what.kind, what.index)), None)

@@ -230,6 +230,12 @@ class Canvas(TypedView):
         if held is not None and self._scene is not None:
             self.show_scene(self._scene)
 
+    def release(self) -> None:
+        """Let go of the grip that is held, and leave what is typed."""
+        super().release()
+        self._hold = self._pan_from = None
+        self.unsetCursor()
+
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
         """Fit the view on empty ground."""
         assert event is not None

@@ -72,6 +72,11 @@ class Drawing(QStackedWidget):
         """Say why a value will not do, at what is open."""
         self.shown.refuse(field, message)
 
+    def release(self) -> None:
+        """Let go of whatever the hand holds or types: another design is open."""
+        self.canvas.release()
+        self.build.release()
+
     def edit(self, key: str) -> None:
         """Open the editor on a dimension of what is open."""
         self.shown.edit(key)

@@ -87,6 +87,7 @@ class Bubble(QLabel):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWordWrap(True)
+        self.setTextFormat(Qt.TextFormat.PlainText)
         self.setObjectName("error")
         self.setMargin(8)
         self.hide()

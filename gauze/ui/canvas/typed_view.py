@@ -65,6 +65,13 @@ class TypedView(QWidget):
             self._bubble.hide()
             self._editor.close_editor()
 
+    def release(self) -> None:
+        """Let go of what is dragged and leave what is typed: another design is shown."""
+        self._bubble.hide()
+        self._wrong = None
+        if self._editor.key is not None:
+            self._editor.close_editor()
+
     def refuse(self, field: str, message: str) -> None:
         """Say at the dimension concerned why a value will not do."""
         place = next((d for d in self._dimensions if d.key == self._editor.key), None)

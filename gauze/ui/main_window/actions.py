@@ -28,6 +28,7 @@ ACTIONS = (
     ActionRow("&File", "open", "&Open …", "Ctrl+O", "folder-open"),
     ActionRow("&File", "import_emitters", "&Import emitters …", "Ctrl+I"),
     ActionRow("&File", "recent", "Open &recent"),
+    ActionRow("&File", "recover", "Recover &unsaved work …"),
     ActionRow("&File", "open_demo", "Open the &demo panel"),
     ActionRow("&File", "open_demo_sign", "Open the demo of &loose emitters"),
     ActionRow("&File", ""),

@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QObject, Qt
 
 from gauze.core.evaluate.tradeoff import TradeOff, design_at
-from gauze.ui.canvas.canvas import Canvas
+from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.panels.tradeoff import Point, TradeOffPanel
 from gauze.ui.workbench import Workbench
 
@@ -11,9 +11,9 @@ from gauze.ui.workbench import Workbench
 class ChartKeeper(QObject):
     """Stands between the chart and the workbench."""
 
-    def __init__(self, bench: Workbench, panel: TradeOffPanel, canvas: Canvas) -> None:
+    def __init__(self, bench: Workbench, panel: TradeOffPanel, drawing: Drawing) -> None:
         super().__init__()
-        self._bench, self._panel, self._canvas = bench, panel, canvas
+        self._bench, self._panel, self._drawing = bench, panel, drawing
         self._field: TradeOff | None = None
         bench.field_lit.connect(self._take_field)
         bench.field_progress.connect(panel.show_progress)
@@ -30,7 +30,7 @@ class ChartKeeper(QObject):
         """Put the chart away."""
         self._bench.cancel_field()
         self._panel.hide()
-        self._canvas.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._drawing.shown.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def follow(self) -> None:
         """Show where the design stands; light another field when it is no longer a point of this one."""

@@ -1,35 +1,32 @@
-"""Open, save, export, recover: the window's dealings with files."""
+"""Open, save, import: the window's dealings with files, so that nothing is lost or overwritten unasked."""
 
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
-from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from gauze.core.design import LooseEmitters
 from gauze.core.design.pixel_display import PixelDisplay
-from gauze.core.errors import GauzeError
-from gauze.core.evaluate import Evaluation, Finding
+from gauze.core.errors import ChangedOnDiskError, GauzeError
 from gauze.core.formats.design_file import EXTENSION, decode_design
-from gauze.core.formats.ies import encode_ies
-from gauze.core.formats.map_file import encode_map
-from gauze.core.formats.picture import encode_png, face_picture
-from gauze.core.formats.report import report_json, report_text
-from gauze.core.optics.appearance import Picture
+from gauze.core.printable import printable, printable_path
 from gauze.demo import Demo, demo_design_bytes, demo_sign_bytes
-from gauze.session.autosave import Recovered, discard
 from gauze.session.build_edits import with_picture
 from gauze.session.document import Document
 from gauze.session.edits import with_name
 from gauze.session.emitters import TABLE_EXTENSION
-from gauze.session.storage import write_file
-from gauze.ui.canvas.paint_plan import to_qimage
+from gauze.session.storage import read_file
+from gauze.session.versions import with_version_of
+from gauze.ui.main_window.asking import ask_where, file_name
+from gauze.ui.message import plain_box
 from gauze.ui.text import tr
-from gauze.ui.view_state import ViewState
 from gauze.ui.workbench import TableRequest, Workbench
 
 _MOST_LINES = 12  # of a message shown at once
+_MOST_PICTURE_BYTES = 100_000_000
 
 
 class Files:
@@ -38,6 +35,8 @@ class Files:
     def __init__(self, bench: Workbench, parent: QWidget) -> None:
         self._bench = bench
         self._parent = parent
+        self._asking = False
+        self.compare_wanted: Callable[[], None] = lambda: None  # opens the versions
         bench.table_read.connect(self._take_table)
         bench.table_refused.connect(
             lambda name, why: self.explain(tr("“{name}” was not imported").format(name=name), why)
@@ -80,7 +79,9 @@ class Files:
     def open(self) -> None:
         """Ask for a file and open it."""
         if self.may_leave():
-            name, _ = QFileDialog.getOpenFileName(self._parent, tr("Open a design"), self._folder(), self._filter())
+            name, _ = QFileDialog.getOpenFileName(
+                self._parent, tr("Open a design"), str(self._bench.folder), self.filter
+            )
             if name:
                 self.open_path(Path(name))
 
@@ -89,7 +90,7 @@ class Files:
         name, _ = QFileDialog.getOpenFileName(
             self._parent,
             tr("Import emitters"),
-            self._folder(),
+            str(self._bench.folder),
             tr("Tables of emitters (*{ext})").format(ext=TABLE_EXTENSION),
         )
         if name:
@@ -109,14 +110,22 @@ class Files:
         if not isinstance(build, PixelDisplay):
             return
         name, _ = QFileDialog.getOpenFileName(
-            self._parent, tr("Choose a picture"), self._folder(), tr("Pictures (*.png *.jpg *.jpeg *.bmp *.gif)")
+            self._parent,
+            tr("Choose a picture"),
+            str(self._bench.folder),
+            tr("Pictures (*.png *.jpg *.jpeg *.bmp *.gif)"),
         )
-        image = QImage(name) if name else QImage()
-        if name and image.isNull():
-            self.explain(
-                tr("“{name}” was not read").format(name=Path(name).name), tr("It is no picture, or it is damaged.")
-            )
-        elif name:
+        if not name:
+            return
+        not_read = tr("“{name}” was not read").format(name=printable_path(Path(name).name))
+        try:
+            image = QImage.fromData(read_file(Path(name), _MOST_PICTURE_BYTES))
+        except GauzeError as error:
+            self.explain(not_read, str(error))
+            return
+        if image.isNull():
+            self.explain(not_read, tr("It is no picture, it is damaged, or it is too large. Choose another."))
+        else:
             lines = picture_lines(image, build.columns, build.rows)
             self._bench.edit("Picture", lambda design, _: with_picture(design, lines))
 
@@ -125,7 +134,7 @@ class Files:
         try:
             document = Document.open(path, self._bench.catalogue)
         except GauzeError as error:
-            self.explain(tr("“{name}” was not opened").format(name=path.name), str(error))
+            self.explain(tr("“{name}” was not opened").format(name=printable_path(path.name)), str(error))
             return False
         self._bench.replace_document(document)
         self._bench.remember_file(path)
@@ -138,29 +147,95 @@ class Files:
 
     def save_as(self) -> bool:
         """Ask where, and save."""
-        suggested = Path(self._folder()) / (_file_name(self._bench.design.name) + EXTENSION)
-        name, _ = QFileDialog.getSaveFileName(self._parent, tr("Save the design"), str(suggested), self._filter())
-        if not name:
-            return False
-        path = Path(name)
-        return self._save_to(path if path.suffix else path.with_suffix(EXTENSION))
+        suggested = self._bench.folder / (file_name(self._bench.design.name) + EXTENSION)
+        path = ask_where(self._parent, tr("Save the design"), suggested, self.filter, (EXTENSION,))
+        return path is not None and self._save_to(path)
 
-    def _save_to(self, path: Path) -> bool:
+    def _save_to(self, path: Path, *, over_changes: bool = False) -> bool:
         try:
-            self._bench.document.save(path)
+            self._bench.document.save(path, over_changes=over_changes)
+        except ChangedOnDiskError:
+            return self._save_over_changes(path)
         except GauzeError as error:
             self.explain(tr("The design was not saved"), str(error))
             return False
         self._bench.remember_file(path)
         return True
 
+    def _save_over_changes(self, path: Path) -> bool:
+        """Ask what is to become of a file that another program has written to."""
+        box = plain_box(
+            self._parent,
+            QMessageBox.Icon.Warning,
+            tr("“{name}” was changed elsewhere since it was opened here.").format(name=printable_path(path.name)),
+            tr("Another program or another window has written to it. Saving over it would lose that."),
+        )
+        beside = box.addButton(tr("Save beside it …"), QMessageBox.ButtonRole.AcceptRole)
+        compare = box.addButton(tr("Compare first"), QMessageBox.ButtonRole.ActionRole)
+        over = box.addButton(tr("Overwrite"), QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.setDefaultButton(beside)
+        box.exec()
+        if box.clickedButton() is beside:
+            return self.save_as()
+        if box.clickedButton() is over:
+            return self._save_to(path, over_changes=True)
+        if box.clickedButton() is compare:
+            self._compare_with(path)
+        return False
+
+    def _compare_with(self, path: Path) -> None:
+        """Take what the file holds now in as a kept version, so that both stand at the seam and neither is lost."""
+        try:
+            other = Document.open(path, self._bench.catalogue).design
+        except GauzeError as error:
+            self.explain(tr("“{name}” cannot be compared").format(name=printable_path(path.name)), str(error))
+            return
+        name = tr("On disk, {time}").format(time=datetime.now(UTC).astimezone().strftime("%H:%M:%S"))
+        if self._bench.edit("Compare with the file", lambda design, _: with_version_of(design, other, name)):
+            self.compare_wanted()
+
+    def look_for_changes(self) -> None:
+        """Notice a file that was changed elsewhere while the window was in the background; asked once for each change."""
+        document = self._bench.document
+        if self._asking or not document.changed_on_disk_anew():
+            return
+        self._asking = True
+        try:
+            self._tell_of_change(document)
+        finally:
+            self._asking = False
+
+    def _tell_of_change(self, document: Document) -> None:
+        path = document.path
+        assert path is not None
+        box = plain_box(
+            self._parent,
+            QMessageBox.Icon.Information,
+            tr("“{name}” was changed elsewhere.").format(name=printable_path(path.name)),
+            tr("You have changes here that are not saved.")
+            if document.modified
+            else tr("Open it as it is now, or go on with what is open here?"),
+        )
+        again = None
+        if not document.modified:
+            again = box.addButton(tr("Open it again"), QMessageBox.ButtonRole.AcceptRole)
+        compare = box.addButton(tr("Compare"), QMessageBox.ButtonRole.ActionRole)
+        box.setEscapeButton(box.addButton(tr("Go on"), QMessageBox.ButtonRole.RejectRole))
+        box.exec()
+        if again is not None and box.clickedButton() is again:
+            self.open_path(path)
+        elif box.clickedButton() is compare:
+            self._compare_with(path)
+
     def may_leave(self) -> bool:
         """Ask what becomes of unsaved work; False means to stay."""
         if not self._bench.document.modified:
             return True
-        box = QMessageBox(self._parent)
-        box.setIcon(QMessageBox.Icon.Question)
-        box.setText(tr("“{name}” has changes that are not saved.").format(name=self._bench.design.name))
+        name = printable(self._bench.design.name)
+        box = plain_box(
+            self._parent, QMessageBox.Icon.Question, tr("“{name}” has changes that are not saved.").format(name=name)
+        )
         box.setStandardButtons(
             QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
         )
@@ -170,111 +245,21 @@ class Files:
             return self.save()
         return answer == QMessageBox.StandardButton.Discard
 
-    def offer_recovery(self, found: list[Recovered]) -> None:
-        """Offer the newest unsaved work of an application that ended badly; declined work is discarded."""
-        for recovered in found[:1]:
-            where = str(recovered.path) if recovered.path else tr("never saved")
-            answer = QMessageBox.question(
-                self._parent,
-                tr("Unsaved work found"),
-                tr("Gauze ended without saving “{name}” ({where}). Take it up again?").format(
-                    name=recovered.design.name, where=where
-                ),
-            )
-            if answer == QMessageBox.StandardButton.Yes:
-                document = Document(recovered.design, self._bench.catalogue, recovered.path)
-                document.mark_unsaved()
-                self._bench.replace_document(document)
-            discard(recovered)
-
-    def export_picture(self, evaluation: Evaluation, state: ViewState) -> None:
-        """Write the lit face as it is looked at."""
-        self._export(
-            tr("Export the lit face"),
-            ".png",
-            tr("PNG picture (*.png)"),
-            lambda: encode_png(_picture(evaluation, state)),
-        )
-
-    def export_map(self, evaluation: Evaluation) -> None:
-        """Write the light as arrays."""
-        self._export(tr("Export the light"), ".npz", tr("NumPy arrays (*.npz)"), lambda: encode_map(evaluation))
-
-    def export_ies(self, evaluation: Evaluation) -> None:
-        """Write the light distribution for lighting programs."""
-        self._export(
-            tr("Export the light distribution"), ".ies", tr("IES LM-63 (*.ies)"), lambda: encode_ies(evaluation)
-        )
-
-    def export_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
-        """Write the findings with their working: JSON where the name says so, else text."""
-        path = self._ask(tr("Export the findings"), ".txt", tr("Text (*.txt);;JSON (*.json)"))
-        if path is not None:
-            as_json = path.suffix == ".json"
-            data = (
-                report_json(evaluation.design, findings)
-                if as_json
-                else report_text(evaluation.design, findings).encode()
-            )
-            self._write(path, data)
-
-    def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
-        """Put the findings with their working on the clipboard, as text."""
-        clipboard = QApplication.clipboard()
-        assert clipboard is not None
-        clipboard.setText(report_text(evaluation.design, findings))
-
-    def copy_picture(self, evaluation: Evaluation, state: ViewState) -> None:
-        """Put the lit face on the clipboard as it is looked at."""
-        clipboard = QApplication.clipboard()
-        assert clipboard is not None
-        clipboard.setImage(to_qimage(_picture(evaluation, state)))
-
-    def _export(self, title: str, suffix: str, kinds: str, write: Callable[[], bytes]) -> None:
-        path = self._ask(title, suffix, kinds)
-        if path is not None:
-            self._bench.run_export(lambda: write_file(path, write()))
-
-    def _ask(self, title: str, suffix: str, kinds: str) -> Path | None:
-        suggested = Path(self._folder()) / (_file_name(self._bench.design.name) + suffix)
-        name, _ = QFileDialog.getSaveFileName(self._parent, title, str(suggested), kinds)
-        if not name:
-            return None
-        path = Path(name)
-        return path if path.suffix else path.with_suffix(suffix)
-
-    def _write(self, path: Path, data: bytes) -> None:
-        try:
-            write_file(path, data)
-        except GauzeError as error:
-            self.explain(tr("Nothing was exported"), str(error))
-
     def explain(self, what: str, why: str) -> None:
         """Say what went wrong."""
-        box = QMessageBox(self._parent)
-        box.setIcon(QMessageBox.Icon.Warning)
-        box.setText(what)
         lines = why.split("\n")
-        box.setInformativeText("\n".join(lines[:_MOST_LINES]))
+        shown = lines[:_MOST_LINES]
         if len(lines) > _MOST_LINES:
-            box.setInformativeText(
-                "\n".join([*lines[:_MOST_LINES], tr("… and {n} more").format(n=len(lines) - _MOST_LINES)])
-            )
+            shown.append(tr("… and {n} more").format(n=len(lines) - _MOST_LINES))
+        box = plain_box(self._parent, QMessageBox.Icon.Warning, what, "\n".join(shown))
+        if len(lines) > _MOST_LINES:
             box.setDetailedText(why)
         box.exec()
 
-    def _folder(self) -> str:
-        path = self._bench.document.path
-        return str(path.parent if path is not None else Path.home())
-
-    def _filter(self) -> str:
+    @property
+    def filter(self) -> str:
+        """The kind of file that a design is, for a dialog."""
         return tr("Gauze designs (*{extension})").format(extension=EXTENSION)
-
-
-def _picture(evaluation: Evaluation, state: ViewState) -> Picture:
-    return face_picture(
-        evaluation, room_lx=state.room_lx, exposure_stops=state.exposure_stops, false=state.false_colour
-    )
 
 
 def picture_lines(image: QImage, columns: int, rows: int) -> tuple[str, ...]:
@@ -283,8 +268,3 @@ def picture_lines(image: QImage, columns: int, rows: int) -> tuple[str, ...]:
     return tuple(
         "".join(fitted.pixelColor(x, y).name()[1:] for x in range(fitted.width())) for y in range(fitted.height())
     )
-
-
-def _file_name(name: str) -> str:
-    kept = "".join(letter if letter.isalnum() or letter in " -_" else "" for letter in name).strip()
-    return kept.replace(" ", "-").lower() or "design"

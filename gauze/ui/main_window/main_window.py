@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -22,24 +22,29 @@ from PyQt6.QtWidgets import (
 
 from gauze.core.design import StripPanel
 from gauze.core.errors import QuantityError
-from gauze.core.evaluate import AT_REST, Fix
+from gauze.core.evaluate import Fix
 from gauze.core.formats.design_file import EXTENSION
+from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit
 from gauze.session import edits
 from gauze.session.solver import LightResult
+from gauze.session.storage import path_of
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.canvas.edits import lid_edit, row_edit, typed_edit
 from gauze.ui.main_window.actions import build_menus, theme_actions
 from gauze.ui.main_window.build_hand import BuildHand
 from gauze.ui.main_window.chart_keeper import ChartKeeper
+from gauze.ui.main_window.exports import Exports
 from gauze.ui.main_window.files import Files
 from gauze.ui.main_window.help import show_about, show_shortcuts
+from gauze.ui.main_window.recovery import Recovery
 from gauze.ui.main_window.start_keeper import StartKeeper
 from gauze.ui.main_window.top_bar import TopBar
 from gauze.ui.main_window.tray_keeper import TrayKeeper
 from gauze.ui.main_window.versions_keeper import VersionsKeeper
 from gauze.ui.main_window.viewing import Viewing
+from gauze.ui.message import plain_button
 from gauze.ui.panels.findings import FindingsPanel
 from gauze.ui.panels.places import PLACES, PlaceStack
 from gauze.ui.panels.tradeoff import TradeOffPanel
@@ -63,25 +68,29 @@ class MainWindow(QMainWindow):
         self.bench = bench
         self._theme_override = theme_name
         self.files = Files(bench, self)
+        self.exports = Exports(bench, self)
+        self.recovery = Recovery(bench, self.files, self)
         self.drawing = Drawing(self._theme, bench.unit)
         self.canvas = self.drawing.canvas
         self.top_bar = TopBar(self._theme)
         self.findings = FindingsPanel(self._theme)
         self.places = PlaceStack(bench)
         self.tray = Tray(self._theme)
-        self.tray_keeper = TrayKeeper(bench, self.tray, self.canvas)
+        self.tray_keeper = TrayKeeper(bench, self.tray, self.drawing)
         self.versions_panel = VersionsPanel(self._theme)
         self.versions_keeper = VersionsKeeper(bench, self.versions_panel, self.drawing)
         self.chart_panel = TradeOffPanel(self._theme)
-        self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.canvas)
+        self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.drawing)
         self.start = StartKeeper(bench, self.files, self)
         self._place_buttons: dict[str, QToolButton] = {}
         self._hover, self._detail = QLabel(), QLabel()
+        self._hover.setTextFormat(Qt.TextFormat.PlainText)
         self._put_together()
         self.actions_by_key = build_menus(self, self._slots(), self._theme)
         self.build_hand = BuildHand(bench, self.drawing.build, self.actions_by_key, self)
         self.viewing = Viewing(self.drawing, self.top_bar, self.actions_by_key)
         self._connect()
+        self.ended = False
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self._apply_look()
@@ -162,6 +171,9 @@ class MainWindow(QMainWindow):
         bench.refused.connect(self.drawing.refuse)
         bench.failed.connect(lambda text: self.files.explain(tr("Something did not work"), text))
         bench.settings_changed.connect(self._settings_changed)
+        bench.recent_changed.connect(self._fill_recent)
+        bench.document_replaced.connect(self._document_replaced)
+        self.files.compare_wanted = self._open_versions
         bench.fixes_found.connect(self._fixes_found)
         bench.fixes_progress.connect(self.findings.show_progress)
         canvas.typed.connect(self._typed)
@@ -181,7 +193,7 @@ class MainWindow(QMainWindow):
         self.places.soften.tray_wanted.connect(lambda index: self._open_tray("diffuser", index))
 
     def _slots(self) -> dict[str, Callable[[], object]]:
-        files = self.files
+        files, exports = self.files, self.exports
         return {
             "new": self.start.open,
             "from_back": lambda: self.viewing.toggle_back(),
@@ -191,12 +203,13 @@ class MainWindow(QMainWindow):
             "open_demo_sign": files.open_demo_sign,
             "save": files.save,
             "save_as": files.save_as,
-            "export_picture": lambda: self._export(lambda r: files.export_picture(r.evaluation, self.canvas.state)),
-            "export_map": lambda: self._export(lambda r: files.export_map(r.evaluation)),
-            "export_ies": lambda: self._export(lambda r: files.export_ies(r.evaluation)),
-            "export_findings": lambda: self._export(lambda r: files.export_findings(r.evaluation, r.findings)),
-            "copy_findings": lambda: self._export(lambda r: files.copy_findings(r.evaluation, r.findings)),
-            "copy_picture": lambda: self._export(lambda r: files.copy_picture(r.evaluation, self.canvas.state)),
+            "recover": self.recovery.look,
+            "export_picture": lambda: self._export(lambda r: exports.picture(r.evaluation, self.canvas.state)),
+            "export_map": lambda: self._export(lambda r: exports.light_map(r.evaluation)),
+            "export_ies": lambda: self._export(lambda r: exports.ies(r.evaluation)),
+            "export_findings": lambda: self._export(lambda r: exports.findings(r.evaluation, r.findings)),
+            "copy_findings": lambda: self._export(lambda r: exports.copy_findings(r.evaluation, r.findings)),
+            "copy_picture": lambda: self._export(lambda r: exports.copy_picture(r.evaluation, self.canvas.state)),
             "quit": self.close,
             "undo": lambda: self.bench.document.undo(),
             "redo": lambda: self.bench.document.redo(),
@@ -253,6 +266,12 @@ class MainWindow(QMainWindow):
         self._show_detail()
         self._refresh_titles()
 
+    def _document_replaced(self) -> None:
+        """Another document is open: nothing that a hand began on the old one may go on in it."""
+        self.drawing.release()
+        self.places.release()
+        self.findings.show_findings(())
+
     def _fit_actions(self) -> None:
         """Offer what the open family has; close what it has not."""
         build = self.bench.design.build
@@ -289,9 +308,9 @@ class MainWindow(QMainWindow):
 
     def _show_detail(self) -> bool:
         """Tell whether what is shown is the exact light of the design as it is, and return that."""
-        result = self.bench.result
-        shown = None if result is None else result.evaluation
-        exact = shown is not None and shown.detail == AT_REST and shown.design == self.bench.design
+        exact = self.bench.exact is not None
+        self.findings.set_stale(stale=not exact)
+        self.places.set_stale(stale=not exact)
         self._detail.setText(tr("exact") if exact else tr("following …"))
         return exact
 
@@ -322,11 +341,12 @@ class MainWindow(QMainWindow):
         menu = self.actions_by_key["recent"].menu()
         assert menu is not None
         menu.clear()
-        for name in self.bench.settings.recent_files:
-            action = menu.addAction(name)
+        paths = self.bench.settings.recent_paths
+        for path in paths:
+            action = menu.addAction(plain_button(printable_path(path)))
             assert action is not None
-            action.triggered.connect(lambda _checked, path=name: self._open_unless_unsaved(Path(path)))
-        self.actions_by_key["recent"].setEnabled(bool(self.bench.settings.recent_files))
+            action.triggered.connect(lambda _checked, path=path: self._open_unless_unsaved(path))
+        self.actions_by_key["recent"].setEnabled(bool(paths))
 
     def _show_menu(self, where: QPoint, dimension: Dimension | None) -> None:
         menu = QMenu(self)
@@ -400,8 +420,8 @@ class MainWindow(QMainWindow):
     # -- files and the end ---------------------------------------------------------------------------------------
 
     def _export(self, export: Callable[[LightResult], None]) -> None:
-        result = self.bench.result
-        if result is None or result.evaluation.detail != AT_REST:
+        result = self.bench.exact
+        if result is None:
             self.files.explain(tr("Not yet"), tr("The light is still being computed. Try again in a moment."))
         else:
             export(result)
@@ -424,17 +444,34 @@ class MainWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:  # noqa: N802 - Qt's name
         """Ask about unsaved work, then end the jobs."""
         assert event is not None
-        if self.files.may_leave():
-            self.start.end()
-            self.bench.close()
+        if self.ended or self.files.may_leave():
+            self.end()
             event.accept()
         else:
             event.ignore()
+
+    def end(self, *, forget: bool = True) -> None:
+        """End the jobs; unsaved work that is not to be forgotten is found by the next start."""
+        if not self.ended:
+            self.ended = True
+            self.start.end()
+            self.recovery.end()
+            self.bench.close(forget=forget)
+
+    def changeEvent(self, event: QEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Look whether the file was changed elsewhere when the window comes to the front."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
+            QTimer.singleShot(0, self._look_for_changes)
+
+    def _look_for_changes(self) -> None:
+        if not self.ended and self.isActiveWindow():
+            self.files.look_for_changes()
 
 
 def _dropped(event: QDropEvent) -> Path | None:
     data = event.mimeData()
     if data is None or len(data.urls()) != 1 or not data.urls()[0].isLocalFile():
         return None
-    path = Path(data.urls()[0].toLocalFile())
+    path = path_of(data.urls()[0].toEncoded().data().decode("ascii"))  # a name that is not UTF-8 stays as it is
     return path if path.suffix == EXTENSION else None

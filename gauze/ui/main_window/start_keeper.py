@@ -31,7 +31,7 @@ class StartKeeper(QObject):
         if self.place is not None:
             self.place.raise_()
             return
-        place = StartPlace(self._bench.settings.recent_files, self._window)
+        place = StartPlace(self._bench.settings.recent_paths, self._window)
         place.new_wanted.connect(self._files.start_new)
         place.demo_wanted.connect(self._files.open_demo_of)
         place.file_wanted.connect(self._files.open_recent)

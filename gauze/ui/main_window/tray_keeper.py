@@ -5,7 +5,7 @@ from PyQt6.QtCore import QObject, Qt
 from gauze.core.evaluate.candidates import Candidate
 from gauze.session.edits import with_used_sheets_only
 from gauze.session.solver import TrayRequest
-from gauze.ui.canvas.canvas import Canvas
+from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.panels.tray import Tray
 from gauze.ui.text import tr
 from gauze.ui.workbench import Workbench
@@ -14,9 +14,9 @@ from gauze.ui.workbench import Workbench
 class TrayKeeper(QObject):
     """Stands between the tray and the workbench."""
 
-    def __init__(self, bench: Workbench, tray: Tray, canvas: Canvas) -> None:
+    def __init__(self, bench: Workbench, tray: Tray, drawing: Drawing) -> None:
         super().__init__()
-        self._bench, self._tray, self._canvas = bench, tray, canvas
+        self._bench, self._tray, self._drawing = bench, tray, drawing
         self._open: tuple[str, int] | None = None
         bench.candidate_lit.connect(self._show)
         bench.tray_done.connect(lambda _request: tray.rank())
@@ -43,7 +43,7 @@ class TrayKeeper(QObject):
         self._open = None
         self._bench.cancel_tray()
         self._tray.hide()
-        self._canvas.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._drawing.shown.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _lay_out(self, kind: str, index: int) -> None:
         build = self._bench.design.build

@@ -2,9 +2,10 @@
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
+    QApplication,
     QButtonGroup,
     QComboBox,
     QGridLayout,
@@ -19,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from gauze.core.errors import QuantityError
 from gauze.core.units import parse_number
+from gauze.ui.message import plain_tip
 from gauze.ui.text import tr
 
 _LABEL_WIDTH = 118  # pixels
@@ -48,11 +50,16 @@ class QuantityField(QLineEdit):
         if not (self.hasFocus() and self.isModified()):
             self.setText(text)
 
+    def leave(self) -> None:
+        """Leave what is half typed: the value comes back."""
+        self.setText(self._shown)
+        self.setModified(False)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802 - Qt's name
         """Escape brings the value back."""
         assert event is not None
         if event.key() == Qt.Key.Key_Escape and self.isModified():
-            self._restore()
+            self.leave()
             self.wrong.emit("")
         else:
             super().keyPressEvent(event)
@@ -70,15 +77,11 @@ class QuantityField(QLineEdit):
             value = self._read(self.text())
         except QuantityError as error:
             self.wrong.emit(str(error))
-            self._restore()
+            self.leave()
             return
-        self._restore()
+        self.leave()
         self.wrong.emit("")
         self.taken.emit(value)
-
-    def _restore(self) -> None:
-        self.setText(self._shown)
-        self.setModified(False)
 
 
 class LevelField(QWidget):
@@ -112,6 +115,15 @@ class LevelField(QWidget):
         self._slider.setValue(round(100 * level))
         self._slider.blockSignals(blocked)
         self._figure.setText(f"{100 * level:.0f} %")
+
+    def release(self) -> None:
+        """Take the hand off the slider, as if the button had been let go."""
+        if self._slider.isSliderDown():
+            here = QPointF(-1.0, -1.0)
+            none = Qt.MouseButton.NoButton
+            button, keys = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+            up = QMouseEvent(QEvent.Type.MouseButtonRelease, here, self._slider.mapToGlobal(here), button, none, keys)
+            QApplication.sendEvent(self._slider, up)
 
     def _changed(self, value: int) -> None:
         self._figure.setText(f"{value} %")
@@ -150,7 +162,7 @@ class ChoiceBox(QComboBox):
 
     def __init__(self) -> None:
         super().__init__()
-        self.currentTextChanged.connect(self.setToolTip)  # it may be cut off
+        self.currentTextChanged.connect(lambda text: self.setToolTip(plain_tip(text)))  # it may be cut off
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802 - Qt's name
         """Paint the arrow over the rest."""
@@ -179,6 +191,7 @@ class Form(QWidget):
         self._error = QLabel()
         self._error.setObjectName("error")
         self._error.setWordWrap(True)
+        self._error.setTextFormat(Qt.TextFormat.PlainText)
         self._error.hide()
 
     def add(self, label: str, widget: QWidget) -> None:
@@ -218,7 +231,11 @@ class Form(QWidget):
         self._grid.addWidget(widget, self._grid.rowCount(), 0, 1, 2)
 
     def clear_below(self, rows: int) -> None:
-        """Take all rows away but the first; widgets that someone still holds can be added again."""
+        """Take all rows away but the first; widgets that someone still holds can be added again.
+
+        What is half typed in them is left: taking a field away takes its focus, and must not take its text into the design
+        in the middle of showing it.
+        """
         for index in reversed(range(self._grid.count())):
             row, *_ = self._grid.getItemPosition(index)
             if int(row or 0) <= rows:
@@ -226,6 +243,9 @@ class Form(QWidget):
             item = self._grid.takeAt(index)
             widget = item.widget() if item is not None else None
             if widget is not None:
+                for line in (widget, *widget.findChildren(QLineEdit)):
+                    if isinstance(line, QLineEdit):
+                        line.setModified(False)
                 widget.setParent(None)
 
     def finish(self) -> None:

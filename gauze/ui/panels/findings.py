@@ -17,6 +17,8 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.evaluate import Finding, Fix, State
+from gauze.ui.dimming import dim, is_dimmed
+from gauze.ui.message import plain_button
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
 from gauze.ui.theme.theme import icon_pixmap
@@ -44,6 +46,7 @@ class FindingView(QFrame):
         self._word.setObjectName("dim")
         self._sentence = QLabel()
         self._sentence.setWordWrap(True)
+        self._sentence.setTextFormat(Qt.TextFormat.PlainText)  # a sheet's name may look like markup
         self._sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._why = QToolButton()
         self._why.setObjectName("why")
@@ -102,7 +105,7 @@ class FindingView(QFrame):
                 widget.hide()
                 widget.deleteLater()
         for fix in fixes:
-            button = QPushButton(f"{fix.title}\n{fix.cost}")
+            button = QPushButton(plain_button(f"{fix.title}\n{fix.cost}"))
             button.setObjectName("fix")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setIcon(icon("wand-sparkles", self._theme, "accent"))
@@ -156,6 +159,9 @@ class FindingsPanel(QWidget):
         self._progress.setAccessibleName(tr("Search for fixes"))
         self._searching = QLabel(tr("Working out what would help …"))
         self._searching.setObjectName("dim")
+        self._updating = QLabel(tr("updating …"))
+        self._updating.setObjectName("dim")
+        self._updating.hide()
         self._stop = QToolButton()
         self._stop.setText(tr("Stop"))
         self._stop.setObjectName("why")
@@ -164,7 +170,7 @@ class FindingsPanel(QWidget):
         self._list.setContentsMargins(0, 0, 0, 0)
         self._list.setSpacing(0)
         self._list.addStretch(1)
-        inside = QWidget()
+        self._inside = inside = QWidget()
         inside.setLayout(self._list)
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
@@ -174,6 +180,7 @@ class FindingsPanel(QWidget):
         head.setContentsMargins(12, 8, 10, 4)
         head.addWidget(heading)
         head.addStretch(1)
+        head.addWidget(self._updating)
         head.addWidget(self._searching)
         head.addWidget(self._stop)
         column = QVBoxLayout(self)
@@ -214,6 +221,16 @@ class FindingsPanel(QWidget):
                 view.show_fixes(())
             if self._list.indexOf(view) != index:
                 self._list.insertWidget(index, view)
+
+    def set_stale(self, *, stale: bool) -> None:
+        """Dim the findings as long as they are not those of the design as it stands."""
+        dim(self._inside, dimmed=stale)
+        self._updating.setVisible(stale)
+
+    @property
+    def stale(self) -> bool:
+        """Whether what is shown is not of the design as it stands."""
+        return is_dimmed(self._inside)
 
     def forget_fixes(self) -> None:
         """Take all offers away: the design has changed."""

@@ -1,6 +1,6 @@
 """Asks for two readings of a lux meter, without a sheet and with it, and makes a material of them."""
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from gauze.core.errors import GauzeError
@@ -37,6 +37,7 @@ class OwnSheetDialog(QDialog):
         self.without, self.with_sheet = QLineEdit(), QLineEdit()
         self._result = QLabel()
         self._result.setWordWrap(True)
+        self._result.setTextFormat(Qt.TextFormat.PlainText)
         self._result.setMinimumHeight(3 * self.fontMetrics().height())  # room for the sentence before it is there
         self.form = Form()
         for label, widget in (

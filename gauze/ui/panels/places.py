@@ -2,10 +2,11 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from html import escape
 from typing import Literal
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QLabel, QPushButton, QStackedWidget, QVBoxLayout
+from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QStackedWidget, QVBoxLayout
 
 from gauze.core.design import LooseEmitters, StripPanel
 from gauze.core.design.strip_panel import FreeBand
@@ -13,9 +14,10 @@ from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate import Caution
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session import edits
+from gauze.ui.dimming import dim
 from gauze.ui.panels.build_panel import BuildPanel
 from gauze.ui.panels.cavity_panel import CavityPanel
-from gauze.ui.panels.fields import EitherOr, QuantityField
+from gauze.ui.panels.fields import EitherOr, LevelField, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.soften import SoftenPanel
 from gauze.ui.panels.strip_controls import StripControls
@@ -284,6 +286,14 @@ class FeedPanel(PlacePanel):
         self._clear.setVisible(current is not None)
         self.form.show_row(self._reading, shown=bool(self.bench.design.strips))
 
+    def set_stale(self, *, stale: bool) -> None:
+        """Dim the table as long as it is not that of the design as it stands."""
+        dim(self._table, dimmed=stale)
+
+    def forget(self) -> None:
+        """Take the table of another design away."""
+        self._table.setText(tr("Being worked out …"))
+
     def show_supplies(self, supplies: tuple[SupplyNeed, ...]) -> None:
         """Show what each voltage needs, by each school."""
         if not supplies:
@@ -298,7 +308,7 @@ class FeedPanel(PlacePanel):
             for school in need.schools:
                 rating = tr("none") if school.rating_w is None else f"{school.rating_w:g} W"
                 rows.append(
-                    f"<tr><td style='padding-right:10px'>{school.name}</td>"
+                    f"<tr><td style='padding-right:10px'>{escape(school.name)}</td>"
                     f"<td align=right style='padding-right:10px'>{format_number(school.needed_w)} W</td>"
                     f"<td align=right><b>{rating}</b></td></tr>"
                 )
@@ -340,6 +350,22 @@ class PlaceStack(QStackedWidget):
         if isinstance(build, LooseEmitters):
             return self.cavity
         return self.lay if isinstance(build, StripPanel) else self.build
+
+    def set_stale(self, *, stale: bool) -> None:
+        """Dim what was computed as long as it is not of the design as it stands."""
+        self.feed.set_stale(stale=stale)
+        dim(self.aim.target_map, dimmed=stale)
+
+    def release(self) -> None:
+        """Let go of every slider, leave what is half typed, and take the figures of the old design away."""
+        for field in self.findChildren(QuantityField):
+            field.leave()
+        for line in self.findChildren(QLineEdit):
+            line.setModified(False)
+        for level in self.findChildren(LevelField):
+            level.release()
+        self.feed.forget()
+        self.aim.target_map.show_map(None)
 
     def refresh(self) -> None:
         """Show the design as it stands, at every place."""

@@ -8,6 +8,7 @@ from gauze.core.design.strip_panel import MOST_LAYERS
 from gauze.core.errors import QuantityError
 from gauze.core.units import parse_number
 from gauze.session import edits
+from gauze.ui.message import plain_button
 from gauze.ui.panels.fields import ChoiceBox
 from gauze.ui.panels.own_sheet import OwnSheetDialog
 from gauze.ui.panels.place_panel import PlacePanel
@@ -158,7 +159,7 @@ class SoftenPanel(PlacePanel):
             row.setVisible(index < len(layers))
             if index < len(layers):
                 name = self.bench.sheets().diffuser(layers[index]).name
-                row.pick.setText(name if len(layers) == 1 else f"{index + 1}  {name}")
+                row.pick.setText(plain_button(name if len(layers) == 1 else f"{index + 1}  {name}"))
                 row.remove.setVisible(len(layers) > 1)
         self._add.setEnabled(0 < len(layers) < MOST_LAYERS)
 

@@ -18,7 +18,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gauze.core.printable import printable_path
 from gauze.demo import DEMOS, Demo
+from gauze.ui.message import plain_button, plain_tip
 from gauze.ui.text import tr
 
 _CARD, PICTURE = QSize(222, 172), QSize(206, 92)
@@ -81,7 +83,7 @@ class StartPlace(QDialog):
     file_wanted = pyqtSignal(object)  # Path
     open_wanted = pyqtSignal()
 
-    def __init__(self, recent: tuple[str, ...], parent: QWidget) -> None:
+    def __init__(self, recent: tuple[Path, ...], parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("What do you want to build?"))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -114,16 +116,16 @@ class StartPlace(QDialog):
         scroll.setWidget(inside)
         return scroll
 
-    def _designs(self, recent: tuple[str, ...]) -> QWidget:
+    def _designs(self, recent: tuple[Path, ...]) -> QWidget:
         side = QWidget()
         side.setFixedWidth(206)
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         self._heading(column, tr("Recent designs"))
-        for name in recent[:6]:
-            path = Path(name)
-            self._link(column, path.stem, name, partial(self._choose, self.file_wanted, path))
+        for path in recent[:6]:
+            tip = printable_path(path)
+            self._link(column, printable_path(path.stem), tip, partial(self._choose, self.file_wanted, path))
         if not recent:
             self._dim(column, tr("None yet: what you save is listed here."))
         opening = QPushButton(tr("Open a file …"))
@@ -152,8 +154,8 @@ class StartPlace(QDialog):
 
     def _link(self, column: QVBoxLayout, words: str, tip: str, slot: Callable[[], None]) -> None:
         button = QToolButton()
-        button.setText(button.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, 190))
-        button.setToolTip(tip)
+        button.setText(plain_button(button.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, 190)))
+        button.setToolTip(plain_tip(tip))
         button.setAutoRaise(True)
         button.setAccessibleName(words)
         button.clicked.connect(lambda _checked: slot())

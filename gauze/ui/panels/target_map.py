@@ -25,12 +25,15 @@ class TargetMapView(QWidget):
         self.setFixedHeight(_HEIGHT)
         self.setAccessibleName(tr("Light on the target"))
 
-    def show_map(self, light: TargetMap) -> None:
-        """Show a map."""
+    def show_map(self, light: TargetMap | None) -> None:
+        """Show a map, or none."""
         self._map = light
+        self.update()
+        if light is None:
+            self.setAccessibleDescription("")
+            return
         least, most = float(light.illuminance_lx.min()), float(light.illuminance_lx.max())
         self.setAccessibleDescription(f"{format_number(least)} to {format_number(most)} lx")
-        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802 - Qt's name
         """Paint map and figures."""

@@ -9,6 +9,7 @@ from gauze.core.formats.picture import face_picture
 from gauze.core.units import LengthUnit, format_number
 from gauze.core.units.length import format_distance
 from gauze.ui.canvas.paint_plan import to_qimage
+from gauze.ui.message import plain_tip
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
 
@@ -28,6 +29,7 @@ class Card(QToolButton):
         self._picture, self._name, self._figures = QLabel(), QLabel(), QLabel()
         self._picture.setFixedSize(CARD_WIDTH - 8, PICTURE_HEIGHT)
         self._name.setWordWrap(True)
+        self._name.setTextFormat(Qt.TextFormat.PlainText)
         self._figures.setObjectName("dim")
         column = QVBoxLayout(self)
         column.setContentsMargins(4, 4, 4, 4)
@@ -47,7 +49,7 @@ class Card(QToolButton):
         if evaluation is None:
             self._picture.clear()
             self._figures.setText(tr("does not fit here"))
-            self.setToolTip(candidate.refusal)
+            self.setToolTip(plain_tip(candidate.refusal))
             self.setAccessibleName(f"{candidate.name}: {candidate.refusal}")
             return
         image = to_qimage(face_picture(evaluation))
@@ -68,7 +70,7 @@ class Card(QToolButton):
         )
         flux = tr("{flux} lm").format(flux=format_number(evaluation.output.out_lm))
         self._figures.setText(f"{shows} · {flux}")
-        self.setToolTip(f"{candidate.name}: {shows}, {flux}")
+        self.setToolTip(plain_tip(f"{candidate.name}: {shows}, {flux}"))
         self.setAccessibleName(f"{candidate.name}: {shows}, {flux}")
 
 

@@ -1,0 +1,30 @@
+"""Text from outside (names of files, keys, cells of a table) made fit to stand in a message."""
+
+import os
+from pathlib import Path
+
+LONGEST = 60  # characters of a text from outside that a message repeats
+_MARK = "…"
+
+
+def printable(text: str, most: int = LONGEST) -> str:
+    r"""Return a text on one line, without control characters or undecodable bytes, cut to so many characters.
+
+    What a terminal or a window could take for a command (escape codes, line ends, marks of direction) is written as its
+    escape, such as ``\x1b``; a byte that was not UTF-8 likewise.
+    """
+    cut = text if len(text) <= most else text[: most - 1] + _MARK
+    return "".join(letter if letter.isprintable() else _escaped(letter) for letter in cut)
+
+
+def printable_path(path: str | Path) -> str:
+    """Return a path fit to be shown; all of it, however long, so that the file can be found."""
+    text = os.fspath(path)
+    return printable(text, most=len(text))
+
+
+def _escaped(letter: str) -> str:
+    code = ord(letter)
+    if 0xDC80 <= code <= 0xDCFF:  # a byte that was not UTF-8, as the file system's encoding carries it
+        return f"\\x{code - 0xDC00:02x}"
+    return letter.encode("ascii", "backslashreplace").decode("ascii")

@@ -1,0 +1,86 @@
+"""What leaves the program: picture, arrays, light distribution and findings, as files or on the clipboard."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from gauze.core.evaluate import Evaluation, Finding
+from gauze.core.formats.ies import encode_ies
+from gauze.core.formats.map_file import encode_map
+from gauze.core.formats.picture import encode_png, face_picture
+from gauze.core.formats.report import report_json, report_text
+from gauze.core.optics.appearance import Picture
+from gauze.session.storage import write_file
+from gauze.ui.canvas.paint_plan import to_qimage
+from gauze.ui.main_window.asking import ask_where, file_name
+from gauze.ui.text import tr
+from gauze.ui.view_state import ViewState
+from gauze.ui.workbench import Workbench
+
+
+class Exports:
+    """What the file menu exports; each is given the exact light of the design as it stands."""
+
+    def __init__(self, bench: Workbench, parent: QWidget) -> None:
+        self._bench = bench
+        self._parent = parent
+
+    def picture(self, evaluation: Evaluation, state: ViewState) -> None:
+        """Write the lit face as it is looked at."""
+        self._export(
+            tr("Export the lit face"),
+            ".png",
+            tr("PNG picture (*.png)"),
+            lambda: encode_png(_picture(evaluation, state)),
+        )
+
+    def light_map(self, evaluation: Evaluation) -> None:
+        """Write the light as arrays."""
+        self._export(tr("Export the light"), ".npz", tr("NumPy arrays (*.npz)"), lambda: encode_map(evaluation))
+
+    def ies(self, evaluation: Evaluation) -> None:
+        """Write the light distribution for lighting programs."""
+        self._export(
+            tr("Export the light distribution"), ".ies", tr("IES LM-63 (*.ies)"), lambda: encode_ies(evaluation)
+        )
+
+    def findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
+        """Write the findings with their working: JSON where the name or the kind chosen says so, else text."""
+        path = self._ask(tr("Export the findings"), tr("Text (*.txt);;JSON (*.json)"), (".txt", ".json"))
+        if path is None:
+            return
+
+        def write() -> bytes:
+            if path.suffix.lower() == ".json":
+                return report_json(evaluation.design, findings)
+            return (report_text(evaluation.design, findings) + "\n").encode()
+
+        self._bench.run_export(lambda: write_file(path, write()))
+
+    def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
+        """Put the findings with their working on the clipboard, as text."""
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText(report_text(evaluation.design, findings))
+
+    def copy_picture(self, evaluation: Evaluation, state: ViewState) -> None:
+        """Put the lit face on the clipboard as it is looked at."""
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setImage(to_qimage(_picture(evaluation, state)))
+
+    def _export(self, title: str, ending: str, kinds: str, write: Callable[[], bytes]) -> None:
+        path = self._ask(title, kinds, (ending,))
+        if path is not None:
+            self._bench.run_export(lambda: write_file(path, write()))
+
+    def _ask(self, title: str, kinds: str, endings: tuple[str, ...]) -> Path | None:
+        suggested = self._bench.folder / (file_name(self._bench.design.name) + endings[0])
+        return ask_where(self._parent, title, suggested, kinds, endings)
+
+
+def _picture(evaluation: Evaluation, state: ViewState) -> Picture:
+    return face_picture(
+        evaluation, room_lx=state.room_lx, exposure_stops=state.exposure_stops, false=state.false_colour
+    )
