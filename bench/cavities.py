@@ -13,7 +13,7 @@ from gauze.core.design.loose import LooseEmitter
 from gauze.core.evaluate import AT_REST, evaluate
 from gauze.core.materials import load_catalogue
 from gauze.core.optics.cavity.transport import forget_transports
-from gauze.session.emitters import new_design
+from gauze.session.emitters import Inside, new_design
 
 CATALOGUE = load_catalogue()
 WIDTH_MM, HEIGHT_MM, DEPTH_MM = 1200.0, 800.0, 30.0
@@ -42,7 +42,7 @@ def crowd(count: int) -> Design:
         for (x, y), (_, row) in zip(spots, places, strict=True)
     )
     cavity = BoxShape(width_mm=WIDTH_MM, height_mm=HEIGHT_MM, depth_mm=DEPTH_MM)
-    return new_design("crowd", emitters, (), cavity)
+    return new_design("crowd", emitters, (), Inside(cavity))
 
 
 def seconds(design: Design) -> float:

@@ -10,7 +10,8 @@ def main(argv: Sequence[str] | None = None) -> int:
     # The matrices are small: a second thread costs more than it brings, and the interface wants the other core.
     # To be set before NumPy is loaded.
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    from gauze.cli.commands import WINDOWLESS, parse, run
+    from gauze.cli.commands import run
+    from gauze.cli.options import WINDOWLESS, parse
 
     arguments = parse(sys.argv[1:] if argv is None else argv)
     if arguments.command in WINDOWLESS:
@@ -20,5 +21,22 @@ def main(argv: Sequence[str] | None = None) -> int:
     return run_application(arguments)
 
 
+def console_main() -> int:
+    """Run Gauze as a program: an interrupt, or an output that was closed, ends it without a traceback."""
+    try:
+        code: str | int | None = main()
+    except KeyboardInterrupt:
+        code = 130
+    except SystemExit as end:  # of --help, --version and what cannot be parsed
+        code = end.code
+    try:
+        if sys.stdout is not None:
+            sys.stdout.flush()
+    except OSError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        code = code or 3
+    return code if isinstance(code, int) else int(code is not None)
+
+
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(console_main())

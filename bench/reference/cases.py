@@ -25,7 +25,7 @@ from gauze.core.design.cavity import (
 )
 from gauze.core.design.loose import LooseEmitter
 from gauze.core.formats.design_file import encode_design
-from gauze.session.emitters import new_design
+from gauze.session.emitters import Inside, new_design
 
 FLUX_LM = 20.0
 DIFFUSER = "opal-acrylic-3"
@@ -152,7 +152,7 @@ def case(name: str) -> Design:
     for place in places:
         x_mm, y_mm, z_mm, nx, ny, nz = place if len(place) == 6 else (*place, 0.0, 0.0, 1.0)
         emitters.append(LooseEmitter(x_mm, y_mm, z_mm, nx, ny, nz, FLUX_LM))
-    design = new_design(f"Reference {name.replace('_', ' ')}", tuple(emitters), (), cavity)
+    design = new_design(f"Reference {name.replace('_', ' ')}", tuple(emitters), (), Inside(cavity))
     return msgspec.structs.replace(
         design, build=msgspec.structs.replace(design.loose, diffuser=DIFFUSER, back=back, walls=walls)
     )

@@ -1,109 +1,138 @@
-"""The commands that need no window. Exit codes: 0 fine, 1 a finding fails, 2 bad input."""
+"""The commands that need no window."""
 
 import argparse
-import sys
-from collections.abc import Sequence
+import math
+import os
+import traceback
 from pathlib import Path
 
 import msgspec
 
-from gauze import __version__
-from gauze.core.errors import GauzeError
+from gauze.cli.options import MOST_PIXELS, read_grid, read_pixels
+from gauze.core.design import Design
+from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import Detail, Evaluation, State, evaluate, find
+from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
 from gauze.core.formats.design_file import design_schema
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
-from gauze.core.materials import load_catalogue
-from gauze.core.units import LengthUnit
+from gauze.core.layout import lay_out
+from gauze.core.layout.built import BuiltLayout
+from gauze.core.materials import Catalogue, load_catalogue
+from gauze.core.printable import printable_path
+from gauze.core.units import LengthUnit, format_number
+from gauze.session import console
+from gauze.session.console import BAD_INPUT, FAILS, FAULT, FINE, INTERRUPTED, NOT_WRITTEN
 from gauze.session.document import Document
-from gauze.session.emitters import new_design, parse_cavity, read_emitters, with_emitters
-from gauze.session.storage import write_file
+from gauze.session.emitters import (
+    Inside,
+    inside_words,
+    new_design,
+    parse_cavity,
+    parse_finish,
+    parse_sheet,
+    read_emitters,
+    with_emitters,
+)
+from gauze.session.storage import check_output, write_file
 
-FINE, FAILS, BAD_INPUT = 0, 1, 2
-WINDOWLESS = ("check", "map", "render", "ies", "emitters", "schema")
-_MOST_PIXELS = 4_000_000
-_USUAL_PIXELS = 160_000
-
-
-def build_parser() -> argparse.ArgumentParser:
-    """Return the parser of the whole command line."""
-    parser = argparse.ArgumentParser(
-        prog="gauze", description="Design diffused LED lights. Without a command the window opens."
-    )
-    parser.add_argument("--version", action="version", version=f"gauze {__version__}")
-    commands = parser.add_subparsers(dest="command", metavar="COMMAND")
-    opened = commands.add_parser("open", help="open the window on a design")
-    opened.add_argument("file", nargs="?", type=Path)
-    demo = commands.add_parser("demo", help="open the window on the demo design")
-    for command in (opened, demo):
-        command.add_argument("--picture", type=Path, metavar="FILE.png", help="write a picture of the window and quit")
-        command.add_argument("--theme", choices=("dark", "light"), help="override the theme for this run")
-    check = commands.add_parser("check", help="print every finding of a design")
-    check.add_argument("--json", action="store_true", help="as JSON")
-    check.add_argument("--unit", choices=("mm", "in"), default="mm", help="unit of the lengths in sentences")
-    light_map = commands.add_parser("map", help="write the light on the face as NumPy arrays")
-    light_map.add_argument("--out", type=Path, required=True, metavar="FILE.npz")
-    render = commands.add_parser("render", help="write a picture of the lit face")
-    render.add_argument("--out", type=Path, required=True, metavar="FILE.png")
-    render.add_argument("--room-lx", type=float, default=0.0, help="the room's light on the face")
-    render.add_argument("--exposure", type=float, default=0.0, help="stops brighter (or darker) than just white")
-    render.add_argument("--false-colour", action="store_true", help="luminance on a colour scale")
-    distribution = commands.add_parser("ies", help="write the light distribution as IES LM-63")
-    distribution.add_argument("--out", type=Path, required=True, metavar="FILE.ies")
-    for command in (check, light_map, render, distribution):
-        command.add_argument("file", type=Path, metavar="FILE.gauze")
-    for command in (light_map, render):
-        command.add_argument("--pixels", type=int, default=400_000, help="most pixels of the map")
-    table = commands.add_parser("emitters", help="make a design of a table of emitters (CSV)")
-    table.add_argument("file", type=Path, metavar="FILE.csv")
-    table.add_argument("--out", type=Path, required=True, metavar="FILE.gauze")
-    table.add_argument(
-        "--into", type=Path, metavar="DESIGN.gauze", help="take sheet, finishes and purpose from a design"
-    )
-    table.add_argument(
-        "--cavity", metavar="SHAPE,SIZE=NUMBER,…", help="such as box,width_mm=400,height_mm=300,depth_mm=30"
-    )
-    commands.add_parser("schema", help="print the JSON Schema of the design file")
-    return parser
+_CHECKED_PIXELS = 160_000
 
 
 def run(arguments: argparse.Namespace) -> int:
     """Run one windowless command and return its exit code."""
     try:
         return _COMMANDS[arguments.command](arguments)
+    except BrokenPipeError:  # whoever read has had enough
+        console.close_output()
+        return NOT_WRITTEN
+    except WriteError as error:
+        console.tell(f"gauze: {error}")
+        return NOT_WRITTEN
     except GauzeError as error:
-        print(f"gauze: {error}", file=sys.stderr)
+        console.tell(f"gauze: {error}")
         return BAD_INPUT
+    except KeyboardInterrupt:
+        return INTERRUPTED
+    except Exception as error:  # noqa: BLE001 - whatever it is, it is ours, and a plain end says more than a traceback
+        console.tell(f"gauze: {fault_words(error)}")
+        return FAULT
 
 
-def _evaluate(file: Path, pixels: int) -> Evaluation:
-    catalogue = load_catalogue()
-    if not 64 <= pixels <= _MOST_PIXELS:
-        raise GauzeError(f"--pixels {pixels} will not do: give a number from 64 to {_MOST_PIXELS}.")
-    return evaluate(Document.open(file, catalogue).design, catalogue, Detail(fineness=1.0, most_pixels=pixels))
+def fault_words(error: Exception) -> str:
+    """Say that something is a fault of Gauze, and where it arose."""
+    if isinstance(error, MemoryError):
+        return "there is not enough memory for this design. Close other programs, or make it smaller."
+    if os.environ.get("GAUZE_TRACEBACK"):
+        return "".join(traceback.format_exception(error)).rstrip()
+    last = traceback.extract_tb(error.__traceback__)[-1]
+    place = f"{Path(last.filename).name}, line {last.lineno}"
+    return (
+        f"this is a fault of Gauze, not of your file: {type(error).__name__} at {place}. Nothing was written. "
+        "Please report it with the file; GAUZE_TRACEBACK=1 shows more."
+    )
+
+
+def _open(file: Path) -> Design:
+    return Document.open(file, load_catalogue()).design
+
+
+def _evaluate(design: Design, pixels: int, pixel_mm: float = math.inf) -> Evaluation:
+    return evaluate(design, load_catalogue(), Detail(fineness=1.0, most_pixels=pixels, pixel_mm=pixel_mm))
 
 
 def _check(arguments: argparse.Namespace) -> int:
-    evaluation = _evaluate(arguments.file, _USUAL_PIXELS)
+    evaluation = _evaluate(_open(arguments.file), _CHECKED_PIXELS)
     findings = find(evaluation, LengthUnit(arguments.unit))
     if arguments.json:
-        sys.stdout.write(report_json(evaluation.design, findings).decode())
+        console.write_json(report_json(evaluation.design, findings))
     else:
-        print(report_text(evaluation.design, findings))
+        console.write_text(report_text(evaluation.design, findings) + "\n")
     return FAILS if any(finding.state is State.FAILS for finding in findings) else FINE
 
 
 def _map(arguments: argparse.Namespace) -> int:
-    write_file(arguments.out, encode_map(_evaluate(arguments.file, arguments.pixels)))
+    check_output(arguments.out, (arguments.file,))
+    grid = read_grid(arguments.x, arguments.y, arguments.cells)
+    pixels, design = read_pixels(arguments.pixels), _open(arguments.file)
+    if grid is None:
+        evaluation = _evaluate(design, pixels)
+        write_file(arguments.out, encode_map(evaluation))
+    else:
+        fine_mm = grid.finest_mm / FINE_IN_CELL
+        evaluation = _evaluate(design, max(pixels, _pixels_for(fine_mm, design)), fine_mm)
+        write_file(arguments.out, encode_map(evaluation, cell_averages(evaluation, grid)))
+    _tell_written(arguments.out, evaluation, grid)
     return FINE
 
 
+def _pixels_for(fine_mm: float, design: Design) -> int:
+    """Return how many pixels of a width a map of all faces has, as far as there may be so many."""
+    layout = lay_out(design, load_catalogue())
+    if isinstance(layout, BuiltLayout):
+        _, _, width_mm, height_mm = layout.sketch.plan_mm
+        faces_mm2 = math.pi * width_mm * height_mm  # of a round one, unrolled
+    else:
+        faces_mm2 = layout.box.width_mm * layout.box.height_mm
+    return int(min(faces_mm2 / fine_mm**2, MOST_PIXELS))
+
+
+def _tell_written(out: Path, evaluation: Evaluation, grid: Grid | None) -> None:
+    columns, rows = len(evaluation.x_mm), len(evaluation.y_mm)
+    step_mm = float(evaluation.x_mm[1] - evaluation.x_mm[0])
+    words = f"{columns} × {rows} pixels of {format_number(step_mm)} mm"
+    if grid is not None:
+        words = f"averages over {len(grid.x_mm) - 1} × {len(grid.y_mm) - 1} cells, from {words}"
+    console.write_text(f"{printable_path(out)}: {words}, {format_number(evaluation.output.out_lm)} lm out\n")
+
+
 def _render(arguments: argparse.Namespace) -> int:
-    evaluation = _evaluate(arguments.file, arguments.pixels)
+    check_output(arguments.out, (arguments.file,))
     if not 0 <= arguments.room_lx <= 200_000 or not -20 <= arguments.exposure <= 20:
         raise GauzeError("--room-lx lies between 0 and 200000, --exposure between -20 and 20.")
+    evaluation = _evaluate(_open(arguments.file), read_pixels(arguments.pixels))
     picture = face_picture(
         evaluation,
         room_lx=arguments.room_lx,
@@ -111,40 +140,46 @@ def _render(arguments: argparse.Namespace) -> int:
         false=arguments.false_colour,
     )
     write_file(arguments.out, encode_png(picture))
+    _tell_written(arguments.out, evaluation, None)
     return FINE
 
 
 def _ies(arguments: argparse.Namespace) -> int:
-    write_file(arguments.out, encode_ies(_evaluate(arguments.file, _USUAL_PIXELS)))
+    check_output(arguments.out, (arguments.file,))
+    write_file(arguments.out, encode_ies(_evaluate(_open(arguments.file), _CHECKED_PIXELS)))
     return FINE
 
 
 def _schema(arguments: argparse.Namespace) -> int:
     del arguments  # it has none
-    sys.stdout.write(msgspec.json.format(msgspec.json.encode(design_schema()), indent=2).decode() + "\n")
+    console.write_json(msgspec.json.format(msgspec.json.encode(design_schema()), indent=2) + b"\n")
     return FINE
 
 
 def _emitters(arguments: argparse.Namespace) -> int:
+    inputs = (arguments.file,) if arguments.into is None else (arguments.file, arguments.into)
+    check_output(arguments.out, inputs)
     catalogue = load_catalogue()
+    wanted = _wanted_inside(arguments, catalogue)
     emitters, distributions = read_emitters(arguments.file)
-    cavity = parse_cavity(arguments.cavity) if arguments.cavity else None
     if arguments.into is not None:
-        design = with_emitters(Document.open(arguments.into, catalogue).design, emitters, distributions, cavity)
+        design = with_emitters(_open(arguments.into), emitters, distributions, wanted)
     else:
-        design = new_design(arguments.file.stem, emitters, distributions, cavity)
+        design = new_design(arguments.file.stem, emitters, distributions, wanted)
     Document(design, catalogue).save(arguments.out)
-    print(f"{arguments.out}: {len(emitters)} emitters")
+    console.write_text(f"{printable_path(arguments.out)}: {len(emitters)} emitters\n")
+    for words in inside_words(design, wanted, catalogue):
+        console.write_text(f"  {words}\n")
     return FINE
 
 
+def _wanted_inside(arguments: argparse.Namespace, catalogue: Catalogue) -> Inside:
+    return Inside(
+        cavity=parse_cavity(arguments.cavity) if arguments.cavity else None,
+        sheet=parse_sheet(arguments.sheet, catalogue) if arguments.sheet else None,
+        back=parse_finish(arguments.back, "--back", catalogue) if arguments.back else None,
+        walls=parse_finish(arguments.walls, "--walls", catalogue) if arguments.walls else None,
+    )
+
+
 _COMMANDS = {"check": _check, "map": _map, "render": _render, "ies": _ies, "emitters": _emitters, "schema": _schema}
-
-
-def parse(argv: Sequence[str]) -> argparse.Namespace:
-    """Parse a command line; a bare file name means ``open``."""
-    known = {"open", "demo", *WINDOWLESS}
-    words = list(argv)
-    if not words or (not words[0].startswith("-") and words[0] not in known):
-        words.insert(0, "open")
-    return build_parser().parse_args(words)

@@ -6,6 +6,7 @@
     ``CatalogueError``  a material is not in the catalogue, or its data row is damaged
     ``FormatError``     a file is damaged, truncated, too large, or of a newer version
     ``StorageError``    a file cannot be read or written: missing, forbidden, disk full
+        ``WriteError``          it cannot be written
         ``ChangedOnDiskError``  it was changed by another program, and would be overwritten
     ``SolverError``     the process that computes the light ended
     ``Cancelled``       a long computation was told to stop
@@ -77,6 +78,10 @@ class FormatError(GauzeError):
 
 class StorageError(GauzeError):
     """The file system refused: what was to be read or written, where, and why."""
+
+
+class WriteError(StorageError):
+    """A file or an output cannot be written."""
 
 
 class ChangedOnDiskError(StorageError):

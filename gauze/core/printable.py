@@ -27,4 +27,4 @@ def _escaped(letter: str) -> str:
     code = ord(letter)
     if 0xDC80 <= code <= 0xDCFF:  # a byte that was not UTF-8, as the file system's encoding carries it
         return f"\\x{code - 0xDC00:02x}"
-    return letter.encode("ascii", "backslashreplace").decode("ascii")
+    return letter.encode("unicode_escape").decode("ascii")

@@ -19,7 +19,7 @@ from gauze.core.design.strip_panel import FreeBand
 from gauze.core.errors import DesignError
 from gauze.core.layout import Layout
 from gauze.core.layout.enclosing import Kind, cavity_around
-from gauze.core.materials import Catalogue, OwnDiffuser
+from gauze.core.materials import Catalogue, Layer, OwnDiffuser
 
 USUAL_SHEET = "opal-acrylic-3"  # laid where there was none
 WARM_CCT_K, NEUTRAL_CCT_K, COOL_CCT_K = 2700.0, 4000.0, 6500.0
@@ -264,7 +264,7 @@ def with_module_level(design: Design, catalogue: Catalogue, channel: int, level:
     return with_build(design, module=msgspec.structs.replace(build.module, levels=tuple(levels)))
 
 
-def _with_layers(design: Design, layers: tuple[str, ...]) -> Design:
+def _with_layers(design: Design, layers: tuple[Layer, ...]) -> Design:
     return with_build(design, diffuser=layers[0] if len(layers) == 1 else layers)
 
 

@@ -1,22 +1,42 @@
 """Bring a table of emitters, with the photometry that it names, into a design."""
 
+import math
+from dataclasses import dataclass
 from pathlib import Path, PurePath
+from typing import get_args
 
 import msgspec
 
 from gauze.core.design import Design, LooseEmitters, Purpose, StripPanel
 from gauze.core.design.cavity import BoxShape, CavityShape, lit_by_reflection
+from gauze.core.design.design import catalogue_of
 from gauze.core.design.loose import LooseEmitter, MeasuredDistribution
+from gauze.core.design.strip_panel import finish_of
 from gauze.core.errors import FormatError
 from gauze.core.formats.emitters_csv import MOST_BYTES, decode_emitters
 from gauze.core.formats.ies_reading import MOST_BYTES as MOST_IES_BYTES
 from gauze.core.formats.ies_reading import decode_ies
 from gauze.core.layout.enclosing import cavity_around
+from gauze.core.materials import Catalogue, Layer, MattSheet
+from gauze.core.printable import printable
 from gauze.session.edits import USUAL_SHEET
 from gauze.session.storage import read_file
 
 TABLE_EXTENSION, PHOTOMETRY_EXTENSION = ".csv", ".ies"
-_BACK, _WALLS = "matt-white-paint", "matt-white-paint"
+USUAL_FINISH = "matt-white-paint"
+
+
+@dataclass(frozen=True)
+class Inside:
+    """In what emitters are to be put; None leaves it to the design that they go into, or to what is usual."""
+
+    cavity: CavityShape | None = None
+    sheet: Layer | None = None
+    back: str | float | None = None
+    walls: str | float | None = None
+
+
+ANY_INSIDE = Inside()
 
 
 def parse_cavity(text: str) -> CavityShape:
@@ -39,9 +59,60 @@ def parse_cavity(text: str) -> CavityShape:
     try:
         cavity: CavityShape = msgspec.convert(sizes, CavityShape, strict=False)
     except msgspec.ValidationError as error:
-        reason = f"{str(error)[0].lower()}{str(error)[1:]}".replace("`", "")
-        raise FormatError(f"The cavity “{text}” cannot be read: {reason}. Correct it.") from None
+        reason = printable(f"{str(error)[0].lower()}{str(error)[1:]}".replace("`", ""), 160)
+        raise FormatError(f"The cavity “{printable(text, 120)}” cannot be read: {reason}. {_choices(shape)}") from None
     return cavity
+
+
+def _choices(shape: str) -> str:
+    """Say which shapes there are, or which sizes the named one has."""
+    kinds = {str(kind.__struct_config__.tag): kind for kind in get_args(CavityShape)}
+    if shape not in kinds:
+        return f"Give one of: {', '.join(kinds)}."
+    fields = msgspec.structs.fields(kinds[shape])
+    words = [f"{one.name}=…" if one.required else f"[{one.name}=…]" for one in fields]
+    return f"Give it as {shape},{','.join(words)}; those in brackets may be left out."
+
+
+def parse_sheet(text: str, catalogue: Catalogue) -> Layer:
+    """Read a sheet: one of the catalogue by its id, or transmittance and reflectance of a matt one, as ``0.5,0.4``.
+
+    Raises
+    ------
+    GauzeError
+        When it is neither; the message names the choices.
+    """
+    if text in catalogue.diffusers:
+        return text
+    words = text.replace(" ", "").split(",")
+    try:
+        numbers = [float(word) for word in words]
+    except ValueError:
+        numbers = []
+    if len(numbers) != 2:
+        raise FormatError(
+            f"--sheet is “{printable(text)}”: give transmittance and reflectance of a matt sheet, such as 0.5,0.4, or one of: "
+            f"{', '.join(catalogue.diffusers)}."
+        )
+    sheet = MattSheet(transmittance=numbers[0], reflectance=numbers[1])
+    catalogue.diffuser(sheet)
+    return sheet
+
+
+def parse_finish(text: str, option: str, catalogue: Catalogue) -> str | float:
+    """Read a finish: one of the catalogue by its id, or a reflectance; raises :class:`FormatError`, which names the choices."""
+    if text in catalogue.finishes:
+        return text
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
+    if not 0.0 <= value < 1.0:
+        raise FormatError(
+            f"{option} is “{printable(text)}”: give a reflectance from 0 to below 1, or one of: "
+            f"{', '.join(catalogue.finishes)}."
+        )
+    return value
 
 
 def read_emitters(path: Path) -> tuple[tuple[LooseEmitter, ...], tuple[MeasuredDistribution, ...]]:
@@ -59,7 +130,9 @@ def read_emitters(path: Path) -> tuple[tuple[LooseEmitter, ...], tuple[MeasuredD
 def _photometry(folder: Path, name: str) -> MeasuredDistribution:
     parts = PurePath(name)
     if parts.is_absolute() or ".." in parts.parts:
-        raise FormatError(f"The file “{name}” does not lie beside the table. Put it there and give its name alone.")
+        raise FormatError(
+            f"The file “{printable(name)}” does not lie beside the table. Put it there and give its name alone."
+        )
     return read_photometry(folder / name)
 
 
@@ -68,9 +141,9 @@ def read_photometry(path: Path) -> MeasuredDistribution:
     try:
         photometry = decode_ies(read_file(path, MOST_IES_BYTES))
     except FormatError as error:
-        raise FormatError(f"“{path.name}”: {error}") from None
+        raise FormatError(f"“{printable(path.name)}”: {error}") from None
     return MeasuredDistribution(
-        name=(photometry.name or path.stem)[:80],
+        name=printable(photometry.name or path.stem, 80),
         gamma_deg=tuple(photometry.gamma_deg.tolist()),
         c_deg=tuple(photometry.c_deg.tolist()),
         candela=tuple(tuple(plane) for plane in photometry.candela.tolist()),
@@ -81,43 +154,36 @@ def with_emitters(
     design: Design,
     emitters: tuple[LooseEmitter, ...],
     distributions: tuple[MeasuredDistribution, ...],
-    cavity: CavityShape | None = None,
+    wanted: Inside = ANY_INSIDE,
 ) -> Design:
-    """Put emitters into a design.
+    """Put emitters into a design; its kept versions, measured current and purpose stay.
 
     One of loose emitters keeps its cavity; a strip panel becomes a box of its size where they fit in, or one around them.
-    ``cavity`` goes before both.
+    What is ``wanted`` goes before both.
     """
     build = design.build
     if isinstance(build, LooseEmitters):
-        chosen = LooseEmitters(
-            cavity=cavity or build.cavity,
-            emitters=emitters,
-            distributions=distributions,
-            diffuser=_sheet_for(cavity or build.cavity, build.diffuser),
-            back=build.back,
-            walls=build.walls,
-            level=build.level,
-            emitter_size_mm=build.emitter_size_mm,
-        )
+        cavity = wanted.cavity or build.cavity
+    elif isinstance(build, StripPanel):
+        cavity = wanted.cavity or _box_of(build, emitters)
     else:
-        chosen = LooseEmitters(
-            cavity=cavity
-            or (_box_of(build, emitters) if isinstance(build, StripPanel) else cavity_around("box", emitters)),
-            emitters=emitters,
-            distributions=distributions,
-            diffuser=_sheet_for(cavity, build.diffuser),
-            back=build.back,
-            walls=build.walls,
-        )
+        cavity = wanted.cavity or cavity_around("box", emitters)
+    chosen = LooseEmitters(
+        cavity=cavity,
+        emitters=emitters,
+        distributions=distributions,
+        diffuser=_sheet_for(cavity, wanted.sheet or build.diffuser),
+        back=build.back if wanted.back is None else wanted.back,
+        walls=build.walls if wanted.walls is None else wanted.walls,
+    )
+    if isinstance(build, LooseEmitters):
+        chosen = msgspec.structs.replace(chosen, level=build.level, emitter_size_mm=build.emitter_size_mm)
     return msgspec.structs.replace(design, build=chosen)
 
 
-def _sheet_for(cavity: CavityShape | None, diffuser: str | tuple[str, ...] | None) -> str | tuple[str, ...] | None:
+def _sheet_for(cavity: CavityShape, sheet: Layer | tuple[Layer, ...] | None) -> Layer | tuple[Layer, ...] | None:
     """Return the sheet where one belongs."""
-    if cavity is not None and lit_by_reflection(cavity):
-        return None
-    return diffuser or USUAL_SHEET
+    return None if lit_by_reflection(cavity) else sheet or USUAL_SHEET
 
 
 def _box_of(panel: StripPanel, emitters: tuple[LooseEmitter, ...]) -> CavityShape:
@@ -132,12 +198,12 @@ def new_design(
     name: str,
     emitters: tuple[LooseEmitter, ...],
     distributions: tuple[MeasuredDistribution, ...],
-    cavity: CavityShape | None = None,
+    wanted: Inside = ANY_INSIDE,
 ) -> Design:
-    """Return a design of emitters alone, behind a usual sheet in a white body (both typical), to be changed by the builder."""
-    chosen = cavity or cavity_around("box", emitters)
+    """Return a design of emitters alone, in what is wanted, else behind a usual sheet in a white body (both typical)."""
+    chosen = wanted.cavity or cavity_around("box", emitters)
     return Design(
-        name=name[:80],
+        name=printable(name, 80),
         purpose=Purpose(
             use="looked_at",
             viewing_distance_mm=2000.0,
@@ -149,8 +215,28 @@ def new_design(
             cavity=chosen,
             emitters=emitters,
             distributions=distributions,
-            diffuser=_sheet_for(chosen, None),
-            back=_BACK,
-            walls=_WALLS,
+            diffuser=_sheet_for(chosen, wanted.sheet),
+            back=USUAL_FINISH if wanted.back is None else wanted.back,
+            walls=USUAL_FINISH if wanted.walls is None else wanted.walls,
         ),
     )
+
+
+def inside_words(design: Design, wanted: Inside, catalogue: Catalogue) -> list[str]:
+    """Say in what the emitters were put, and which of it was taken because nothing was said, a line each."""
+    build, known = design.loose, catalogue_of(design, catalogue)
+    cavity = msgspec.to_builtins(build.cavity)
+    shape = cavity.pop("shape")
+    sizes = ",".join(f"{name}={value:g}" for name, value in cavity.items() if isinstance(value, int | float))
+    sheet = "none: a wall is lit" if build.diffuser is None else known.sheet(build.layers).name
+    back, walls = (finish_of(value, known) for value in (build.back, build.walls))
+
+    def line(what: str, value: str, given: object) -> str:
+        return f"{what}: {value}" + ("" if given is not None else f" (taken; --{what} gives another)")
+
+    return [
+        line("cavity", f"{shape},{sizes}".rstrip(","), wanted.cavity),
+        line("sheet", sheet, wanted.sheet),
+        line("back", f"{back.name}, reflects {back.reflectance:.0%}", wanted.back),
+        line("walls", f"{walls.name}, reflects {walls.reflectance:.0%}", wanted.walls),
+    ]

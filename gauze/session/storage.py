@@ -17,7 +17,7 @@ from urllib.parse import unquote_to_bytes, urlsplit
 
 import msgspec
 
-from gauze.core.errors import StorageError
+from gauze.core.errors import StorageError, WriteError
 from gauze.core.printable import printable_path
 
 _REASONS = {
@@ -38,7 +38,6 @@ _KINDS = {
     stat.S_IFBLK: "it is a device, not a file",
     stat.S_IFSOCK: "it is a socket, not a file",
 }
-_READ_ADVICE = "Choose another file."
 _WRITE_ADVICE = "What was saved before is untouched. Save it somewhere else."
 _LONGEST_PREFIX = 60  # bytes of the file's name in the name of the new one beside it
 
@@ -73,7 +72,8 @@ def read_file(path: Path, most_bytes: int) -> bytes:
             _check_kind(os.fstat(stream.fileno()).st_mode)
             return stream.read(most_bytes + 1)
     except (OSError, ValueError) as error:  # a name with a NUL in it is a ValueError
-        raise _refused(f"Could not read “{printable_path(path)}”", error, _READ_ADVICE) from None
+        what = f"Could not read “{printable_path(path)}”"
+        raise StorageError(f"{what}: {_reason(error)}. Choose another file.") from None
 
 
 def write_file(path: Path, data: bytes) -> None:
@@ -84,7 +84,7 @@ def write_file(path: Path, data: bytes) -> None:
 
     Raises
     ------
-    StorageError
+    WriteError
         When it cannot be written, or is a folder, a pipe or a device; the old file is untouched.
     """
     try:
@@ -94,7 +94,7 @@ def write_file(path: Path, data: bytes) -> None:
             _check_kind(before.st_mode)
         _replace(target, data, before)
     except (OSError, ValueError) as error:
-        raise _refused(f"Could not write “{printable_path(path)}”", error, _WRITE_ADVICE) from None
+        raise _unwritten(path, error, _WRITE_ADVICE) from None
 
 
 def check_output(path: Path, inputs: tuple[Path, ...] = ()) -> None:
@@ -102,25 +102,24 @@ def check_output(path: Path, inputs: tuple[Path, ...] = ()) -> None:
 
     Raises
     ------
-    StorageError
+    WriteError
         When its folder is missing, it is no regular file, or it is one of the inputs.
     """
-    what = f"Could not write “{printable_path(path)}”"
     try:
         target = Path(os.path.realpath(path))
         found = _status(target)
         if found is not None:
             _check_kind(found.st_mode)
         elif not target.parent.is_dir():
-            reason = "is not a folder" if target.parent.exists() else "does not exist"
-            raise StorageError(
-                f"{what}: the folder “{printable_path(target.parent)}” {reason}. Make it, or choose another."
-            )
+            raise FileNotFoundError(errno.ENOENT, "")
         same = [one for one in inputs if found is not None and same_file(one, target)]
     except (OSError, ValueError) as error:
-        raise _refused(what, error, "Choose another file.") from None
+        raise _unwritten(path, error, "Choose another file.") from None
     if same:
-        raise StorageError(f"{what}: it is what is being read. Choose another name, so that your input is kept.")
+        raise WriteError(
+            f"Could not write “{printable_path(path)}”: it is what is being read. Choose another name, so that your "
+            "input is kept."
+        )
 
 
 @contextlib.contextmanager
@@ -255,11 +254,17 @@ def _sync_folder(folder: Path) -> None:
             os.close(handle)
 
 
-def _refused(what: str, error: OSError | ValueError, advice: str) -> StorageError:
+def _unwritten(path: Path, error: OSError | ValueError, advice: str) -> WriteError:
+    what = f"Could not write “{printable_path(path)}”"
     if isinstance(error, _HalfWrittenError):
-        return StorageError(f"{what}: {error.strerror}. Copy that file to a disk that works.")
+        return WriteError(f"{what}: {error.strerror}. Copy that file to a disk that works.")
+    if isinstance(error, FileNotFoundError):
+        folder = printable_path(path.parent)
+        return WriteError(f"{what}: the folder “{folder}” does not exist. Make it, or choose another.")
+    return WriteError(f"{what}: {_reason(error)}. {advice}")
+
+
+def _reason(error: OSError | ValueError) -> str:
     if isinstance(error, OSError):
-        reason = _REASONS.get(error.errno or 0) or (error.strerror or str(error))
-    else:
-        reason = "its name holds a character that no file name can have"
-    return StorageError(f"{what}: {reason}. {advice}")
+        return _REASONS.get(error.errno or 0) or error.strerror or str(error)
+    return "its name holds a character that no file name can have"

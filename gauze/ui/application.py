@@ -14,7 +14,7 @@ from pathlib import Path
 from types import FrameType, TracebackType
 
 from PyQt6 import sip
-from PyQt6.QtCore import QEventLoop, QSocketNotifier, QTimer
+from PyQt6.QtCore import QBuffer, QEventLoop, QSocketNotifier, QTimer
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from gauze.core.errors import GauzeError
@@ -23,17 +23,18 @@ from gauze.core.formats.design_file import decode_design
 from gauze.core.materials import load_catalogue
 from gauze.demo import demo_design_bytes
 from gauze.session.autosave import find_recoverable
+from gauze.session.console import BAD_INPUT, FINE, NOT_WRITTEN, SET_UP, tell
 from gauze.session.document import Document
 from gauze.session.settings import load_settings, recovery_folder, settings_path
 from gauze.session.shelf import shelf_path
 from gauze.session.solver import SolverProcess
+from gauze.session.storage import check_output, write_file
 from gauze.ui.main_window import MainWindow
 from gauze.ui.message import plain_box
 from gauze.ui.theme import apply_theme, icon, theme_named
 from gauze.ui.workbench import Workbench
 
 _LOG = logging.getLogger(__name__)
-NO_DISPLAY, BAD_INPUT, FINE = 3, 2, 0
 _LIGHT_TIMEOUT_MS = 60_000
 ENDING_SIGNALS = (signal.SIGTERM, signal.SIGHUP, signal.SIGINT)
 
@@ -41,13 +42,15 @@ ENDING_SIGNALS = (signal.SIGTERM, signal.SIGHUP, signal.SIGINT)
 def run_application(arguments: argparse.Namespace) -> int:
     """Open the window, or write its picture, and return the exit code."""
     if arguments.picture is not None:
+        try:
+            check_output(arguments.picture, tuple(file for file in [getattr(arguments, "file", None)] if file))
+        except GauzeError as error:
+            tell(f"gauze: {error}")
+            return NOT_WRITTEN
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
     elif not _has_display():
-        print(
-            "gauze: there is no display here. For a picture of the window instead: ./run demo --picture FILE.png",
-            file=sys.stderr,
-        )
-        return NO_DISPLAY
+        tell("gauze: there is no display here. For a picture of the window instead: ./run demo --picture FILE.png")
+        return SET_UP
     solver = SolverProcess(load_catalogue())  # first, so that it loads while the window is made
     try:
         return _run_with(solver, arguments)
@@ -66,7 +69,7 @@ def _run_with(solver: SolverProcess, arguments: argparse.Namespace) -> int:
     try:
         document = _document(path)
     except GauzeError as error:
-        print(f"gauze: {error}", file=sys.stderr)
+        tell(f"gauze: {error}")
         if arguments.picture is not None:
             return BAD_INPUT
         plain_box(None, QMessageBox.Icon.Warning, str(error)).exec()
@@ -168,11 +171,15 @@ def _write_picture(window: MainWindow, path: Path) -> int:
     loop.exec()
     QTimer.singleShot(200, loop.quit)  # for the last offers to be laid out and painted
     loop.exec()
-    saved = window.grab().save(str(path), "PNG")
+    picture = QBuffer()
+    picture.open(QBuffer.OpenModeFlag.WriteOnly)
+    window.grab().save(picture, "PNG")
     window.bench.close()
-    if not saved:
-        print(f"gauze: could not write “{path}”. Choose another place.", file=sys.stderr)
-        return BAD_INPUT
+    try:
+        write_file(path, picture.data().data())
+    except GauzeError as error:
+        tell(f"gauze: {error}")
+        return NOT_WRITTEN
     return FINE
 
 

@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 
 from gauze.__main__ import main
-from gauze.cli.commands import parse
+from gauze.cli.options import parse
 from gauze.core.design import Design
 from gauze.core.formats.design_file import encode_design
 from tests.builders import design
@@ -66,10 +66,16 @@ def test_render_writes_the_face(file: Path, tmp_path: Path) -> None:
         (["check", "{dir}/none.gauze"], "does not exist"),
         (["check", "{dir}/bad.gauze"], "truncated"),
         (["check", "{dir}/wide.gauze"], "do not fit"),
-        (["map", "{file}", "--out", "{dir}/nowhere/m.npz"], "does not exist"),
         (["map", "{file}", "--out", "{dir}/m.npz", "--pixels", "3"], "--pixels"),
-        (["render", "{file}", "--out", "{dir}"], "folder"),
         (["render", "{file}", "--out", "{dir}/p.png", "--exposure", "99"], "--exposure"),
+        (["map", "{file}", "--out", "{dir}/m.npz", "--x", "0:600"], "together"),
+        (
+            ["map", "{file}", "--out", "{dir}/m.npz", "--x", "0:600", "--y", "9:3", "--cells", "3x3"],
+            "smaller to a larger",
+        ),
+        (["map", "{file}", "--out", "{dir}/m.npz", "--x", "0:600", "--y", "a:3", "--cells", "3x3"], "two numbers"),
+        (["map", "{file}", "--out", "{dir}/m.npz", "--x", "0:6", "--y", "0:3", "--cells", "3.5x3"], "whole numbers"),
+        (["map", "{file}", "--out", "{dir}/m.npz", "--x", "0:6", "--y", "0:nan", "--cells", "3x3"], "--y"),
     ],
 )
 def test_bad_input_is_explained_with_exit_code_2(
@@ -80,6 +86,51 @@ def test_bad_input_is_explained_with_exit_code_2(
     (tmp_path / "wide.gauze").write_text(wide)
     assert main([word.format(dir=tmp_path, file=file) for word in arguments]) == 2
     assert message in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    ("arguments", "message"),
+    [
+        (["map", "{file}", "--out", "{dir}/nowhere/m.npz"], "nowhere” does not exist"),
+        (["render", "{file}", "--out", "{dir}"], "folder"),
+        (["ies", "{file}", "--out", "/dev/null"], "device"),
+        (["render", "{file}", "--out", "{file}"], "what is being read"),
+        (["emitters", "{dir}/lamp.csv", "--out", "{dir}/lamp.csv"], "what is being read"),
+        (["emitters", "{dir}/lamp.csv", "--into", "{file}", "--out", "{file}"], "what is being read"),
+    ],
+)
+def test_what_cannot_be_written_is_explained_with_exit_code_3(
+    arguments: list[str], message: str, file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    (tmp_path / "lamp.csv").write_text(TABLE)
+    before = file.read_bytes()
+    assert main([word.format(dir=tmp_path, file=file) for word in arguments]) == 3
+    assert message in capsys.readouterr().err
+    assert file.read_bytes() == before
+    assert (tmp_path / "lamp.csv").read_text() == TABLE
+
+
+def test_a_map_on_a_grid_of_ones_own_keeps_the_flux(file: Path, tmp_path: Path) -> None:
+    """The averages over cells, times their areas, are the flux on the face, in whatever cells; its own map says the same."""
+    for name, options in (
+        ("whole", []),
+        ("cells", ["--x", "0:600", "--y", "0:400", "--cells", "30x20"]),
+        ("wide", ["--x", "-100:700", "--y", "-50:450", "--cells", "7x9"]),
+    ):
+        out = tmp_path / f"{name}.npz"
+        assert main(["map", str(file), "--out", str(out), *options]) == 0
+        with np.load(out) as arrays:
+            areas_m2 = np.outer(np.diff(arrays["y_edges_mm"]), np.diff(arrays["x_edges_mm"])) / 1e6 * arrays["covered"]
+            assert (arrays["illuminance_lx"] * areas_m2).sum() == pytest.approx(float(arrays["lid_lm"]), rel=5e-3)
+            assert areas_m2.sum() == pytest.approx(0.24, rel=1e-6)
+            assert float(arrays["out_lm"]) < float(arrays["lid_lm"]) + float(arrays["emitted_lm"])
+            assert str(arrays["design"]) == "Test panel"
+            assert str(arrays["gauze"])
+    with np.load(tmp_path / "cells.npz") as cells:
+        assert cells["illuminance_lx"].shape == (20, 30)
+        assert cells["illuminance_lx"] == pytest.approx(
+            cells["illuminance_lx"][:, ::-1], rel=1e-3
+        )  # the panel is symmetric
 
 
 def test_schema_is_printed(capsys: pytest.CaptureFixture[str]) -> None:
@@ -153,4 +204,4 @@ def test_bad_tables_are_told_row_by_row_and_nothing_is_written(
     table.write_text(TABLE)
     assert main(["emitters", str(table), "--out", str(out), "--cavity", "box,width_mm=30,height_mm=30,depth_mm=9"]) == 2
     assert "outside of the cavity" in capsys.readouterr().err
-    assert main(["emitters", str(table), "--out", str(tmp_path / "no" / "new.gauze")]) == 2
+    assert main(["emitters", str(table), "--out", str(tmp_path / "no" / "new.gauze")]) == 3

@@ -49,9 +49,12 @@ def test_a_piece_of_point_six_amps_ten_times_is_six_amps() -> None:
     changes = {"rows": RowPlan(count=10, spacing_mm=36.0)}
     measured = msgspec.structs.replace(design(**changes), measured_row_current_a=0.6)
     need = supply_needs(measured, layout(**changes), CATALOGUE)[0]
-    school = next(school for school in need.schools if school.name == "Measured row")
-    assert school.needed_w / need.volts == pytest.approx(6.0)
-    assert school.rating_w == 75
+    assert need.measured_w is not None
+    assert need.measured_w / need.volts == pytest.approx(6.0)
+    assert need.default.needed_w == pytest.approx(
+        1.2 * 72.0
+    )  # the measured watts, with the same fifth over as the label's
+    assert need.default.rating_w == 100
 
 
 def test_the_80_percent_rule_stands_beside_the_default() -> None:

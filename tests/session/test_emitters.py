@@ -6,12 +6,23 @@ import msgspec
 import pytest
 
 from gauze.core.design.cavity import BoxShape, FrustumShape, PrismShape
-from gauze.core.errors import DesignError, FormatError, StorageError
+from gauze.core.errors import DesignError, FormatError, GauzeError, StorageError
 from gauze.core.evaluate import lay_out
 from gauze.core.formats.design_file import decode_design
+from gauze.core.materials import MattSheet
 from gauze.demo import demo_sign_bytes
 from gauze.session import edits
-from gauze.session.emitters import new_design, parse_cavity, read_emitters, with_emitters
+from gauze.session.emitters import (
+    Inside,
+    inside_words,
+    new_design,
+    parse_cavity,
+    parse_finish,
+    parse_sheet,
+    read_emitters,
+    with_emitters,
+)
+from gauze.session.versions import keep_version
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
 
 HEAD = "x_mm,y_mm,z_mm,nx,ny,nz,flux_lm,ies\n"
@@ -60,7 +71,7 @@ def test_loose_emitters_are_exchanged_and_the_rest_stays():
     assert (after.cavity, after.level, after.walls) == (shape, 0.5, 0.33)
     assert len(after.emitters) == 2
     washed = with_emitters(
-        before, (emitter(10, 10, 6),), (), parse_cavity("open_wall,width_mm=90,height_mm=90,reach_mm=90")
+        before, (emitter(10, 10, 6),), (), Inside(parse_cavity("open_wall,width_mm=90,height_mm=90,reach_mm=90"))
     )
     assert washed.loose.diffuser is None
     lay_out(washed, CATALOGUE)
@@ -81,6 +92,40 @@ def test_cavities_are_read_from_words():
 def test_words_that_are_no_cavity(words):
     with pytest.raises(FormatError, match="cannot be read"):
         parse_cavity(words)
+
+
+def test_a_cavity_that_cannot_be_read_names_the_choices():
+    with pytest.raises(FormatError, match=r"one of: box, prism, frustum"):
+        parse_cavity("barrel,width_mm=3")
+    with pytest.raises(FormatError, match=r"tube,length_mm=…,diameter_mm=…,\[bed_height_mm=…\]"):
+        parse_cavity("tube,length_mm=90,width_mm=3")
+
+
+def test_sheets_and_finishes_are_read_from_words():
+    assert parse_sheet("opal-acrylic-3", CATALOGUE) == "opal-acrylic-3"
+    assert parse_sheet("0.5, 0.4", CATALOGUE) == MattSheet(transmittance=0.5, reflectance=0.4)
+    assert parse_finish("0.8", "--back", CATALOGUE) == 0.8
+    for words, said in (("0.5", "one of: "), ("fog", "one of: "), ("0.7,0.5", "add up to 1"), ("nan,0.1", "add up")):
+        with pytest.raises(GauzeError, match=said):
+            parse_sheet(words, CATALOGUE)
+    for words in ("1", "-0.1", "nan", "gold"):
+        with pytest.raises(FormatError, match=r"--walls.*matt-white-paint"):
+            parse_finish(words, "--walls", CATALOGUE)
+
+
+def test_what_was_taken_unasked_is_said():
+    made = new_design("lamp", (emitter(10, 10),), (), Inside(walls=0.4))
+    words = inside_words(made, Inside(walls=0.4), CATALOGUE)
+    assert [line.split(":")[0] for line in words] == ["cavity", "sheet", "back", "walls"]
+    assert [("(taken" in line) for line in words] == [True, True, True, False]
+
+
+def test_importing_keeps_versions_and_the_measured_current():
+    before = keep_version(msgspec.structs.replace(design(), measured_row_current_a=1.25))
+    after = with_emitters(before, (emitter(100, 100),), ())
+    assert after.kept == before.kept
+    assert after.measured_row_current_a == 1.25
+    assert with_emitters(after, (emitter(50, 50),), ()).kept == before.kept
 
 
 def test_another_shape_is_put_around_the_emitters_and_the_sheet_follows():

@@ -151,9 +151,7 @@ def test_names_that_are_not_utf8_pass_through(tmp_path: Path) -> None:
     path = tmp_path / NOT_UTF8
     document = Document(design(), CATALOGUE)
     document.save(path)
-    assert os.listdir(os.fsencode(tmp_path)) == [b"pan\xffel.gauze"] or b"pan\xffel.gauze" in os.listdir(
-        os.fsencode(tmp_path)
-    )
+    assert b"pan\xffel.gauze" in [os.fsencode(entry.name) for entry in tmp_path.iterdir()]
     assert path_of(path_text(path)) == path
     assert path_of(path_text(tmp_path / "plain %41.gauze")) == tmp_path / "plain %41.gauze"
     settings = Settings().with_recent(path)

@@ -9,7 +9,7 @@ import pytest
 from PyQt6.QtWidgets import QMessageBox
 from pytestqt.qtbot import QtBot
 
-from gauze.cli.commands import parse
+from gauze.cli.options import parse
 from gauze.core.errors import StorageError
 from gauze.core.formats.design_file import encode_design
 from gauze.session.document import Document

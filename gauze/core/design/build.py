@@ -19,7 +19,7 @@ from gauze.core.design.strip_panel import (
     in_catalogue,
 )
 from gauze.core.errors import DesignError, length
-from gauze.core.materials import Catalogue, Module, Strip
+from gauze.core.materials import Catalogue, Layer, Module, Strip
 
 Size = Annotated[float, msgspec.Meta(gt=0, le=5000)]
 Depth = Annotated[float, msgspec.Meta(gt=0, le=1500)]
@@ -55,18 +55,18 @@ class FamilyBuild(
     families take the one, the other, or either.
     """
 
-    diffuser: str | Layers | None = None
+    diffuser: Layer | Layers | None = None
     back: str | Reflectance = "matt-white-paint"
     walls: str | Reflectance = "matt-white-paint"
     strips: tuple[StripChoice, ...] = ()
     module: ModuleChoice | None = None
 
     @property
-    def layers(self) -> tuple[str, ...]:
+    def layers(self) -> tuple[Layer, ...]:
         """Layers of the diffuser, the inner one first; none where a wall is lit."""
         if self.diffuser is None:
             return ()
-        return (self.diffuser,) if isinstance(self.diffuser, str) else self.diffuser
+        return (self.diffuser,) if isinstance(self.diffuser, Layer) else self.diffuser
 
 
 def check_common(build: FamilyBuild, catalogue: Catalogue, *, lit_by: str, most_strips: int = 1) -> None:

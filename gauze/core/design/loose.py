@@ -12,7 +12,7 @@ from gauze.core.design.cavity import CavityShape, check_cavity, lit_by_reflectio
 from gauze.core.design.limits import check_limits
 from gauze.core.design.strip_panel import Layers, Reflectance, check_finishes, check_layers
 from gauze.core.errors import DesignError
-from gauze.core.materials import Catalogue
+from gauze.core.materials import Catalogue, Layer
 
 Coordinate = Annotated[float, msgspec.Meta(ge=-10_000, le=10_000)]
 Component = Annotated[float, msgspec.Meta(ge=-1e6, le=1e6)]
@@ -72,7 +72,7 @@ class LooseEmitters(
 
     cavity: CavityShape
     emitters: tuple[LooseEmitter, ...]
-    diffuser: str | Layers | None = None
+    diffuser: Layer | Layers | None = None
     back: str | Reflectance
     walls: str | Reflectance
     level: Annotated[float, msgspec.Meta(ge=0, le=1)] = 1.0
@@ -80,11 +80,11 @@ class LooseEmitters(
     distributions: tuple[MeasuredDistribution, ...] = ()
 
     @property
-    def layers(self) -> tuple[str, ...]:
+    def layers(self) -> tuple[Layer, ...]:
         """Layers of the diffuser, the inner one first; none where a wall is lit."""
         if self.diffuser is None:
             return ()
-        return (self.diffuser,) if isinstance(self.diffuser, str) else self.diffuser
+        return (self.diffuser,) if isinstance(self.diffuser, Layer) else self.diffuser
 
     def __reduce__(self) -> tuple[object, ...]:
         """Go to another process with the emitters as one table: a hundred thousand objects would take a third of a second."""

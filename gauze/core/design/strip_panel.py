@@ -7,7 +7,7 @@ import msgspec
 
 from gauze.core.design.limits import check_limits
 from gauze.core.errors import CatalogueError, DesignError, length
-from gauze.core.materials import Catalogue, Finish, Module, Strip
+from gauze.core.materials import Catalogue, Finish, Layer, Module, Strip
 
 FaceLength = Annotated[float, msgspec.Meta(ge=20, le=5000, description="Inner size of the face, mm.")]
 Depth = Annotated[
@@ -20,10 +20,11 @@ Level = Annotated[float, msgspec.Meta(ge=0, le=1)]
 Reflectance = Annotated[float, msgspec.Meta(ge=0, le=0.98)]
 MOST_LAYERS = 3
 ROUNDING_MM = 0.02  # what a length loses when it is shown in thousandths of an inch and typed back
-Layers = Annotated[tuple[str, ...], msgspec.Meta(min_length=1, max_length=MOST_LAYERS)]
+Layers = Annotated[tuple[Layer, ...], msgspec.Meta(min_length=1, max_length=MOST_LAYERS)]
 WhiteCct = Annotated[float, msgspec.Meta(ge=1800, le=12000)]
 
 T = TypeVar("T")
+K = TypeVar("K")
 
 
 class StripChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -84,7 +85,7 @@ class StripPanel(
     rows: RowPlan
     end_margin_mm: Margin
     strips: tuple[StripChoice, ...]
-    diffuser: str | Layers
+    diffuser: Layer | Layers
     back: str | Reflectance
     walls: str | Reflectance
     alternate_shift_mm: Annotated[float, msgspec.Meta(ge=-1000, le=1000)] = 0.0
@@ -93,9 +94,9 @@ class StripPanel(
     free: tuple[FreeBand, ...] = ()
 
     @property
-    def layers(self) -> tuple[str, ...]:
+    def layers(self) -> tuple[Layer, ...]:
         """Layers of the diffuser, the inner one first."""
-        return (self.diffuser,) if isinstance(self.diffuser, str) else self.diffuser
+        return (self.diffuser,) if isinstance(self.diffuser, Layer) else self.diffuser
 
     @property
     def row_extent_mm(self) -> float:
@@ -135,7 +136,7 @@ def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "buil
     check_finishes(panel.back, panel.walls, catalogue, path)
 
 
-def check_layers(layers: tuple[str, ...], catalogue: Catalogue, path: str) -> None:
+def check_layers(layers: tuple[Layer, ...], catalogue: Catalogue, path: str) -> None:
     """Check the layers of a diffuser; raises :class:`DesignError` at ``path``'s ``diffuser``."""
     if not 1 <= len(layers) <= MOST_LAYERS:
         raise DesignError(f"{path}.diffuser", f"Choose one sheet, or up to {MOST_LAYERS} laid on each other.")
@@ -198,7 +199,7 @@ def finish_of(value: str | float, catalogue: Catalogue) -> Finish:
     return Finish(id="own", name="Own finish", reflectance=value, source="the builder's own value", spread=0.0)
 
 
-def in_catalogue(path: str, look_up: Callable[[str], T], key: str) -> T:
+def in_catalogue(path: str, look_up: Callable[[K], T], key: K) -> T:
     """Look a key up; raises :class:`DesignError` at ``path`` when it is unknown."""
     try:
         return look_up(key)

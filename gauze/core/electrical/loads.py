@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gauze.core.design import Design, StripChoice
+from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.layout import AnyLayout, BuiltLayout, ModuleSet
 from gauze.core.materials import Strip
 
@@ -12,8 +13,9 @@ from gauze.core.materials import Strip
 class Load:
     """One kind of strip or module.
 
-    ``label_w`` is with every channel at full level, ``set_w`` at the levels that are set. ``pixels`` is how many single-package
-    pixels there are, 0 where the label holds for the worst case. ``terms`` are the factors of the label watts.
+    ``label_w`` is with every channel at full level, ``set_w`` at the levels that are set and without the zones that are off.
+    ``pixels`` is how many single-package pixels there are, 0 where the label holds for the worst case. ``longest_m`` is the
+    longest piece of strip. ``terms`` are the factors of the label watts.
     """
 
     name: str
@@ -24,6 +26,7 @@ class Load:
     pieces: int
     metres: float
     terms: tuple[float, float]
+    longest_m: float
     spread: float
     source: str
 
@@ -34,6 +37,7 @@ class _Piece:
     choice: StripChoice
     length_mm: float
     emitters: int
+    lit: bool = True
 
 
 def loads_of(design: Design, layout: AnyLayout) -> list[Load]:
@@ -41,7 +45,8 @@ def loads_of(design: Design, layout: AnyLayout) -> list[Load]:
     if not isinstance(layout, BuiltLayout):
         strips = design.panel.strips
         return _strip_loads([_Piece(r.strip, strips[r.strip_index], r.length_mm, r.emitters) for r in layout.rows])
-    pieces = [_Piece(run.strip, run.choice, run.length_mm, run.emitters) for run in layout.runs]
+    dark = design.build.dark_zones if isinstance(design.build, ChannelBar) else ()
+    pieces = [_Piece(run.strip, run.choice, run.length_mm, run.emitters, run.zone not in dark) for run in layout.runs]
     return _strip_loads(pieces) + [_module_load(modules) for modules in layout.modules]
 
 
@@ -57,6 +62,7 @@ def _strip_load(strip: Strip, pieces: Sequence[_Piece]) -> Load:
     set_w = sum(
         level * channel.power_w_per_m * piece.length_mm / 1000.0
         for piece in pieces
+        if piece.lit
         for level, channel in zip(piece.choice.levels_for(strip), strip.channel, strict=True)
     )
     single = strip.kind == "pixel" and strip.emitters_per_segment == 1
@@ -69,6 +75,7 @@ def _strip_load(strip: Strip, pieces: Sequence[_Piece]) -> Load:
         pieces=len(pieces),
         metres=metres,
         terms=(metres, strip.power_w_per_m),
+        longest_m=max(piece.length_mm for piece in pieces) / 1000.0,
         spread=strip.power_spread,
         source=strip.source,
     )
@@ -86,6 +93,7 @@ def _module_load(modules: ModuleSet) -> Load:
         pieces=count,
         metres=0.0,
         terms=(float(count), module.power_w),
+        longest_m=0.0,
         spread=module.power_spread,
         source=module.source,
     )

@@ -28,7 +28,9 @@ class SupplyNeed:
     """What one voltage needs.
 
     ``label_w`` is what the strips' labels add up to with every channel at full; ``set_w`` the same at the
-    levels that are set. ``schools`` stand side by side; the first is the default. ``loads`` are what it feeds.
+    levels that are set, without zones that are off. ``measured_w`` is what the builder's reading of one row makes of all, or
+    None. ``schools`` stand side by side; the first is the default: a measured value outranks a label. ``loads`` are what it
+    feeds.
     """
 
     volts: float
@@ -36,11 +38,17 @@ class SupplyNeed:
     set_w: float
     schools: tuple[School, ...]
     loads: tuple[Load, ...] = ()
+    measured_w: float | None = None
 
     @property
     def label_a(self) -> float:
         """Label current."""
         return self.label_w / self.volts
+
+    @property
+    def drawn_w(self) -> float:
+        """What it draws at full level: as measured, or else by the label."""
+        return self.label_w if self.measured_w is None else self.measured_w
 
     @property
     def default(self) -> School:
@@ -52,7 +60,10 @@ def supply_needs(design: Design, layout: AnyLayout, catalogue: Catalogue) -> lis
     """Size one supply for each voltage in the design, lowest first; none where the watts are not known."""
     loads = loads_of(design, layout)
     voltages = sorted({load.volts for load in loads})
-    reading_a = design.measured_row_current_a if len(voltages) == 1 else None
+    rows = len(voltages) == 1 and all(
+        load.longest_m > 0 for load in loads
+    )  # else it is not said of what a row was read
+    reading_a = design.measured_row_current_a if rows else None
     return [
         _need(volts, [load for load in loads if load.volts == volts], reading_a, catalogue.supply_ratings_w)
         for volts in voltages
@@ -89,8 +100,11 @@ def _need(volts: float, loads: list[Load], reading_a: float | None, ratings_w: S
         ),
         school("Exact label watts", "label watts, nothing over", label_w),
     ]
+    measured_w = None
     if reading_a is not None:
-        pieces = sum(load.pieces for load in loads)
-        rule = f"{reading_a:g} A read on one row x {pieces} rows"
-        schools.append(school("Measured row", rule, reading_a * pieces * volts))
-    return SupplyNeed(volts, label_w, sum(load.set_w for load in loads), tuple(schools), tuple(loads))
+        rows = sum(load.metres for load in loads) / max(load.longest_m for load in loads)
+        measured_w = reading_a * rows * volts
+        rule = f"{reading_a:g} A read on one full row x {rows:.4g} rows x {volts:g} V x {WORST_CASE_MARGIN:g}, then the next size"
+        schools.insert(0, school("Measured row with 20 % over", rule, measured_w * WORST_CASE_MARGIN))
+    set_w = sum(load.set_w for load in loads)
+    return SupplyNeed(volts, label_w, set_w, tuple(schools), tuple(loads), measured_w)

@@ -11,7 +11,7 @@ from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
 from gauze.core.evaluate.families import evaluate
-from gauze.core.materials import Catalogue, Strip
+from gauze.core.materials import Catalogue, Layer, Strip
 
 _DETAIL = Detail(fineness=1.0, most_pixels=40_000, target_points=1)  # as exact as the findings beside it
 
@@ -69,7 +69,7 @@ def with_build(design: Design, **changes: Any) -> Design:
     return msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **changes))
 
 
-def with_layer(layers: tuple[str, ...], index: int, layer: str) -> str | tuple[str, ...]:
+def with_layer(layers: tuple[Layer, ...], index: int, layer: Layer) -> Layer | tuple[Layer, ...]:
     """Put a layer in place of another; a single one is written as a plain name."""
     changed = (*layers[:index], layer, *layers[index + 1 :])
     return changed[0] if len(changed) == 1 else changed

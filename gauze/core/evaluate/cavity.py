@@ -67,6 +67,14 @@ class CavityEvaluation(Evaluation):
         inside = self.layout.cavity.reflectances
         return inside.back, inside.wall, inside.lid
 
+    @functools.cached_property
+    def map_error(self) -> float:
+        return self.face.map_error
+
+    @property
+    def unresolved(self) -> int:
+        return self.face.unresolved
+
     @property
     def shows_cells(self) -> bool:
         return self.crosstalk is not None

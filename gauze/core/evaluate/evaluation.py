@@ -1,6 +1,7 @@
 """What is computed of any design."""
 
 import abc
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,11 +19,15 @@ from gauze.core.optics.visibility import DotVisibility
 
 @dataclass(frozen=True)
 class Detail:
-    """How finely to compute: ``fineness`` of the meshes, ``most_pixels`` of the map, places along a side of the target."""
+    """How finely to compute: ``fineness`` of the meshes, ``most_pixels`` of the map, places along a side of the target.
+
+    The map's pixels are as fine as the light asks for, or ``pixel_mm`` where that is finer, but never more than ``most_pixels``.
+    """
 
     fineness: float
     most_pixels: int
     target_points: int = MAP_POINTS
+    pixel_mm: float = math.inf
 
 
 AT_REST = Detail(fineness=1.0, most_pixels=160_000)
@@ -113,6 +118,16 @@ class Evaluation(abc.ABC):
     @abc.abstractmethod
     def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
         """Luminous intensity far away, shape (len(c_deg), len(gamma_deg))."""
+
+    @property
+    @abc.abstractmethod
+    def map_error(self) -> float:
+        """Flux on the map over the flux on the face by the balance, less one; of several faces that of the worst."""
+
+    @property
+    def unresolved(self) -> int:
+        """Of how many emitters the light on the face is sharper than the map's pixels."""
+        return 0
 
     @property
     def shows_cells(self) -> bool:

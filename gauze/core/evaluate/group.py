@@ -79,6 +79,14 @@ class GroupEvaluation(Evaluation):
         inside = self.built.unit.cavity.reflectances
         return inside.back, inside.wall, inside.lid
 
+    @functools.cached_property
+    def map_error(self) -> float:
+        return max((face.map_error for face in self.faces), key=abs)
+
+    @property
+    def unresolved(self) -> int:
+        return sum(self.faces[stand.unit].unresolved for stand in self.built.stands)
+
     @property
     def opening_mm(self) -> tuple[float, float, float]:
         rows, columns = np.nonzero(self.inside)

@@ -1,5 +1,6 @@
 """A strip panel through all solvers."""
 
+import functools
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -61,6 +62,12 @@ class BoxEvaluation(Evaluation):
     def illuminance_lx(self) -> Map:
         return self.face.light.illuminance_lx(self.x_mm, self.y_mm)
 
+    @functools.cached_property
+    def map_error(self) -> float:
+        box, whole = self.layout.box, self.face.light.lid_flux_lm
+        drawn = float(self.illuminance_lx.mean(dtype=float)) * box.width_mm * box.height_mm / 1e6
+        return drawn / whole - 1.0 if whole > 0 else 0.0
+
     @property
     def reflectances(self) -> tuple[float, float, float]:
         box = self.layout.box
@@ -113,7 +120,7 @@ def evaluate_box(
 ) -> BoxEvaluation:
     """Light and judge rows in a box; ``whole`` is what draws power."""
     face = light_panel(design, layout, catalogue, detail.fineness, cancelled)
-    x_mm, y_mm = map_axes(layout.box, map_step_mm(face, detail.most_pixels))
+    x_mm, y_mm = map_axes(layout.box, map_step_mm(face, detail.most_pixels, detail.pixel_mm))
     xyz = face.xyz(x_mm, y_mm)
     evenness = evenness_of(xyz[1])
     face_mm = (layout.box.width_mm, layout.box.height_mm)

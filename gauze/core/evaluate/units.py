@@ -11,13 +11,13 @@ from gauze.core.evaluate.evaluation import Detail, LitChannel
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import Channel, FloatArray, IndexArray
-from gauze.core.materials import Catalogue, Stack
+from gauze.core.materials import Catalogue, Layer, Stack
 from gauze.core.materials.stack import matt_wall
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import light_baffled
 from gauze.core.optics.cavity.distribution import DistributionTable, table_of
 from gauze.core.optics.cavity.emitters import Emitters
-from gauze.core.optics.cavity.face import CavityFace, Light, colour_columns, light_face
+from gauze.core.optics.cavity.face import CavityFace, Light, Pixels, colour_columns, light_face
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.light import light_cavity
 from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticity
@@ -35,7 +35,7 @@ _FACES: Kept[CavityFace] = Kept(_MOST_BYTES, _bytes_of)
 
 
 def light_unit(
-    unit: CavityLayout, layers: tuple[str, ...], catalogue: Catalogue, detail: Detail, pause: Pause
+    unit: CavityLayout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
 ) -> CavityFace:
     """Light one cavity behind its sheet; the same object while nothing of it changes.
 
@@ -65,6 +65,7 @@ def _key(unit: CavityLayout, sheet: Stack, detail: Detail) -> Hashable:
         sheet,
         detail.fineness,
         detail.most_pixels,
+        detail.pixel_mm,
         unit.emitter_size_mm,
         unit.distributions,
         colours,
@@ -81,7 +82,8 @@ def _lit(unit: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> Cavi
         light = light_baffled(unit.cavity, emitters, detail.fineness, pause)
     else:
         light = light_cavity(unit.cavity, unit.shape, emitters, detail.fineness, pause)
-    return light_face(light, sheet, basis, unit.emitter_size_mm, detail.most_pixels, detail.fineness**3, pause)
+    pixels = Pixels(detail.most_pixels, detail.pixel_mm, detail.fineness**3)
+    return light_face(light, sheet, basis, unit.emitter_size_mm, pixels, pause)
 
 
 def _mixed(unit: CavityLayout) -> CavityLayout:

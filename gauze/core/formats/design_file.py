@@ -4,8 +4,9 @@ A file names its format and version first. Version 1 is described by ``docs/gauz
 version will still read it. Unknown keys are refused, so that a slip of the pen cannot pass unseen.
 """
 
+import codecs
 import re
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 import msgspec
 
@@ -14,11 +15,16 @@ from gauze.core.design.design import check_design
 from gauze.core.design.loose import LooseEmitter, LooseEmitters
 from gauze.core.errors import DesignError, FormatError
 from gauze.core.materials import Catalogue
+from gauze.core.printable import printable
+
+T = TypeVar("T")
 
 EXTENSION = ".gauze"
 FORMAT = "gauze-design"
 VERSION = 1
-MOST_BYTES = 64_000_000  # four times a design of as many emitters as can be computed
+MOST_BYTES = 128_000_000  # twice a design of as many emitters as one may have, with its kept versions
+_MOST_VALUES = 12_000_000  # in all lists: more is no design, and would take long to read and much memory
+_LONGEST_MARK = 100  # bytes of a format's name or version
 
 _NUMBERS = re.compile(rb"\[[-+.\deE,\s]+\]")  # lists of numbers alone
 
@@ -38,6 +44,13 @@ _TYPE_WORDS = {
 }
 
 
+class _Marks(msgspec.Struct):
+    """What a file says it is; the rest is passed over unread."""
+
+    format: msgspec.Raw = msgspec.Raw()
+    format_version: msgspec.Raw = msgspec.Raw()
+
+
 class DesignFile(Design, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """A design with the mark of its format."""
 
@@ -46,7 +59,13 @@ class DesignFile(Design, frozen=True, kw_only=True, forbid_unknown_fields=True, 
 
 
 def encode_design(design: Design) -> bytes:
-    """Write a design as indented JSON, the same bytes for the same design."""
+    """Write a design as indented JSON, the same bytes for the same design.
+
+    Raises
+    ------
+    FormatError
+        When it would be too large to be read again.
+    """
     emitters: tuple[LooseEmitter, ...] = ()
     if isinstance(design.build, LooseEmitters):  # there may be very many: each is written on a line of its own
         emitters = design.build.emitters
@@ -57,6 +76,7 @@ def encode_design(design: Design) -> bytes:
     if emitters:
         rows = b",".join(b"\n      " + msgspec.json.encode(one).replace(b",", b", ") for one in emitters)
         text = text.replace(_NO_EMITTERS, b'"emitters": [' + rows + b"\n    ]", 1)
+    _check_size(text, "The design would be a file of", "Forget a version of it, or divide it.")
     return text + b"\n"
 
 
@@ -75,10 +95,10 @@ def decode_design(data: bytes, catalogue: Catalogue) -> Design:
     DesignError
         When the file is well formed but a choice in it cannot stand.
     """
-    raw = _parse(data)
-    _check_marks(raw)
+    text = data.removeprefix(codecs.BOM_UTF8)
+    _check_marks(text)
     try:
-        file = msgspec.convert(raw, DesignFile)
+        file = _read(text, DesignFile)
     except msgspec.ValidationError as error:
         raise FormatError(_plain_words(str(error))) from None
     fields = {name: getattr(file, name) for name in Design.__struct_fields__}
@@ -100,18 +120,32 @@ def design_schema() -> dict[str, Any]:
     } | schema
 
 
-def _parse(data: bytes) -> Any:
-    if not data.strip():
-        raise FormatError("The file is empty. Open another, or the autosaved copy if one is offered.")
-    if len(data) > MOST_BYTES:
-        raise FormatError(
-            f"The file has {len(data) / 1e6:.1f} MB; a design has at most {MOST_BYTES / 1e6:.0f} MB. "
-            "This is no Gauze design."
-        )
+def _read(text: bytes, kind: type[T]) -> T:
+    """Read JSON as a type, so that what does not belong is refused where it stands instead of being built in memory.
+
+    Raises
+    ------
+    FormatError
+        When it is not JSON.
+    msgspec.ValidationError
+        When it is JSON of something else.
+    """
     try:
-        return msgspec.json.decode(data)
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise FormatError(_where_broken(data, str(error))) from None
+        return msgspec.json.decode(text, type=kind)
+    except msgspec.ValidationError:
+        raise
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError, OverflowError, ValueError) as error:
+        raise FormatError(_where_broken(text, str(error))) from None
+
+
+def _check_size(text: bytes, whose: str, advice: str) -> None:
+    if len(text) > MOST_BYTES:
+        raise FormatError(f"{whose} {len(text) / 1e6:.1f} MB; a design has at most {MOST_BYTES / 1e6:.0f} MB. {advice}")
+    values = text.count(b",")
+    if values > _MOST_VALUES:
+        raise FormatError(
+            f"{whose} {values / 1e6:.1f} million values; a design has at most {_MOST_VALUES / 1e6:.0f}. {advice}"
+        )
 
 
 def _where_broken(data: bytes, reason: str) -> str:
@@ -124,32 +158,52 @@ def _where_broken(data: bytes, reason: str) -> str:
         return "The file is not JSON text. This is no Gauze design, or it is damaged."
     before = data[: int(position[1])].decode("utf-8", errors="replace")
     line, column = before.count("\n") + 1, len(before) - before.rfind("\n")
-    return f"The file is damaged at line {line}, column {column}: this is not JSON. Mend it there or restore a copy."
+    return f"The file is damaged at line {line}, column {column}: this is not JSON. Correct it there or restore a copy."
 
 
-def _check_marks(raw: Any) -> None:
-    if not isinstance(raw, dict) or raw.get("format") != FORMAT:
+def _check_marks(text: bytes) -> None:
+    if not text.strip():
+        raise FormatError("The file is empty. Open another, or the autosaved copy if one is offered.")
+    if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        raise FormatError("The file is text in UTF-16. Save it as UTF-8.")
+    _check_size(text, "The file has", "This is no Gauze design.")
+    try:
+        marks = _read(text, _Marks)
+    except msgspec.ValidationError:
+        marks = _Marks()
+    name, version = _mark(marks.format), _mark(marks.format_version)
+    if name != FORMAT:
         raise FormatError(f"This is no Gauze design: it does not say “format”: “{FORMAT}”.")
-    version = raw.get("format_version")
     if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
         raise FormatError(
-            f"The design was written by a newer Gauze (file version {version}; this one reads up to {VERSION}). "
-            "Update Gauze to open it; the file stays as it is."
+            f"The design was written by a newer Gauze (file version {printable(str(version), 20)}; this one reads up to "
+            f"{VERSION}). Update Gauze to open it; the file stays as it is."
         )
     if version != VERSION or isinstance(version, bool):
-        raise FormatError(f"“format_version” is {version!r}; it must be {VERSION}.")
+        raise FormatError(f"“format_version” is {printable(repr(version), 40)}; it must be {VERSION}.")
+
+
+def _mark(raw: msgspec.Raw) -> object:
+    """Return a mark, or None for what is too long to be one."""
+    text = bytes(raw)
+    if not text or len(text) > _LONGEST_MARK:
+        return None
+    try:
+        return msgspec.json.decode(text)
+    except (msgspec.DecodeError, ValueError):
+        return None
 
 
 def _plain_words(reason: str) -> str:
     """Turn the decoder's message into ours: what, where, what to do."""
     text, _, place = reason.partition(" - at `$")
-    where = f"At {place.rstrip('`').lstrip('.')}: " if place.rstrip("`") else ""
-    unknown = re.fullmatch(r"Object contains unknown field `(.+)`", text)
+    where = f"At {printable(place.rstrip('`').lstrip('.'), 120)}: " if place.rstrip("`") else ""
+    unknown = re.fullmatch(r"Object contains unknown field `(.+)`", text, re.DOTALL)
     if unknown:
-        return f"{where}unknown key “{unknown[1]}”. Take it out or correct its name."
+        return f"{where}unknown key “{printable(unknown[1])}”. Take it out or correct its name."
     missing = re.fullmatch(r"Object missing required field `(.+)`", text)
     if missing:
         return f"{where}the key “{missing[1]}” is missing. Add it."
     for code, words in _TYPE_WORDS.items():
         text = text.replace(f"`{code}`", words)
-    return f"{where}{text[0].lower()}{text[1:]}. Correct the value."
+    return f"{where}{text[0].lower()}{printable(text[1:], 240)}. Correct the value."

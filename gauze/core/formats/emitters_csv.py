@@ -8,8 +8,11 @@ from dataclasses import dataclass
 
 from gauze.core.design.loose import MOST_EMITTERS, LooseEmitter, emitter_problem
 from gauze.core.errors import FormatError
+from gauze.core.printable import printable
 
 MOST_BYTES = 64_000_000
+_MOST_LINES = 2 * MOST_EMITTERS  # with remarks and empty ones
+_MOST_COLUMNS = 40
 _NEEDED = ("x_mm", "y_mm", "z_mm", "nx", "ny", "nz", "flux_lm")
 _OPTIONAL = ("half_angle_deg", "m", "cct_k", "x", "y", "ies")
 _MOST_TOLD = 100
@@ -38,6 +41,8 @@ def decode_emitters(data: bytes) -> EmitterTable:
         )
     number, head = lines[0]
     mark = max(",;\t", key=head.count)
+    if head.count(mark) >= _MOST_COLUMNS:
+        raise FormatError(f"Line {number} has {head.count(mark) + 1} columns; at most {_MOST_COLUMNS} are read.")
     names = [name.strip().lower() for name in head.split(mark)]
     _check_names(names, number)
     if len(lines) - 1 > MOST_EMITTERS:
@@ -49,6 +54,9 @@ def _lines(data: bytes) -> list[tuple[int, str]]:
     """Lines that say something, with their numbers; those that begin with # are remarks."""
     if len(data) > MOST_BYTES:
         raise FormatError(f"The table has {len(data) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read.")
+    count = max(data.count(b"\n"), data.count(b"\r"))
+    if count > _MOST_LINES:
+        raise FormatError(f"The table has {count} lines; at most {_MOST_LINES} are read. Divide it.")
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -67,7 +75,7 @@ def _check_names(names: list[str], line: int) -> None:
         problems.append(f"the columns {', '.join(missing)} are missing")
     unknown = [name for name in names if name not in _NEEDED + _OPTIONAL]
     if unknown:
-        problems.append(f"the columns {', '.join(f'“{name[:30]}”' for name in unknown)} are not known")
+        problems.append(f"the columns {', '.join(f'“{printable(name, 30)}”' for name in unknown)} are not known")
     twice = sorted({name for name in names if names.count(name) > 1})
     if twice:
         problems.append(f"the columns {', '.join(twice)} stand there twice")
@@ -90,7 +98,7 @@ def _rows(lines: list[tuple[int, str]], names: list[str], mark: str) -> EmitterT
             words = next(csv.reader([line], delimiter=mark, strict=True))
             emitters.append(_emitter(dict(zip(names, words, strict=True)), mark, files))
         except csv.Error as error:
-            problems.append(f"Line {number}: {error}. Mend the quotes.")
+            problems.append(f"Line {number}: {error}. Correct the quotes.")
         except ValueError as error:
             problems.append(f"Line {number}: {_count_words(error, line, names, mark)}")
     if problems:
@@ -119,7 +127,7 @@ def _emitter(row: dict[str, str], mark: str, files: dict[str, int]) -> LooseEmit
             return read(word.replace(",", ".") if mark != "," else word)
         except ValueError:
             raise ValueError(
-                f"{name} is “{word[:40]}”. Give a number." if word else f"{name} is empty. Give a number."
+                f"{name} is “{printable(word, 40)}”. Give a number." if word else f"{name} is empty. Give a number."
             ) from None
 
     x_mm, y_mm, z_mm, nx, ny, nz, flux_lm = (number(name) for name in _NEEDED)

@@ -7,6 +7,7 @@ Photometric types A and B, whose angles turn about other axes than type C's, are
 stand for (from memory: A is elevation over a level turn, B a tilt about the level axis across).
 """
 
+import codecs
 import math
 import re
 from dataclasses import dataclass
@@ -16,6 +17,7 @@ from scipy.interpolate import RegularGridInterpolator
 
 from gauze.core.errors import FormatError
 from gauze.core.layout.model import FloatArray
+from gauze.core.printable import printable
 
 MOST_BYTES = 4_000_000
 _MOST_ANGLES = 2000
@@ -56,7 +58,7 @@ def decode_ies(data: bytes) -> Photometry:
     """
     if len(data) > MOST_BYTES:
         raise FormatError(f"The file has {len(data) / 1e6:.1f} MB: too much for the photometry of one lamp.")
-    lines = data.decode("latin-1").replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    lines = data.removeprefix(codecs.BOM_UTF8).decode("latin-1").replace("\r\n", "\n").replace("\r", "\n").split("\n")
     tilt = next((index for index, line in enumerate(lines) if line.strip().upper().startswith("TILT=")), None)
     if tilt is None:
         raise FormatError("There is no line “TILT=”: this is no IES LM-63 file, or its head is damaged.")
@@ -88,9 +90,11 @@ class _Words:
         try:
             value = float(word)
         except ValueError:
-            raise FormatError(f"Line {line}: “{word[:40]}” stands where {what} should. Give a number there.") from None
+            raise FormatError(
+                f"Line {line}: “{printable(word, 40)}” stands where {what} should. Give a number there."
+            ) from None
         if not math.isfinite(value):
-            raise FormatError(f"Line {line}: {what} is “{word[:40]}”. Give a finite number.")
+            raise FormatError(f"Line {line}: {what} is “{printable(word, 40)}”. Give a finite number.")
         return value
 
     def whole(self, what: str, least: int, most: int) -> int:

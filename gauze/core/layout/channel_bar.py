@@ -221,8 +221,8 @@ def _cut(run: Run, low_mm: float, high_mm: float) -> Run | None:
 
 
 def _clip(build: ChannelBar, side: _Side, ahead: float) -> FloatArray:
-    """What of the straightened channel is the side itself, counter-clockwise: cut off at its mitres."""
-    half = build.outer_width_mm
+    """What of the straightened channel is the side itself, as wide as its profile, counter-clockwise: cut off at its mitres."""
+    half = build.outer_width_mm / 2.0
     before, after = (math.tan(math.radians(turn) / 2.0) for turn in (side.turn_before_deg, side.turn_after_deg))
     end = ahead + side.length_mm
     return np.array(

@@ -79,12 +79,7 @@ def _body(build: ChannelBar, stand: Stand, unit: CavityLayout) -> FloatArray:
     if stand.clip_mm is None:
         length = float(np.ptp(unit.cavity.plan[:, 0]))
         return in_plan(stand, rectangle(0.0, -half, length, 2.0 * half))
-    wide = build.outer_width_mm
-    low, high = stand.clip_mm[:2], stand.clip_mm[:1:-1]
-    share = (wide - half) / (2.0 * wide)
-    lower, upper = low + (high - low) * share, low + (high - low) * (1.0 - share)
-    corners = np.array([lower[0], lower[1], upper[1], upper[0]])
-    return in_plan(stand, corners)
+    return in_plan(stand, stand.clip_mm)
 
 
 def _outer(build: ChannelBar, section: FloatArray) -> FloatArray:

@@ -11,9 +11,11 @@ from gauze.core.layout.built import BuiltLayout
 from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.cavity_sketch import MOST_THINGS, cavity_sketch, emitter_things
+from gauze.core.layout.model import FloatArray
 from gauze.core.layout.shapes import surface_of
 from gauze.core.materials import Catalogue
 
+_HAIR_MM = 0.1
 _TOUCHING_MM = 0.01  # how far an emitter may lie in a surface: rounding of what was typed
 
 
@@ -39,11 +41,12 @@ def loose_unit(build: LooseEmitters, catalogue: Catalogue, path: str = "build") 
             f"Emitter {worst + 1} at x {x}, y {y}, z {z} lies {length(-clearance[worst])} outside of the cavity"
             f"{_others(len(outside) - 1)}. Move it, or make the cavity larger.",
         )
+    axes = table[:, 3:6] / np.linalg.norm(table[:, 3:6], axis=1, keepdims=True)
     return CavityLayout(
         shape=build.cavity,
         cavity=cavity,
-        places_mm=places,
-        axes=table[:, 3:6] / np.linalg.norm(table[:, 3:6], axis=1, keepdims=True),
+        places_mm=_off_the_surface(cavity, places, axes, clearance),
+        axes=axes,
         power=table[:, 7],
         flux_lm=table[:, 6] * build.level,
         cct_k=table[:, 8],
@@ -53,6 +56,20 @@ def loose_unit(build: LooseEmitters, catalogue: Catalogue, path: str = "build") 
         level=build.level,
         distributions=build.distributions,
     )
+
+
+def _off_the_surface(
+    cavity: Cavity | BaffledBox, places: FloatArray, axes: FloatArray, clearance_mm: FloatArray
+) -> FloatArray:
+    """Places of the emitters, those that lie on a surface and look at it moved a hair's breadth off, so that they light it."""
+    close = np.flatnonzero(clearance_mm < _HAIR_MM)
+    if not len(close):
+        return places
+    ahead = cavity.clearance_mm(places[close] + _HAIR_MM * axes[close])
+    facing = close[ahead < clearance_mm[close] - 1e-9]
+    moved = places.copy()
+    moved[facing] -= (_HAIR_MM - clearance_mm[facing])[:, None] * axes[facing]
+    return np.asarray(moved)
 
 
 def _others(count: int) -> str:

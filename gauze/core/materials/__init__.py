@@ -3,6 +3,7 @@
 from gauze.core.materials.catalogue import Catalogue, load_catalogue
 from gauze.core.materials.diffuser import Diffuser, TransmissionSplit
 from gauze.core.materials.finish import Finish
+from gauze.core.materials.matt_sheet import Layer, MattSheet
 from gauze.core.materials.module import Module, ModuleChannel
 from gauze.core.materials.own import OwnDiffuser
 from gauze.core.materials.profile import Profile
@@ -13,7 +14,9 @@ __all__ = [
     "Catalogue",
     "Diffuser",
     "Finish",
+    "Layer",
     "Lobe",
+    "MattSheet",
     "Module",
     "ModuleChannel",
     "OwnDiffuser",

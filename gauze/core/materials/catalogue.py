@@ -12,11 +12,13 @@ import msgspec
 from gauze.core.errors import CatalogueError
 from gauze.core.materials.diffuser import Diffuser
 from gauze.core.materials.finish import Finish
+from gauze.core.materials.matt_sheet import Layer, MattSheet
 from gauze.core.materials.module import Module
 from gauze.core.materials.own import OwnDiffuser
 from gauze.core.materials.profile import Profile
 from gauze.core.materials.stack import Stack, stacked
 from gauze.core.materials.strip import Strip
+from gauze.core.printable import printable
 
 T = TypeVar("T")
 
@@ -41,11 +43,16 @@ class Catalogue:
         """Return a module; raises :class:`CatalogueError` when it is unknown."""
         return _look_up(self.modules, module_id, "module")
 
-    def diffuser(self, diffuser_id: str) -> Diffuser:
-        """Return a diffuser; raises :class:`CatalogueError` when it is unknown."""
+    def diffuser(self, diffuser_id: Layer) -> Diffuser:
+        """Return a diffuser; raises :class:`CatalogueError` when it is unknown, or its numbers cannot be."""
+        if isinstance(diffuser_id, MattSheet):
+            try:
+                return diffuser_id.diffuser()
+            except ValueError as error:
+                raise CatalogueError(f"The sheet is not possible: {error}. Correct it.") from None
         return _look_up(self.diffusers, diffuser_id, "diffuser")
 
-    def sheet(self, layers: Sequence[str]) -> Stack:
+    def sheet(self, layers: Sequence[Layer]) -> Stack:
         """Return layers of diffuser laid on each other, the inner one first; raises :class:`CatalogueError`."""
         return stacked([self.diffuser(layer) for layer in layers])
 
@@ -79,7 +86,9 @@ def _look_up(rows: Mapping[str, T], key: str, noun: str) -> T:
         return rows[key]
     except KeyError:
         known = ", ".join(rows)
-        raise CatalogueError(f"There is no {noun} “{key[:60]}” in the catalogue. Choose one of: {known}.") from None
+        raise CatalogueError(
+            f"There is no {noun} “{printable(key)}” in the catalogue. Choose one of: {known}."
+        ) from None
 
 
 def _read(name: str) -> dict[str, Any]:

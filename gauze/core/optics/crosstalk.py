@@ -7,7 +7,7 @@ import numpy as np
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
-from gauze.core.optics.cavity.face import CavityFace, light_face
+from gauze.core.optics.cavity.face import CavityFace, Pixels, light_face
 
 _FARTHEST = 6  # cells to either side: from one to the next less than a tenth gets on
 
@@ -56,8 +56,7 @@ def crosstalk_of(face: CavityFace, fineness: float, pause: Pause = carry_on) -> 
         face.diffuser,
         white,
         face.emitter_size_mm,
-        pixels**2 * wide * high,
-        1.0,
+        Pixels(pixels**2 * wide * high),
         pause,
     )
     cells = _cells(shown.chart.spread_out(shown.luminance[:, 0]), wide, high)

@@ -103,10 +103,10 @@ def _overlap(points: FloatArray, middles: FloatArray, width: float) -> FloatArra
     return np.asarray(np.maximum(far - near, 0.0) / step)
 
 
-def map_step_mm(face: LitFace, most_pixels: int) -> float:
-    """Return a pixel size that resolves the sharpest light on the face, within a budget of pixels."""
+def map_step_mm(face: LitFace, most_pixels: int, wanted_mm: float = math.inf) -> float:
+    """Return a pixel size that resolves the sharpest light on the face, and what is wanted, within a budget of pixels."""
     depth_mm = min(grid.depth_mm for grid in face.light.grids)
-    finest = depth_mm / 8.0
+    finest = min(depth_mm / 8.0, wanted_mm)
     for lobe in face.diffuser.lobes:
         finest = min(finest, lobe.sigma * depth_mm / 2.5)
     if face.diffuser.regular > 0:

@@ -34,11 +34,20 @@ class BoxFaces:
     y1: FloatArray
 
 
+@dataclass(frozen=True)
+class _System:
+    """One symmetry's system: its factors, and the exchange of the walls among themselves."""
+
+    factors: tuple[FloatArray, FloatArray]
+    among_walls: FloatArray
+
+
 class BoxExchange:
     """The exchange of light in a box on a mesh: turns direct illuminance into total illuminance.
 
     Each of the four systems is assembled and factorised when it is first needed: light that is symmetric
-    about a plane, as that of most layouts, needs only half of them.
+    about a plane, as that of most layouts, needs only half of them. Several threads may share one: what is kept of a system is
+    put in place whole, and at worst is made twice.
     """
 
     def __init__(self, mesh: BoxMesh, box: LightBox) -> None:
@@ -48,17 +57,13 @@ class BoxExchange:
         self._reflectance = _pack(
             BoxFaces(*(np.full(shape, value) for shape, value in zip(shapes, _values(box), strict=True)))
         )
-        self._factorised: dict[tuple[int, int], tuple[FloatArray, FloatArray]] = {}
-        self._among_walls: dict[tuple[int, int], FloatArray] = {}
+        self._systems: dict[tuple[int, int], _System] = {}
 
     def illuminate(self, direct: BoxFaces) -> BoxFaces:
         """Return the illuminance, direct and bounced, from the direct one."""
-        folded = [_pack(_fold_faces(direct, sx, sy)) for sx, sy in PARITIES]
-        largest = max(float(np.abs(part).max()) for part in folded)
         solved = {
-            parity: lu_solve(self._system(parity), part, check_finite=False)
-            for parity, part in zip(PARITIES, folded, strict=True)
-            if float(np.abs(part).max()) > _NEGLIGIBLE * largest
+            parity: lu_solve(self._system(parity).factors, part, check_finite=False)
+            for parity, part in _parts(direct).items()
         }
         return _unfold_faces(solved, self.mesh)
 
@@ -66,19 +71,30 @@ class BoxExchange:
         """Return what the walls get from each other, of a balanced illuminance; zero on back and lid."""
         planes = 2 * _quarter_shapes(self.mesh)[0][0] * _quarter_shapes(self.mesh)[0][1]
         parts: dict[tuple[int, int], FloatArray] = {}
-        for parity, block in self._among_walls.items():
-            leaving = self._reflectance * _pack(_fold_faces(total, *parity))
-            parts[parity] = np.concatenate([np.zeros(planes), block @ leaving[planes:]])
+        for parity, part in _parts(total).items():
+            leaving = self._reflectance * part
+            among = self._system(parity).among_walls
+            parts[parity] = np.concatenate([np.zeros(planes), among @ leaving[planes:]])
         return _unfold_faces(parts, self.mesh)
 
-    def _system(self, parity: tuple[int, int]) -> tuple[FloatArray, FloatArray]:
-        if parity not in self._factorised:
+    def _system(self, parity: tuple[int, int]) -> _System:
+        known = self._systems.get(parity)
+        if known is None:
             factors = _assemble(self._blocks, *parity) / self._areas[:, None]
             planes = 2 * self._blocks.back_lid.shape[0] * self._blocks.back_lid.shape[1]
-            self._among_walls[parity] = factors[planes:, planes:]
             system = np.eye(len(self._areas)) - factors * self._reflectance[None, :]
-            self._factorised[parity] = lu_factor(np.asfortranarray(system), overwrite_a=True, check_finite=False)
-        return self._factorised[parity]
+            known = _System(
+                lu_factor(np.asfortranarray(system), overwrite_a=True, check_finite=False), factors[planes:, planes:]
+            )
+            self._systems[parity] = known
+        return known
+
+
+def _parts(faces: BoxFaces) -> dict[tuple[int, int], FloatArray]:
+    """Parts of light by their symmetry; those that are nothing beside the largest are left out."""
+    folded = {parity: _pack(_fold_faces(faces, *parity)) for parity in PARITIES}
+    largest = max(float(np.abs(part).max()) for part in folded.values())
+    return {parity: part for parity, part in folded.items() if float(np.abs(part).max()) > _NEGLIGIBLE * largest}
 
 
 def form_factor_blocks(mesh: BoxMesh) -> tuple[FloatArray, FloatArray]:

@@ -5,6 +5,7 @@ import re
 
 from gauze.core.errors import QuantityError
 
+_LEAST_PLAIN, _MOST_PLAIN = 1e-4, 1e9
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?", re.IGNORECASE)
 
 
@@ -42,9 +43,12 @@ def parse_number(text: str, unit: str = "") -> float:
 
 
 def format_number(value: float, significant: int = 3) -> str:
-    """Write a value with so many significant figures and no exponent: 1240, 43.2, 0.87."""
+    """Write a value with so many significant figures: 1240, 43.2, 0.87; 1.3e-19 and 2e12 where it would be rows of zeros."""
     if value == 0 or not math.isfinite(value):
         return "0" if value == 0 else str(value)
+    if not _LEAST_PLAIN <= abs(value) < _MOST_PLAIN:
+        mantissa, _, exponent = f"{value:.{significant - 1}e}".partition("e")
+        return f"{mantissa.rstrip('0').rstrip('.') if '.' in mantissa else mantissa}e{int(exponent)}"
     decimals = max(0, significant - 1 - math.floor(math.log10(abs(value))))
     text = f"{value:.{decimals}f}"
     return text.rstrip("0").rstrip(".") if "." in text else text

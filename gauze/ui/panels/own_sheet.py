@@ -4,7 +4,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from gauze.core.errors import GauzeError
-from gauze.core.materials import Catalogue, OwnDiffuser
+from gauze.core.materials import Catalogue, Layer, OwnDiffuser
 from gauze.core.units import parse_number
 from gauze.session.edits import own_sheet
 from gauze.ui.panels.fields import ChoiceBox, Form
@@ -16,7 +16,7 @@ class OwnSheetDialog(QDialog):
 
     measured = pyqtSignal(object)  # OwnDiffuser
 
-    def __init__(self, known: Catalogue, catalogue: Catalogue, present: str, parent: QWidget) -> None:
+    def __init__(self, known: Catalogue, catalogue: Catalogue, present: Layer, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Own sheet, measured"))
         self._known, self._catalogue = known, catalogue

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QToolBu
 from gauze.core.design.design import Build
 from gauze.core.design.strip_panel import MOST_LAYERS
 from gauze.core.errors import QuantityError
+from gauze.core.materials import Layer
 from gauze.core.units import parse_number
 from gauze.session import edits
 from gauze.ui.message import plain_button
@@ -131,6 +132,10 @@ class SoftenPanel(PlacePanel):
             self._about.setText(tr("no sheet: the wall itself is lit"))
             return
         sheet = self.bench.sheets().sheet(build.layers)
+        if sheet.spread == 0:
+            words = tr("passes {tau}, reflects {rho}; as given")
+            self._about.setText(words.format(tau=f"{sheet.transmittance:.0%}", rho=f"{sheet.reflectance:.0%}"))
+            return
         measured = all(layer.source.startswith("transmittance measured") for layer in sheet.layers)
         self._about.setText(
             tr("passes {tau}, reflects {rho}; {standing} ±{spread}").format(
@@ -148,7 +153,7 @@ class SoftenPanel(PlacePanel):
             if index < 0:
                 box.setEditText(tr("own finish, {share}").format(share=f"{value:.0%}"))
 
-    def _refresh_layers(self, layers: tuple[str, ...]) -> None:
+    def _refresh_layers(self, layers: tuple[Layer, ...]) -> None:
         while len(self._rows) < len(layers):
             row, index = LayerRow(), len(self._rows)
             row.picked.connect(lambda index=index: self.tray_wanted.emit(index))

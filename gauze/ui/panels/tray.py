@@ -121,7 +121,7 @@ class Tray(QWidget):
         """Take another theme."""
         self._close.setIcon(icon("x", theme, "dim"))
 
-    def open_with(self, title: str, ids: list[str], chosen: str) -> None:
+    def open_with(self, title: str, ids: list[str], chosen: object) -> None:
         """Lay out empty cards for candidates; pictures follow as they are lit."""
         self._title.setText(title)
         if list(self._cards) != ids:
@@ -135,7 +135,10 @@ class Tray(QWidget):
                 card.clicked.connect(lambda _checked, picked=card: self._choose(picked))
                 self._group.addButton(card)
                 self._row.insertWidget(index, card)
-        self._cards[chosen].setChecked(True)
+        for candidate_id, card in self._cards.items():  # one that is given by numbers is none of them
+            self._group.setExclusive(False)
+            card.setChecked(candidate_id == chosen)
+        self._group.setExclusive(True)
         self.show()
 
     def show_candidate(self, candidate: Candidate, unit: LengthUnit) -> None:

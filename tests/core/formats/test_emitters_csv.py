@@ -65,7 +65,7 @@ ROWS = [
     ("1,2,,0,0,1,5", "z_mm is empty"),
     ("1,2,nan,0,0,1,5", "not a finite number"),
     ("1e99,2,3,0,0,1,5", "more than 10 m"),
-    ('"1,2,3,0,0,1,5', "Mend the quotes"),
+    ('"1,2,3,0,0,1,5', "Correct the quotes"),
     ("1,2,3,0,0,1,inf", "not a finite number"),
 ]
 

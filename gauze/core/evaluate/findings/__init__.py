@@ -9,6 +9,7 @@ from gauze.core.evaluate.findings import (
     corners,
     crosstalk,
     dots,
+    drawn,
     evenness,
     legibility,
     output,
@@ -23,6 +24,7 @@ from gauze.core.evaluate.findings import (
 from gauze.core.units import LengthUnit
 
 _MODULES = (
+    drawn,
     dots,
     legibility,
     crosstalk,
@@ -40,8 +42,10 @@ _MODULES = (
     supply,
     output,
 )
+_WITHOUT_PICTURE = (drawn, sag, bare_strip, supply, output)  # what is told where the picture does not hold the light
 
 
 def find(evaluation: Evaluation, unit: LengthUnit = LengthUnit.MM) -> list[Finding]:
     """Return all findings of a design, in working order, with lengths written in the given unit."""
-    return [finding for module in _MODULES for finding in module.find(evaluation, unit)]
+    modules = _MODULES if drawn.is_true(evaluation) else _WITHOUT_PICTURE
+    return [finding for module in modules for finding in module.find(evaluation, unit)]

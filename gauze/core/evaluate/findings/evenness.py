@@ -40,7 +40,10 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 
 def _dark(evaluation: Evaluation) -> Finding:
-    sentence = "The face is dark: every level is at nothing."
+    if evaluation.output.emitted_lm > 0.0:
+        sentence = "The face is dark: no light of the LEDs gets to it. Turn them round, or move them away from what covers them."
+    else:
+        sentence = "The face is dark: every level is at nothing."
     return Finding("evenness", "lay", State.FAILS, sentence, 0.0, "", None, _figures(evaluation))
 
 

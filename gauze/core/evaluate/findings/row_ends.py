@@ -6,7 +6,10 @@ from gauze.core.evaluate.panel import PanelEvaluation
 from gauze.core.units import LengthUnit, format_length
 
 GOOD_END_SHARE = 0.70  # luminance at the row's end over its middle; common practice, no source
-_RIM_SHARE = 0.01  # of the face's size along the rows: so near the rim the light at the end is read
+_RIM_SHARE, _RIM_WIDTHS = (
+    0.01,
+    0.5,
+)  # of the face's length and of its width: so near the rim the light at the end is read
 FAIR_END_SHARE = 0.50  # common practice, no source
 
 
@@ -43,9 +46,25 @@ def _end_share(evaluation: PanelEvaluation) -> float:
     light = evaluation.luminance_cd_m2 if along_width else evaluation.luminance_cd_m2.T
     rows, columns = light.shape
     across = light[round(0.35 * rows) : max(round(0.65 * rows), round(0.35 * rows) + 1)].mean(axis=0)
-    rim = int(_RIM_SHARE * columns)
+    rim = int(_read_mm(evaluation) / _sides_mm(evaluation)[0] * columns)
     inner = float(across[round(0.42 * columns) : round(0.58 * columns)].mean())
     return float(min(across[rim], across[-1 - rim])) / inner if inner > 0 else 0.0
+
+
+def _sides_mm(evaluation: PanelEvaluation) -> tuple[float, float]:
+    """Sides of the face along the rows and across them."""
+    box = evaluation.layout.box
+    along_width = evaluation.layout.row_direction == "along_width"
+    return (box.width_mm, box.height_mm) if along_width else (box.height_mm, box.width_mm)
+
+
+def _read_mm(evaluation: PanelEvaluation) -> float:
+    return read_from_rim_mm(*_sides_mm(evaluation))
+
+
+def read_from_rim_mm(length_mm: float, width_mm: float) -> float:
+    """How far from the rim the light at the end of a long face is read: what a builder sees as its end."""
+    return min(_RIM_SHARE * length_mm, _RIM_WIDTHS * width_mm)
 
 
 def _figures(evaluation: PanelEvaluation, gap_mm: float, share: float, unit: LengthUnit) -> tuple[Figure, ...]:
@@ -68,7 +87,8 @@ def _figures(evaluation: PanelEvaluation, gap_mm: float, share: float, unit: Len
         Figure(
             "Light at the end",
             f"{share:.0%}",
-            f"luminance 1 % of the row's length from the rim over the middle's; {GOOD_END_SHARE:.0%} is good",
+            f"luminance {format_length(_read_mm(evaluation), unit)} from the rim over the middle's; "
+            f"{GOOD_END_SHARE:.0%} is good",
             "limit: common practice, no source",
         )
     )

@@ -7,13 +7,12 @@ from gauze.core.design.tube import Tube
 from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.findings.row_ends import FAIR_END_SHARE, GOOD_END_SHARE
+from gauze.core.evaluate.findings.row_ends import FAIR_END_SHARE, GOOD_END_SHARE, read_from_rim_mm
 from gauze.core.evaluate.group import GroupEvaluation
 from gauze.core.layout.runs import Run
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.units import LengthUnit, format_length
 
-_RIM_SHARE = 0.01  # of the length: so near the end the light is read
 _NOTHING_MM = 0.5
 
 
@@ -30,7 +29,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 def _finding(runs: tuple[Run, ...], faces: list[CavityFace], where: str, unit: LengthUnit) -> Finding:
     gap_mm = max(max(run.start_gap_mm, run.end_gap_mm) for run in runs)
-    share = min(end_share(face) for face in faces)
+    share, read_mm = min(end_share(face) for face in faces)
     state = State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS
     opening = (
         "The strip reaches " + where
@@ -58,7 +57,7 @@ def _finding(runs: tuple[Run, ...], faces: list[CavityFace], where: str, unit: L
             Figure(
                 "Light at the end",
                 f"{share:.0%}",
-                f"luminance 1 % of the length from the end over the middle's; {GOOD_END_SHARE:.0%} is good",
+                f"luminance {format_length(read_mm, unit)} from the end over the middle's; {GOOD_END_SHARE:.0%} is good",
                 "limit: common practice, no source",
             ),
         ),
@@ -66,13 +65,19 @@ def _finding(runs: tuple[Run, ...], faces: list[CavityFace], where: str, unit: L
     )
 
 
-def end_share(face: CavityFace) -> float:
-    """Luminance at the worse end of a long face over that in its middle, averaged across it; 0 for a dark one."""
+def end_share(face: CavityFace) -> tuple[float, float]:
+    """Luminance at the worse end of a long face over that in its middle, averaged across it, and how far from the end in mm.
+
+    A dark one has 0.
+    """
     luminance = face.xyz()[1].astype(float)
     inside = face.chart.inside
     along = luminance.sum(axis=0) / np.maximum(inside.sum(axis=0), 1)
     along = along[inside.any(axis=0)]
     count = len(along)
     middle = float(along[round(0.4 * count) : max(round(0.6 * count), round(0.4 * count) + 1)].mean())
-    rim = int(_RIM_SHARE * count)
-    return float(min(along[rim], along[-1 - rim])) / middle if middle > 0 else 0.0
+    step_mm = face.chart.step_mm
+    wide_mm = float(inside.any(axis=1).sum()) * step_mm
+    read_mm = read_from_rim_mm(count * step_mm, wide_mm)
+    rim = int(read_mm / step_mm)
+    return (float(min(along[rim], along[-1 - rim])) / middle if middle > 0 else 0.0), read_mm

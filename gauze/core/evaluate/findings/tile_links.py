@@ -28,6 +28,11 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     return found
 
 
+def link_shadow(evaluation: Evaluation, unit: LengthUnit) -> Finding | None:
+    """Return the finding about the connectors' shadow, or None where there are none."""
+    return next((finding for finding in find(evaluation, unit) if finding.code == "link shadow"), None)
+
+
 def _shadow(build: TileWall, layout: TileLayout, evaluation: GroupEvaluation, unit: LengthUnit) -> Finding:
     shares = [
         shadow_share(face, *_block(build, sides)) for sides, face in zip(layout.kinds, evaluation.faces, strict=True)

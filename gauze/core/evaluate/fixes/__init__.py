@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from gauze.core.design import Design, LooseEmitters, StripPanel
 from gauze.core.evaluate.finding import Fix
-from gauze.core.evaluate.fixes import body, brightness, colour, dots, evenness, order, row_ends
+from gauze.core.evaluate.fixes import body, brightness, colour, display, dots, evenness, order, row_ends
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
@@ -36,6 +36,10 @@ _FAMILY_SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
     "corners": (body.close_corners,),
     "sag": (body.stouter_sheet,),
     "bare strip": (body.deeper_groove,),
+    "legibility": (display.nearer_sheet, display.partitions),
+    "link shadow": (body.lower_links, body.deeper_tiles),
+    "colour": (colour.levels_of_lamps,),
+    "colour evenness": (dots.more_depth_for_colour,),
     "target brightness": (brightness.clearer_sheet, brightness.dim_down),
     "face brightness": (brightness.clearer_sheet, brightness.dim_down),
 }
@@ -47,6 +51,11 @@ def _searches_of(design: Design) -> dict[str, tuple[Callable[[Trial], Fix | None
     if isinstance(design.build, LooseEmitters):
         return _LOOSE_SEARCHES
     return _FAMILY_SEARCHES
+
+
+def searchable(design: Design) -> frozenset[str]:
+    """Return the codes of the findings for which there is a search in a design's family: no other may promise one."""
+    return frozenset(_searches_of(design))
 
 
 def search_fixes(

@@ -8,6 +8,7 @@ from gauze.core.design.edge_lit import EdgeLit
 from gauze.core.design.fields import with_field
 from gauze.core.design.indirect import IndirectLamp
 from gauze.core.design.reflector_head import ReflectorHead
+from gauze.core.design.tile_wall import TileWall
 from gauze.core.design.tube import Tube
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
@@ -15,6 +16,7 @@ from gauze.core.evaluate.findings.bare_strip import angle_to_eye_deg
 from gauze.core.evaluate.findings.corners import find as corners
 from gauze.core.evaluate.findings.evenness import GOOD_MIN_OVER_MEAN
 from gauze.core.evaluate.findings.sag import MOST_SHARE, deflection_mm
+from gauze.core.evaluate.findings.tile_links import GOOD_SHADOW, link_shadow
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.units import format_length
 
@@ -162,6 +164,35 @@ def stouter_sheet(trial: Trial) -> Fix | None:
             if evaluation is None:
                 return None
             return trial.fix(f"{format_length(thick, trial.unit)} clear sheet under the diffuser", evaluation)
+    return None
+
+
+def lower_links(trial: Trial) -> Fix | None:
+    """Find the highest connector, to half a millimetre, whose shadow on the lids does not show."""
+    build = trial.design.build
+    if not isinstance(build, TileWall):
+        return None
+    lowest = 1
+    for halves in range(math.ceil(2.0 * build.link_high_mm) - 1, lowest - 1, -1):
+        evaluation = trial.attempt(trial.changed(link_high_mm=halves / 2.0))
+        found = link_shadow(evaluation, trial.unit) if evaluation is not None else None
+        if evaluation is not None and found is not None and found.value <= GOOD_SHADOW:
+            high = format_length(halves / 2.0, trial.unit)
+            return trial.fix(f"Connectors at most {high} high", evaluation, f"shadow {found.value:.1%}")
+    return None
+
+
+def deeper_tiles(trial: Trial) -> Fix | None:
+    """Find a depth of the tiles at which the connectors' shadow does not show."""
+    build = trial.design.build
+    if not isinstance(build, TileWall):
+        return None
+    for share in (1.25, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0):
+        depth = round(build.depth_mm * share, 1)
+        evaluation = trial.attempt(trial.changed(depth_mm=depth))
+        found = link_shadow(evaluation, trial.unit) if evaluation is not None else None
+        if evaluation is not None and found is not None and found.value <= GOOD_SHADOW:
+            return trial.fix(f"Depth {format_length(depth, trial.unit)}", evaluation, f"shadow {found.value:.1%}")
     return None
 
 

@@ -1,9 +1,13 @@
 """The levels of the channels at which the whole has the wanted white."""
 
+import itertools
+from collections.abc import Sequence
+
 import msgspec
 import numpy as np
 
-from gauze.core.design import LooseEmitters, StripChoice
+from gauze.core.design import Design, LooseEmitters, StripChoice
+from gauze.core.design.build import FamilyBuild
 from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
@@ -65,6 +69,43 @@ def flux_for_wanted_white(trial: Trial) -> Fix | None:
         return None
     shown = ", ".join(f"{level:.0%}" for level in levels)
     return trial.fix(f"Flux of the colours for {wanted_k:.0f} K: {shown}", evaluation)
+
+
+def levels_of_lamps(trial: Trial) -> Fix | None:
+    """Set the channels of the strips or the module of a build so that their mixture has the wanted colour temperature.
+
+    All channels of a build share their places or stand alike, so that their flux is in the proportion that reaches the sheet.
+    """
+    wanted_k, build = trial.design.purpose.wanted_cct_k, trial.design.build
+    if wanted_k is None or not isinstance(build, FamilyBuild):
+        return None
+    counts = [len(trial.catalogue.strip(choice.strip).channel) for choice in build.strips]
+    if build.module is not None:
+        counts.append(len(trial.catalogue.module(build.module.module).channel))
+    full = trial.attempt(_with_levels(trial, build, [()] * len(counts)))
+    if full is None or len(full.channels) != sum(counts) or sum(counts) < 2:
+        return None
+    reaching = np.array([channel.flux_lm * channel.xyz_per_lumen for channel in full.channels])
+    levels = levels_for_white(reaching, wanted_k)
+    if levels is None:
+        return None
+    rounded = [round(float(level), 3) for level in levels]
+    starts = np.cumsum([0, *counts])
+    own = [tuple(rounded[first:last]) for first, last in itertools.pairwise(starts.tolist())]
+    evaluation = trial.attempt(_with_levels(trial, build, own))
+    if evaluation is None:
+        return None
+    shown = ", ".join(f"{level:.0%}" for level in levels)
+    return trial.fix(f"Levels for {wanted_k:.0f} K: {shown}", evaluation)
+
+
+def _with_levels(trial: Trial, build: FamilyBuild, levels: Sequence[tuple[float, ...]]) -> Design:
+    """Return the design with levels for each strip, and for the module after them."""
+    strips = tuple(
+        msgspec.structs.replace(choice, levels=own) for choice, own in zip(build.strips, levels, strict=False)
+    )
+    module = None if build.module is None else msgspec.structs.replace(build.module, levels=levels[-1])
+    return trial.changed(strips=strips, module=module)
 
 
 def _all_full(choice: StripChoice) -> StripChoice:

@@ -20,6 +20,7 @@ from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import Chart, chart_of, chart_of_cells
 from gauze.core.optics.cavity.crowd import NEAR_CLEARANCES
 from gauze.core.optics.cavity.light import CavityLight
+from gauze.core.optics.cavity.sharp import resolved
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 
 TO_SI = 1e6  # per mm^2 to per m^2
@@ -33,11 +34,24 @@ Light = CavityLight | BaffledLight
 
 
 @dataclass(frozen=True)
+class Pixels:
+    """At most how many pixels a chart has, fewer where very many emitters are near each, the more so the less the ``detail``.
+
+    They are as fine as the light asks for, or ``finest_mm`` where that is finer.
+    """
+
+    most: int
+    finest_mm: float = math.inf
+    detail: float = 1.0
+
+
+@dataclass(frozen=True)
 class CavityFace:
     """A cavity's light behind a sheet, on a chart.
 
     ``basis_xyz`` (k, 3) is the colour of one unit of each column of the light; ``direct`` and ``bounced`` (pixels, k) are
-    illuminances in lm/mm^2, ``luminance`` (pixels, k) what is seen, in cd/m^2.
+    illuminances in lm/mm^2, ``luminance`` (pixels, k) what is seen, in cd/m^2. ``unresolved`` says of how many sources the light
+    is sharper than the pixels, and is drawn wider (:mod:`sharp`).
     """
 
     light: Light
@@ -48,6 +62,7 @@ class CavityFace:
     bounced: FloatArray
     luminance: FloatArray
     emitter_size_mm: float
+    unresolved: int
 
     @property
     def emitted_lm(self) -> float:
@@ -81,6 +96,13 @@ class CavityFace:
         """Absorbed, transmitted and escaped flux per emitted, less one."""
         return self.light.balance_error
 
+    @property
+    def map_error(self) -> float:
+        """Flux on the pixels over the flux on the lids of the balance, less one; 0 for a dark design."""
+        whole = self.lid_flux_lm
+        drawn = float(((self.direct + self.bounced) @ self.basis_xyz[:, 1]) @ self.chart.areas_mm2)
+        return drawn / whole - 1.0 if whole > 0 else 0.0
+
     def illuminance_lx(self) -> NDArray[np.float32]:
         """Illuminance on the inner face, (m, n); nothing beside the faces."""
         values = (self.direct + self.bounced) @ self.basis_xyz[:, 1] * TO_SI
@@ -96,23 +118,24 @@ def light_face(
     diffuser: Stack,
     basis_xyz: FloatArray,
     emitter_size_mm: float,
-    most_pixels: int,
-    detail: float,
+    wanted: Pixels,
     pause: Pause = carry_on,
 ) -> CavityFace:
-    """Draw the light of a cavity on a chart of at most ``most_pixels``, fewer where there are very many emitters."""
+    """Draw the light of a cavity on a chart of the pixels that are wanted."""
     if isinstance(light, BaffledLight):
         cells = light.box.columns * light.box.rows
-        pixels = int(min(max(math.sqrt(most_pixels / cells), _LEAST_IN_CELL), _MOST_IN_CELL))
+        budget = math.sqrt(wanted.most / cells)
+        finest = max(light.box.pitch_x_mm, light.box.pitch_y_mm) / wanted.finest_mm
+        pixels = int(max(min(budget, max(_MOST_IN_CELL, math.ceil(finest))), _LEAST_IN_CELL))
         chart = chart_of_cells(light.box, pixels)
     else:
-        chart = chart_of(light.cavity, _step_mm(light, diffuser, emitter_size_mm, _budget(light, most_pixels, detail)))
+        chart = chart_of(light.cavity, _step_mm(light, diffuser, emitter_size_mm, wanted))
     weighing = _Weighing(diffuser, emitter_size_mm, chart.step_mm)
-    direct, seen = _direct(light, chart, weighing, pause)
-    bounced = _bounced(light, chart)
+    direct, seen, unresolved = _direct(light, chart, weighing, pause)
+    bounced = _as_much_as(_bounced(light, chart), chart, light.lid_flux_lm - light.direct_flux_lm)
     luminance: FloatArray = TO_SI * (seen + diffuser.transmittance / math.pi * bounced)
     luminance = _spread_sideways(chart, luminance, diffuser.sideways_spread_mm)
-    return CavityFace(light, diffuser, basis_xyz, chart, direct, bounced, luminance, emitter_size_mm)
+    return CavityFace(light, diffuser, basis_xyz, chart, direct, bounced, luminance, emitter_size_mm, unresolved)
 
 
 class _Weighing:
@@ -146,21 +169,24 @@ class _Weighing:
         return np.asarray(factor)
 
 
-def _direct(light: Light, chart: Chart, weighing: "_Weighing", pause: Pause) -> tuple[FloatArray, FloatArray]:
-    """Direct illuminance of every pixel, and the luminance that it makes."""
+def _direct(light: Light, chart: Chart, weighing: "_Weighing", pause: Pause) -> tuple[FloatArray, FloatArray, int]:
+    """Direct illuminance of every pixel, the luminance that it makes, and how many sources are too sharp for the pixels."""
     even = weighing.diffuser.diffuse / math.pi
     weigh = None if weighing.is_even else weighing
     if isinstance(light, BaffledLight):
         pixels = _cell_pixels(light, chart)
         plain = _over_cells(light.direct(pixels, None, pause))
-        return plain, even * plain if weigh is None else _over_cells(light.direct(pixels, weigh, pause))
+        return plain, even * plain if weigh is None else _over_cells(light.direct(pixels, weigh, pause)), 0
     total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
     seen = np.empty_like(total)
+    unresolved = 0
     for index, tile in enumerate(light.cavity.lids):
         mine = np.flatnonzero(chart.lid == index)
-        plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weigh, pause)
+        sources, changed = resolved(tile, light.sources, chart.step_mm)
+        plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weigh, pause, sources)
         total[mine], seen[mine] = plain, even * plain if weighed is None else weighed
-    return total, seen
+        unresolved += changed
+    return total, seen, unresolved
 
 
 def _bounced(light: Light, chart: Chart) -> FloatArray:
@@ -173,6 +199,12 @@ def _bounced(light: Light, chart: Chart) -> FloatArray:
     return total
 
 
+def _as_much_as(bounced: FloatArray, chart: Chart, flux_lm: FloatArray) -> FloatArray:
+    """Scale the bounced light on the pixels to its flux: interpolation that is cut off at zero adds a trace."""
+    drawn = chart.areas_mm2 @ bounced
+    return np.asarray(bounced * np.where(drawn > 0, flux_lm / np.where(drawn > 0, drawn, 1.0), 1.0))
+
+
 def _cell_pixels(light: BaffledLight, chart: Chart) -> int:
     return len(chart.u_mm) // light.box.columns
 
@@ -183,18 +215,20 @@ def _over_cells(cells: FloatArray) -> FloatArray:
     return cells.transpose(1, 2, 0, 3, 4).reshape(rows * pixels * columns * pixels, colours)
 
 
-def _step_mm(light: CavityLight, diffuser: Stack, emitter_size_mm: float, budget: float) -> float:
+def _step_mm(light: CavityLight, diffuser: Stack, emitter_size_mm: float, wanted: Pixels) -> float:
     """Width of a pixel that resolves the sharpest light, within a budget."""
     nearest = light.clearance_mm
-    finest = nearest / 8.0
+    finest = min(nearest / 8.0, wanted.finest_mm)
     for lobe in diffuser.lobes:
         finest = min(finest, lobe.sigma * nearest / 2.5)
     if diffuser.regular > 0:
         finest = min(finest, emitter_size_mm / 1.5)
+    narrowest = math.sqrt(max(float(light.sources.power.max(initial=1.0)), 1.0))
+    finest = min(finest, nearest / narrowest)  # the width of its spot
     lengths = np.array([tile.lengths_mm for tile in light.cavity.lids])
     area = float(lengths.prod(axis=1).sum())
     finest = min(finest, float(lengths.min()) / _LEAST_ACROSS * math.sqrt(len(lengths)))
-    return max(finest, math.sqrt(area / budget))
+    return max(finest, math.sqrt(area / _budget(light, wanted.most, wanted.detail)))
 
 
 def _budget(light: CavityLight, most_pixels: int, detail: float) -> float:

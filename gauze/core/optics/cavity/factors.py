@@ -146,9 +146,15 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     total = np.zeros((mesh.count, mesh.count), np.float32)
     for places, facing, weight in _quarter_points(mesh):
         total += weight.astype(np.float32)[:, None] * point_factors(places, facing, mesh, mesh.surface_index, pause)
+    total = (total + total.T) / 2.0
     sharp = _sharpening(mesh)
-    total = np.asarray(sharp.T @ (sharp.T @ ((total + total.T) / 2.0)).T)
-    return _balanced(total, mesh.areas_mm2)
+    sharpened = np.asarray(sharp.T @ (sharp.T @ total).T)
+    # on patches far longer than wide the second differences may outweigh what they correct: such a mesh stays as it is
+    balanced = _balanced(sharpened, mesh.areas_mm2)
+    if balanced is None:
+        balanced = _balanced(total, mesh.areas_mm2)
+    assert balanced is not None  # nothing of it is below zero
+    return balanced
 
 
 def _sharpening(mesh: Mesh) -> sparse.csr_array:
@@ -186,10 +192,13 @@ def _quarter_points(mesh: Mesh) -> list[tuple[FloatArray, FloatArray, FloatArray
     return quarters
 
 
-def _balanced(symmetric: Matrix, areas_mm2: FloatArray) -> Matrix:
+def _balanced(symmetric: Matrix, areas_mm2: FloatArray) -> Matrix | None:
+    """Scale from both sides until the rows sum to the areas; None where a row comes to nothing or less."""
     scale = np.ones(len(areas_mm2))
     for _ in range(30):
         rows = scale * (symmetric @ scale.astype(np.float32))
+        if not rows.min() > 0:
+            return None
         scale *= np.sqrt(areas_mm2 / rows)
     factor = scale.astype(np.float32)
     return np.asarray(symmetric * factor[:, None] * factor[None, :])

@@ -60,9 +60,13 @@ class CavityLight:
         t: FloatArray,
         weighing: Weighing | None = None,
         pause: Pause = carry_on,
+        sources: Emitters | None = None,
     ) -> tuple[FloatArray, FloatArray | None]:
-        """Direct illuminance at places (n,) of one lid, plain and weighed, in lm/mm^2, each of shape (n, k)."""
-        return on_tile(tile, s, t, self.sources, self.clearance_mm, weighing, pause)
+        """Direct illuminance at places (n,) of one lid, plain and weighed, in lm/mm^2, each of shape (n, k).
+
+        ``sources`` stand for those of the light, where some are drawn otherwise.
+        """
+        return on_tile(tile, s, t, self.sources if sources is None else sources, self.clearance_mm, weighing, pause)
 
     def bounced(self, lid: int, s: FloatArray, t: FloatArray) -> FloatArray:
         """Bounced illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""

@@ -12,7 +12,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from gauze.core.layout.cavity import Outlook
-from gauze.core.layout.model import BoolArray, FloatArray
+from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.distribution import measured_share
@@ -27,6 +27,11 @@ _OUTLINE = 33  # places along each side of a piece that tell how far it reaches
 _MOST_PARTS = 900  # of the faces
 _MOST_GROUPS = 80  # of emitters
 _MOST_AT_ONCE = 2_000_000
+_HEAVY = 6.0  # times the mean direct flux of a part: such a part is divided
+_MOST_DIVISIONS = 5
+_GRAZING = 1e-9  # cosine below which a ray does not come nearer
+_ON_IT_MM = 1e-6  # a part's distance from the piece that it lies on: rounding
+_TRACE = 1e-9  # of the brightest part's direct light
 _SHARPEST = 0.06  # in direction cosines: narrower light than the parts resolve is widened to it
 
 
@@ -72,6 +77,8 @@ def illuminance_at(face: CavityFace, parts: Parts, places: FloatArray, facing: F
     arriving = np.maximum(-heading @ facing, 0.0)
     luminance = _luminance(face, parts, heading)
     leaving = np.maximum((heading * parts.outward).sum(axis=2), 0.0)
+    if _lit_inside(face):
+        leaving = leaving * _gets_out(face, parts, heading, np.sqrt(squared))
     return np.asarray((luminance * leaving * arriving / squared * parts.areas_mm2).sum(axis=1) * TO_SI)
 
 
@@ -90,7 +97,35 @@ def intensity_towards(face: CavityFace, parts: Parts, heading: FloatArray) -> Fl
     """Luminous intensity in cd far away in directions (n, 3) of the cavity's frame."""
     towards = np.broadcast_to(heading[:, None, :], (len(heading), len(parts.areas_mm2), 3))
     leaving = np.maximum(heading @ parts.outward.T, 0.0)
+    if _lit_inside(face):
+        leaving = leaving * _gets_out(face, parts, towards, np.full(leaving.shape, np.inf))
     return np.asarray((_luminance(face, parts, towards) * leaving * parts.areas_mm2).sum(axis=1))
+
+
+def _lit_inside(face: CavityFace) -> bool:
+    """Whether what is looked at are walls of the cavity, which may stand in each other's way."""
+    return isinstance(face.light, CavityLight) and face.light.cavity.lit_from_inside
+
+
+def _gets_out(face: CavityFace, parts: Parts, heading: FloatArray, distance_mm: FloatArray) -> FloatArray:
+    """1 where light of a part passes an opening before it meets another wall, or is where it goes before either; (n, parts).
+
+    The cavity is convex: a ray meets first the piece whose plane it meets first.
+    """
+    assert isinstance(face.light, CavityLight)
+    nearest = np.full(heading.shape[:2], np.inf)
+    open_ahead = np.zeros(heading.shape[:2], bool)
+    for tile in face.light.cavity.tiles:
+        middle = np.array([0.5])
+        normal = tile.normals(middle, middle)[0]
+        rate = -(heading @ normal)  # by which the ray comes nearer to the piece's plane
+        above = tile.clearance_mm(parts.places_mm)[None, :]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            reach = np.where((rate > _GRAZING) & (above > _ON_IT_MM), above / rate, np.inf)
+        first = reach < nearest
+        nearest = np.where(first, reach, nearest)
+        open_ahead = np.where(first, tile.role == "opening", open_ahead)
+    return np.asarray((open_ahead | (distance_mm < nearest)).astype(float))
 
 
 def opening_mm(light: Light) -> tuple[float, float, float]:
@@ -109,12 +144,7 @@ def parts_of(face: CavityFace, most: int = _MOST_PARTS, seen: BoolArray | None =
     """Gather the pixels of the faces to about so many parts; ``seen`` says which pixels count, all where it is left out."""
     chart = face.chart
     some = np.flatnonzero(seen) if seen is not None else np.arange(len(chart.s))
-    width = max(math.sqrt(len(some) / most), 1.0) * chart.step_mm
-    rows, columns = (index[some] for index in np.nonzero(chart.inside))
-    key = np.stack(
-        [chart.lid[some], (chart.u_mm[columns] // width).astype(int), (chart.v_mm[rows] // width).astype(int)], axis=1
-    )
-    which, weight = alike(key).which, chart.areas_mm2[some]
+    which, weight = _divided(face, some, most), chart.areas_mm2[some]
     areas = np.asarray(np.bincount(which, weight), float)
 
     def mean(values: FloatArray) -> FloatArray:
@@ -122,11 +152,41 @@ def parts_of(face: CavityFace, most: int = _MOST_PARTS, seen: BoolArray | None =
 
     places = np.stack([mean(axis) for axis in chart.places_mm.T], axis=1)
     outward = -np.stack([mean(axis) for axis in chart.normals.T], axis=1)
-    if isinstance(face.light, CavityLight) and face.light.cavity.lit_from_inside:
+    if _lit_inside(face):
         outward = -outward
     direct, bounced = (light @ face.basis_xyz[:, 1] for light in (face.direct, face.bounced))
     even = face.diffuser.transmittance * bounced + face.diffuser.diffuse * direct
     return Parts(places, outward / np.linalg.norm(outward, axis=1, keepdims=True), areas, mean(even), mean(direct))
+
+
+def _divided(face: CavityFace, some: IndexArray, most: int) -> IndexArray:
+    """Number the part of every pixel: squares of one width, divided where much direct light falls that keeps its direction.
+
+    Near an emitter that direction turns within a short way.
+    """
+    chart = face.chart
+    rows, columns = (index[some] for index in np.nonzero(chart.inside))
+    widest = max(math.sqrt(len(some) / most), 1.0) * chart.step_mm
+    level = np.zeros(len(some))
+
+    def numbered() -> IndexArray:
+        width = widest / 2.0**level
+        return alike(
+            np.stack([chart.lid[some], chart.u_mm[columns] // width, chart.v_mm[rows] // width, level], 1)
+        ).which
+
+    which = numbered()
+    if face.diffuser.regular <= 0 and not face.diffuser.lobes:
+        return which
+    flux = (face.direct[some] @ face.basis_xyz[:, 1]) * chart.areas_mm2[some]
+    for _ in range(_MOST_DIVISIONS):
+        heavy = np.bincount(which, flux)[which] > _HEAVY * flux.sum() / most
+        heavy &= widest / 2.0**level > 1.5 * chart.step_mm
+        if not heavy.any():
+            break
+        level[heavy] += 1.0
+        which = numbered()
+    return which
 
 
 def _luminance(face: CavityFace, parts: Parts, heading: FloatArray) -> FloatArray:
@@ -166,7 +226,22 @@ def _beams(face: CavityFace, parts: Parts) -> _Beams:
     share = per_lumen(leaving, arriving, squared, emitters.power[None, :])
     for table, mine in emitters.measured():
         share[:, mine] = measured_share(table, emitters.axes[mine], away[:, mine], arriving[:, mine], squared[:, mine])
-    return _Beams(share * emitters.flux_lm[:, 0], away / np.sqrt(squared)[..., None])
+    heading = away / np.sqrt(squared)[..., None]
+    return _Beams(_as_bright_as(share * emitters.flux_lm[:, 0], emitters, parts, heading), heading)
+
+
+def _as_bright_as(estimate: FloatArray, emitters: Emitters, parts: Parts, heading: FloatArray) -> FloatArray:
+    """Give every part the direct light that its pixels have, divided among the groups as in the estimate at its middle.
+
+    A beam may be narrower than a part and miss its middle: such light is taken as that of the group that looks there most nearly.
+    """
+    total = estimate.sum(axis=1)
+    looks = (heading * emitters.axes[None]).sum(axis=2) * (emitters.flux_lm[:, 0] > 0)
+    fallback = np.zeros_like(estimate)
+    fallback[np.arange(len(estimate)), looks.argmax(axis=1)] = 1.0
+    known = total > _TRACE * float(total.max(initial=0.0))
+    shares = np.where(known[:, None], estimate / np.where(known, total, 1.0)[:, None], fallback)
+    return np.asarray(shares * parts.direct[:, None])
 
 
 def _beams_of_nearest(face: CavityFace, parts: Parts) -> _Beams:

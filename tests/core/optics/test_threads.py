@@ -1,0 +1,107 @@
+"""What the solvers keep is shared by threads: whatever they ask at once, each gets what it would get alone."""
+
+import sys
+import threading
+from collections.abc import Callable, Iterator
+
+import numpy as np
+import pytest
+
+from gauze.core.design import RowPlan
+from gauze.core.evaluate import Detail, evaluate
+from gauze.core.evaluate.units import forget_faces
+from gauze.core.layout.model import LightBox
+from gauze.core.optics.box_mesh import coarse_mesh
+from gauze.core.optics.box_transport import forget_transports
+from gauze.core.optics.radiosity import BoxExchange, BoxFaces
+from tests.builders import CATALOGUE, design
+from tests.families import bars, family, tube
+
+THREADS = 4
+BOX = LightBox(200.0, 150.0, 30.0, back_reflectance=0.9, wall_reflectance=0.8, lid_reflectance=0.4)
+
+
+@pytest.fixture
+def _often() -> Iterator[None]:
+    """Let threads change places as often as can be."""
+    before = sys.getswitchinterval()
+    sys.setswitchinterval(1e-6)
+    yield
+    sys.setswitchinterval(before)
+
+
+def at_once(*works: Callable[[], None]) -> list[str]:
+    """Run works in threads of their own, started together; return what went wrong."""
+    wrong: list[str] = []
+    start = threading.Barrier(len(works))
+
+    def run(work: Callable[[], None]) -> None:
+        start.wait()
+        try:
+            work()
+        except Exception as error:  # noqa: BLE001 - told by the thread that waits
+            wrong.append(repr(error))
+
+    threads = [threading.Thread(target=run, args=(work,)) for work in works]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    return wrong
+
+
+def faces(exchange: BoxExchange, seed: int) -> BoxFaces:
+    """Direct light without any symmetry."""
+    mesh, draw = exchange.mesh, np.random.default_rng(seed)
+    nx, ny, nz = (len(nodes) - 1 for nodes in (mesh.x_nodes, mesh.y_nodes, mesh.z_nodes))
+    shapes = ((nx, ny), (nx, ny), (ny, nz), (ny, nz), (nx, nz), (nx, nz))
+    return BoxFaces(*(draw.random(shape) for shape in shapes))
+
+
+def symmetric(light: BoxFaces) -> BoxFaces:
+    """The part of it that is alike about both middle planes."""
+
+    def about(values: np.ndarray, axis: int) -> np.ndarray:
+        return (values + np.flip(values, axis)) / 2.0
+
+    wide, high = (about(light.x0 + light.x1, 0) / 2.0, about(light.y0 + light.y1, 0) / 2.0)
+    return BoxFaces(*(about(about(plane, 0), 1) for plane in (light.back, light.lid)), wide, wide, high, high)
+
+
+@pytest.mark.usefixtures("_often")
+def test_one_exchange_answers_threads_that_ask_for_light_of_every_symmetry() -> None:
+    mesh = coarse_mesh(BOX, 0.3)
+    known = BoxExchange(mesh, BOX)
+    asked = [faces(known, 1), symmetric(faces(known, 2)), faces(known, 3), symmetric(faces(known, 4))]
+    alone = [known.among_walls(known.illuminate(one)) for one in asked]
+    wrong: list[str] = []
+    for _ in range(40):
+        fresh = BoxExchange(mesh, BOX)
+
+        def ask(index: int, fresh: BoxExchange = fresh) -> None:
+            for _ in range(3):
+                found = fresh.among_walls(fresh.illuminate(asked[index]))
+                for one, other in zip(found.__dict__.values(), alone[index].__dict__.values(), strict=True):
+                    np.testing.assert_allclose(one, other, rtol=1e-9, atol=1e-12)
+
+        wrong += at_once(*(lambda index=index: ask(index) for index in range(THREADS)))
+    assert not wrong
+
+
+@pytest.mark.usefixtures("_often")
+def test_threads_that_light_the_same_boxes_and_cavities_disturb_nobody() -> None:
+    quick = Detail(fineness=0.5, most_pixels=2_000, target_points=1)
+    plans = (RowPlan(count=3, side_margin_mm=60.0), RowPlan(count=4, spacing_mm=50.0))
+    every = [design(rows=plan, end_margin_mm=20.0, alternate_shift_mm=shift) for plan in plans for shift in (0.0, 7.0)]
+    every += [family(tube()), family(bars())]
+    alone = [evaluate(one, CATALOGUE, quick).xyz for one in every]
+    forget_transports()
+    forget_faces()
+
+    def work(first: int) -> None:
+        for index in range(len(every)):
+            place = (first + index) % len(every)
+            found = evaluate(every[place], CATALOGUE, quick).xyz
+            np.testing.assert_allclose(found, alone[place], rtol=1e-5, atol=1e-5 * float(alone[place].max()))
+
+    assert not at_once(*(lambda first=first: work(first) for first in (0, 0, 1, 2)))

@@ -1,0 +1,213 @@
+"""What happens in the middle of something else: another design in mid-drag, an edit while findings are read, forms made anew."""
+
+import threading
+from collections.abc import Callable
+
+import pytest
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtWidgets import QApplication, QFileDialog, QSlider
+from pytestqt.qtbot import QtBot
+
+from gauze.core.layout.sketch import Thing
+from gauze.session import edits
+from gauze.session.document import Document
+from gauze.ui.main_window import MainWindow
+from gauze.ui.panels.fields import LevelField, QuantityField
+from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
+from tests.families import bars, family, tiles, tube
+from tests.ui.driving import grip_point
+from tests.ui.helpers import at_rest
+
+Open = Callable[..., MainWindow]
+PATIENCE_MS = 120_000
+
+
+def mouse(widget: object, kind: QEvent.Type, point: QPointF) -> None:
+    left, none = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
+    held = none if kind == QEvent.Type.MouseButtonRelease else left
+    event = QMouseEvent(kind, point, widget.mapToGlobal(point), left, held, Qt.KeyboardModifier.NoModifier)
+    QApplication.sendEvent(widget, event)
+
+
+def replace(window: MainWindow, what: object) -> None:
+    window.bench.replace_document(Document(what, CATALOGUE))
+
+
+def test_a_design_opened_in_mid_drag_takes_nothing_of_the_drag(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window()
+    start = grip_point(window, "lid")
+    qtbot.mousePress(window.canvas, Qt.MouseButton.LeftButton, pos=start)
+    qtbot.mouseMove(window.canvas, start + QPoint(0, -8))
+    assert window.bench.design != design()
+    other = design(depth_mm=55.0)
+    replace(window, other)
+    for step in range(2, 8):
+        qtbot.mouseMove(window.canvas, start + QPoint(0, -8 * step))
+    qtbot.mouseRelease(window.canvas, Qt.MouseButton.LeftButton, pos=start)
+    assert window.bench.design == other
+    assert window.bench.document.undo_name is None
+
+
+def test_the_same_with_a_tile_a_slider_and_what_is_typed(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(tiles()), lit=False)
+    view = window.drawing.build
+    sheet = view.sheet()
+    assert sheet is not None
+    tile = window.bench.layout.sketch.things[0]
+    at = QPointF(sheet.plan.x(tile.x_mm), sheet.plan.y(tile.y_mm))
+    mouse(view, QEvent.Type.MouseButtonPress, at)
+    mouse(view, QEvent.Type.MouseMove, at + QPointF(20, 0))
+    other = family(tube())
+    replace(window, other)
+    mouse(view, QEvent.Type.MouseMove, at + QPointF(60, 20))
+    mouse(view, QEvent.Type.MouseButtonRelease, at + QPointF(60, 20))
+    assert window.bench.design == other
+
+    window.go_to("lay")
+    level = next(one for one in window.places.build.findChildren(LevelField) if one.isVisible())
+    slider = level.findChild(QSlider)
+    assert slider is not None
+    middle = QPointF(slider.width() - 8, slider.height() / 2)
+    mouse(slider, QEvent.Type.MouseButtonPress, middle)
+    assert slider.isSliderDown()
+    replace(window, family(tube(length_mm=180.0)))
+    assert not slider.isSliderDown()
+    mouse(slider, QEvent.Type.MouseMove, QPointF(10, slider.height() / 2))
+    assert window.bench.design == family(tube(length_mm=180.0))
+
+    window.go_to("feed")
+    reading = window.places.feed._reading
+    reading.setFocus()
+    qtbot.keyClicks(reading, "3 A")
+    replace(window, loose_design(CAVITIES["box"][0], emitter(*CAVITIES["box"][1])))
+    assert window.bench.design.measured_row_current_a is None  # it was meant for another design
+
+
+def test_an_editor_open_on_the_drawing_closes_with_its_design(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lit=False)
+    window.canvas.edit("depth")
+    editor = window.canvas._editor
+    qtbot.keyClicks(editor, "99")
+    replace(window, design(depth_mm=55.0))
+    assert not editor.isVisible()
+    assert window.bench.design == design(depth_mm=55.0)
+
+
+def test_a_form_made_anew_under_a_field_that_is_typed_in(open_window: Open, qtbot: QtBot) -> None:
+    """The field loses its focus as it goes; its half-typed text is left, and nothing is shown twice."""
+    window = open_window(family(bars()), lit=False)
+    window.go_to("lay")
+    for what in (family(tube()), loose_design(CAVITIES["tube"][0], emitter(*CAVITIES["tube"][1])), family(bars())):
+        fields = [one for one in window.places.currentWidget().findChildren(QuantityField) if one.isVisible()]
+        for one in fields:
+            one.setFocus()
+            one.selectAll()
+            qtbot.keyClicks(one, "17")
+        window.bench.document.apply(what, "Another build")
+        assert window.bench.design == what
+        window.bench.document.undo()
+        window.bench.document.redo()
+        assert window.bench.design == what
+
+
+def test_findings_are_dimmed_and_leave_the_program_only_when_they_are_those_of_the_design(
+    open_window: Open, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_window()
+    at_rest(window, qtbot)
+    qtbot.waitUntil(lambda: not window.findings.stale, timeout=PATIENCE_MS)
+    QApplication.clipboard().setText("before")
+    go = threading.Event()
+    real = window.bench._solver.call
+
+    def held(name: str, *rest: object) -> object:
+        if name == "light":
+            go.wait(600)
+        return real(name, *rest)
+
+    monkeypatch.setattr(window.bench._solver, "call", held)
+    asked: list[object] = []
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: asked.append(1) or ("", ""))
+    said: list[str] = []
+    window.files.explain = lambda what, _why: said.append(what)
+    try:
+        window.bench.edit("Depth", lambda what, _: edits.with_build(what, depth_mm=71.0))
+        assert window.findings.stale
+        assert window.bench.exact is None
+        for key in ("copy_findings", "copy_picture", "export_picture", "export_map", "export_ies", "export_findings"):
+            window.actions_by_key[key].trigger()
+        assert len(said) == 6
+        assert asked == []
+        assert QApplication.clipboard().text() == "before"
+        replace(window, family(tube()))
+        assert window.bench.result is None
+        window.actions_by_key["copy_findings"].trigger()
+        assert QApplication.clipboard().text() == "before"
+    finally:
+        go.set()
+    at_rest(window, qtbot)
+    qtbot.waitUntil(lambda: not window.findings.stale, timeout=PATIENCE_MS)
+    window.actions_by_key["copy_findings"].trigger()
+    assert "strip" in QApplication.clipboard().text()
+
+
+def test_light_of_the_old_design_is_not_taken_for_that_of_the_new(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window()
+    lit: list[str] = []
+    window.bench.lit.connect(lambda result: lit.append(type(result.evaluation.design.build).__name__))
+    gesture = object()
+    for step in range(6):
+        window.bench.drag("Depth", lambda what, _, step=step: edits.with_build(what, depth_mm=31.0 + step), gesture)
+    replace(window, family(tube()))
+    lit.clear()
+    at_rest(window, qtbot)
+    assert set(lit) == {"Tube"}
+
+
+def test_the_focus_goes_to_the_drawing_that_is_shown(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(tube()), lit=False)
+    window.activateWindow()
+    for key, close in (
+        ("tray_diffuser", window.tray_keeper.close),
+        ("versions", window.versions_keeper.close),
+    ):
+        window.actions_by_key[key].trigger()
+        close()
+        assert window.focusWidget() is window.drawing.build, key
+    panel = open_window()
+    panel.actions_by_key["chart"].trigger()
+    panel.chart_keeper.close()
+    assert panel.focusWidget() is panel.canvas
+    at_rest(panel, qtbot)
+
+
+def test_the_outline_of_a_tile_goes_where_the_tile_was_dragged(open_window: Open) -> None:
+    window = open_window(family(tiles()), lit=False)
+    view = window.drawing.build
+    sheet = view.sheet()
+    assert sheet is not None
+    last = window.bench.layout.sketch.things[-1]
+    at = QPointF(sheet.plan.x(last.x_mm), sheet.plan.y(last.y_mm))
+    mouse(view, QEvent.Type.MouseMove, at)
+    QApplication.sendEvent(
+        view,
+        QMouseEvent(
+            QEvent.Type.MouseMove,
+            at,
+            view.mapToGlobal(at),
+            Qt.MouseButton.NoButton,
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.NoModifier,
+        ),
+    )
+    assert isinstance(view._under, Thing)
+    mouse(view, QEvent.Type.MouseButtonPress, at)
+    mouse(view, QEvent.Type.MouseMove, at + QPointF(120, 90))
+    mouse(view, QEvent.Type.MouseButtonRelease, at + QPointF(120, 90))
+    now = next(one for one in window.bench.layout.sketch.things if (one.kind, one.index) == (last.kind, last.index))
+    assert (now.x_mm, now.y_mm) != (last.x_mm, last.y_mm)
+    assert view._under is now
+    mouse(view, QEvent.Type.MouseMove, at)  # looking again at what was looked at before compares no outlines
+    window.bench.document.undo()
+    assert (view._under.x_mm, view._under.y_mm) == (last.x_mm, last.y_mm)
