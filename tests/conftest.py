@@ -95,7 +95,7 @@ def open_window(qtbot: QtBot, open_bench: Callable[..., Workbench]) -> Callable[
         qtbot.addWidget(window)
         window.show()
         if lit:
-            with qtbot.waitSignal(bench.lit, timeout=20_000):
+            with qtbot.waitSignal(bench.lit, timeout=240_000):
                 bench.start()
         return window
 

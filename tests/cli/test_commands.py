@@ -9,8 +9,9 @@ from PIL import Image
 from gauze.__main__ import main
 from gauze.cli.options import parse
 from gauze.core.design import Design
+from gauze.core.evaluate import evaluate, find
 from gauze.core.formats.design_file import encode_design
-from tests.builders import design
+from tests.builders import CATALOGUE, design
 
 
 @pytest.fixture
@@ -28,6 +29,9 @@ def test_check_prints_every_finding_and_fails_where_one_fails(file: Path, capsys
     assert main(["check", str(file)]) == 1
     out = capsys.readouterr().out
     assert "FAIL  Rows show nearer than" in out
+    for finding in find(evaluate(design(), CATALOGUE)):
+        assert finding.sentence in out, finding.code
+        assert all(figure.name in out for figure in finding.figures)
     assert "Barten" in out
     assert "Caution: Mains" in out
 

@@ -1,7 +1,5 @@
 """The eye's contrast sensitivity and the haze of a diffuser, against their definitions."""
 
-import math
-
 import numpy as np
 import pytest
 
@@ -17,20 +15,6 @@ from gauze.core.optics.visibility import (
     dot_visibility,
 )
 from tests.builders import CATALOGUE
-
-
-def barten(u: float, luminance: float, area: float) -> float:
-    """P. G. J. Barten, Proc. SPIE 5294 (2004), as the light model states it (from memory)."""
-    numerator = 5200 * math.exp(-0.0016 * u**2 * (1 + 100 / luminance) ** 0.08)
-    return numerator / math.sqrt(
-        (1 + 144 / area + 0.64 * u**2) * (63 / luminance**0.83 + 1 / (1 - math.exp(-0.02 * u**2)))
-    )
-
-
-@pytest.mark.parametrize("u", [0.3, 1.0, 4.0, 20.0, 45.0])
-@pytest.mark.parametrize("luminance", [1.0, 100.0, 5000.0])
-def test_sensitivity_is_bartens_formula(u: float, luminance: float) -> None:
-    assert float(contrast_sensitivity(u, luminance, 100.0)) == pytest.approx(barten(u, luminance, 100.0), rel=1e-12)
 
 
 def test_sensitivity_has_the_eyes_shape() -> None:

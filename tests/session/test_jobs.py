@@ -19,7 +19,7 @@ class Recorder:
 
     def wait_for(self, request: int) -> Outcome[int, int]:
         with self._arrived:
-            assert self._arrived.wait_for(lambda: any(o.request == request for o in self.outcomes), timeout=5)
+            assert self._arrived.wait_for(lambda: any(o.request == request for o in self.outcomes), timeout=240)
             return next(outcome for outcome in self.outcomes if outcome.request == request)
 
 

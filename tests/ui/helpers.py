@@ -17,6 +17,6 @@ def at_rest(window: MainWindow, qtbot: QtBot) -> Evaluation:
             and result.evaluation.detail == AT_REST
         )
 
-    qtbot.waitUntil(lit, timeout=60_000)
+    qtbot.waitUntil(lit, timeout=240_000)
     assert window.bench.result is not None
     return window.bench.result.evaluation

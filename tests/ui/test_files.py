@@ -120,8 +120,8 @@ def test_a_disk_that_refuses_the_autosave_is_told_once(
     monkeypatch.setattr(window.bench._autosave, "write", refuse)
     for count in range(1, 4):
         window.bench._autosave_now()
-        qtbot.waitUntil(lambda count=count: len(tried) == count, timeout=60_000)
-    qtbot.waitUntil(lambda: bool(said), timeout=60_000)
+        qtbot.waitUntil(lambda count=count: len(tried) == count, timeout=240_000)
+    qtbot.waitUntil(lambda: bool(said), timeout=240_000)
     qtbot.wait(50)
     assert len(said) == 1
     assert "disk is full" in said[0]

@@ -2,11 +2,12 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor, QFontDatabase, QFontMetrics, QImage
+from PyQt6.QtGui import QColor, QFontDatabase, QFontMetrics, QImage, QRawFont
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractSlider,
@@ -23,6 +24,7 @@ from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.actions import ACTIONS, shortcut_rows
 from gauze.ui.panels.findings import FindingView
 from gauze.ui.theme import Theme, theme_named
+from gauze.ui.theme import theme as theme_module
 from gauze.ui.theme.theme import FAMILIES, app_font, icon_pixmap, load_fonts
 from tests.builders import design, layout, warm_and_cool
 
@@ -59,8 +61,13 @@ def test_shipped_fonts_carry_every_sign_in_use(qapp: object) -> None:
     load_fonts()
     assert set(FAMILIES) <= set(QFontDatabase.families())
     metrics = QFontMetrics(app_font())
+    files = [path for path in (Path(theme_module.__file__).parent / "fonts").iterdir() if path.suffix != ".txt"]
+    fonts = [QRawFont(str(path), 12.0) for path in files]
+    assert len(fonts) == 4
+    assert all(font.isValid() for font in fonts)
     for sign in "Δ′²°×→−±√τρ₁₂…“”½é·":
-        assert metrics.inFont(sign) or QFontMetrics(app_font()).horizontalAdvance(sign) > 0
+        assert any(font.supportsCharacter(sign) for font in fonts), sign
+    assert not any(font.supportsCharacter("\u4e00") for font in fonts)  # one that none has is found to be missing
     digits = {metrics.horizontalAdvance(digit) for digit in "0123456789"}
     assert len(digits) == 1  # tabular figures
 

@@ -48,7 +48,7 @@ def test_a_table_is_imported_from_the_file_menu(
     window = open_window(lit=False)
     (tmp_path / "lamp.csv").write_text(TABLE)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "lamp.csv"), ""))
-    with qtbot.waitSignal(window.bench.table_read, timeout=10_000):
+    with qtbot.waitSignal(window.bench.table_read, timeout=240_000):
         window.actions_by_key["import_emitters"].trigger()
     assert window.bench.design.name == "lamp"
     assert len(window.bench.design.loose.emitters) == 2
@@ -56,7 +56,7 @@ def test_a_table_is_imported_from_the_file_menu(
     assert window.drawing.currentWidget() is window.drawing.build
     assert lamp_at_rest(window, qtbot).layout.emitter_count == 2
     (tmp_path / "lamp.csv").write_text(TABLE.rsplit("\n", 2)[0] + "\n")
-    with qtbot.waitSignal(window.bench.table_read, timeout=10_000):
+    with qtbot.waitSignal(window.bench.table_read, timeout=240_000):
         window.actions_by_key["import_emitters"].trigger()
     assert len(window.bench.design.loose.emitters) == 1
     window.actions_by_key["undo"].trigger()
@@ -71,13 +71,13 @@ def test_a_bad_table_is_told_row_by_row_and_what_is_open_stays(
     path.write_text(TABLE + "".join("1,2\n" for _ in range(40)))
     boxes = []
     monkeypatch.setattr(QMessageBox, "exec", lambda self: boxes.append((self.informativeText(), self.detailedText())))
-    with qtbot.waitSignal(window.bench.table_refused, timeout=10_000):
+    with qtbot.waitSignal(window.bench.table_refused, timeout=240_000):
         window.bench.read_table(path)
     shown, all_of_it = boxes[0]
     assert shown.startswith("Line 4: there are 2 values for 8 columns")
     assert shown.endswith("… and 28 more")
     assert "Line 43:" in all_of_it
-    with qtbot.waitSignal(window.bench.table_refused, timeout=10_000):
+    with qtbot.waitSignal(window.bench.table_refused, timeout=240_000):
         window.bench.read_table(tmp_path / "none.csv")
     assert "does not exist" in boxes[1][0]
     assert isinstance(window.bench.design.build, StripPanel)
@@ -143,7 +143,7 @@ def test_another_shape_brings_its_own_sizes(open_window: Open, qtbot: QtBot) -> 
     assert field(window, "Diameter").text()
     window.go_to("soften")
     window.go_to("feed")
-    qtbot.waitUntil(lambda: window.bench.result is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.bench.result is not None, timeout=240_000)
 
 
 def test_counts_and_sections_are_chosen(open_window: Open, qtbot: QtBot) -> None:
@@ -173,7 +173,7 @@ def test_what_only_panels_have_is_not_offered(open_window: Open) -> None:
 def test_the_tray_shows_the_lamp_through_every_sheet(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
     at_rest(window, qtbot)
-    with qtbot.waitSignal(window.bench.tray_done, timeout=60_000):
+    with qtbot.waitSignal(window.bench.tray_done, timeout=240_000):
         window.actions_by_key["tray_diffuser"].trigger()
     cards = window.tray._cards.values()
     assert all(card.candidate is not None and card.candidate.evaluation is not None for card in cards)
@@ -193,7 +193,7 @@ def test_looks_and_units_follow(open_window: Open, qtbot: QtBot) -> None:
 
 def test_the_chart_can_be_read_by_pitch(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
-    with qtbot.waitSignal(window.bench.field_lit, timeout=60_000):
+    with qtbot.waitSignal(window.bench.field_lit, timeout=240_000):
         window.actions_by_key["chart"].trigger()
     rows = window.chart_panel.chart.grab().toImage()
     window.chart_panel.axis.chosen.emit("pitch")

@@ -7,6 +7,7 @@ import numpy as np
 from gauze.core.errors import FormatError
 from gauze.core.evaluate import Evaluation
 from gauze.core.layout.model import FloatArray
+from gauze.core.printable import printable
 
 C_DEG = np.arange(0.0, 360.1, 22.5)
 FINE_C_DEG = np.arange(0.0, 360.1, 5.0)
@@ -14,6 +15,7 @@ _BROAD = 0.25  # width of a lobe, in direction cosines, that planes 22.5 degrees
 _SHARP = 0.12  # width of one that angles 2.5 degrees apart do not
 _MOST_SCALED = 0.15
 _ABSOLUTE, _TYPE_C, _METRES = -1, 1, 2  # lumens of the lamp, photometric type, unit of the opening
+_LONGEST_NAME = 100
 _LONGEST_LINE = 120  # characters; the standard allows 256
 
 
@@ -35,8 +37,8 @@ def encode_ies(evaluation: Evaluation) -> bytes:
         "[TESTLAB] none",
         "[ISSUEDATE] unknown",
         "[MANUFAC] own build",
-        f"[LUMCAT] {evaluation.design.name}"[:_LONGEST_LINE],
-        f"[LUMINAIRE] {evaluation.diffuser.name}"[:_LONGEST_LINE],
+        f"[LUMCAT] {printable(evaluation.design.name, _LONGEST_NAME)}",
+        f"[LUMINAIRE] {printable(evaluation.diffuser.name, _LONGEST_NAME)}",
         f"[OTHER] {evaluation.output.out_lm:.4g} lm out; strips and sheets typical, see the design",
         f"[OTHER] candela scaled by {factor:.4f}, so that their sum over all directions is that flux",
         "TILT=NONE",
@@ -47,7 +49,7 @@ def encode_ies(evaluation: Evaluation) -> bytes:
     ]
     for plane in candela:
         lines += _wrapped(plane)
-    text = "\r\n".join(line.replace("\r", " ").replace("\n", " ") for line in lines) + "\r\n"
+    text = "\r\n".join(lines) + "\r\n"
     return text.encode("ascii", errors="replace")
 
 

@@ -6,22 +6,29 @@ from typing import Any
 import msgspec
 
 from gauze.core.design import Design
+from gauze.core.design.design import LONGEST_NAME
 from gauze.core.evaluate import Finding
+from gauze.core.printable import printable
 
 _MARKS = {"good": "ok  ", "note": "note", "watch": "look", "fails": "FAIL"}
 
 
 def report_text(design: Design, findings: Sequence[Finding]) -> str:
     """One line for each finding, its working indented below."""
-    lines = [design.name]
+    lines = [printable(design.name, LONGEST_NAME)]
     for finding in findings:
-        lines.append(f"  {_MARKS[finding.state.value]}  {finding.sentence}")
+        lines.append(f"  {_MARKS[finding.state.value]}  {_line(finding.sentence)}")
         for figure in finding.figures:
             source = f"  [{figure.source}]" if figure.source else ""
             how = f"  {figure.how}" if figure.how else ""
-            lines.append(f"          {figure.name}: {figure.value}{how}{source}")
+            lines.append(_line(f"          {figure.name}: {figure.value}{how}{source}"))
         lines += [f"          Caution: {caution.value}" for caution in finding.cautions]
     return "\n".join(lines)
+
+
+def _line(text: str) -> str:
+    """A line of the report: names of own sheets in it may hold anything."""
+    return printable(text, most=len(text))
 
 
 def report_json(design: Design, findings: Sequence[Finding]) -> bytes:

@@ -45,6 +45,7 @@ def test_a_camera_judges_by_a_plain_limit() -> None:
     assert patient.state is State.GOOD
     assert "do not show" in patient.sentence
     fixes = search_fixes("dots", design({"viewer": "camera", "camera_contrast_limit": 0.01}), CATALOGUE)
+    assert fixes
     assert all(findings(fix.design)["dots"].state is State.GOOD for fix in fixes)
 
 
@@ -173,13 +174,16 @@ def test_fixes_for_evenness_lift_the_darkest_place() -> None:
 
 
 def test_fixes_for_row_ends_close_the_gap() -> None:
-    for fix in search_fixes("row ends", design(face_width_mm=625.0, end_margin_mm=10.0), CATALOGUE):
+    fixes = search_fixes("row ends", design(face_width_mm=625.0, end_margin_mm=10.0), CATALOGUE)
+    assert fixes
+    for fix in fixes:
         assert findings(fix.design)["row ends"].value < 0.5
 
 
 def test_colours_are_mixed_by_depth() -> None:
     start = design(strips=warm_and_cool(), rows=RowPlan(count=12, spacing_mm=33), depth_mm=40.0)
     fixes = search_fixes("colour evenness", start, CATALOGUE)
+    assert fixes
     for fix in fixes:
         assert findings(fix.design)["colour evenness"].state is State.GOOD
         assert fix.design.build.depth_mm > 40

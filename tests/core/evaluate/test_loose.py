@@ -124,6 +124,7 @@ def test_flux_for_a_wanted_white_reaches_it():
 
 def test_white_inside_is_offered_where_it_evens():
     fixes = search_fixes("evenness", loose_design(BOX, *grid(3, 2), walls=0.1, back=0.1), CATALOGUE)
+    assert fixes
     assert all(fix.design.loose.walls != 0.1 for fix in fixes)
 
 
