@@ -21,7 +21,7 @@ from gauze.core.errors import GauzeError
 from gauze.core.formats.design_file import MOST_BYTES, decode_design, encode_design
 from gauze.core.materials import Catalogue
 from gauze.session.document import Document
-from gauze.session.storage import FileStamp, path_of, path_text, read_file, stamp_of, write_file
+from gauze.session.storage import UNREADABLE, FileStamp, path_of, path_text, read_file, stamp_of, write_file
 
 _KEPT, _LOCK = ".keep", ".lock"
 
@@ -165,7 +165,7 @@ def find_recoverable(folder: Path, catalogue: Catalogue) -> list[Recovered]:
             continue  # a window that lives, or that is offering it at this moment
         try:
             found.append(_read(file, lock, catalogue))
-        except (GauzeError, msgspec.MsgspecError, OSError, ValueError, OverflowError, RecursionError):
+        except (GauzeError, OSError, *UNREADABLE):
             lock.release(remove=not file.exists())
     return sorted(found, key=lambda one: one.kept_at, reverse=True)
 

@@ -9,7 +9,7 @@ import platformdirs
 
 from gauze.core.errors import StorageError
 from gauze.core.units import LengthUnit
-from gauze.session.storage import exclusive, path_of, path_text, read_file, write_file
+from gauze.session.storage import UNREADABLE, exclusive, path_of, path_text, read_file, write_file
 
 _MOST_RECENT = 8
 _MOST_BYTES = 200_000
@@ -53,7 +53,7 @@ def load_settings(path: Path) -> Settings:
     """Read the settings; a missing or damaged file means the defaults, since nothing of a design is in it."""
     try:
         return msgspec.json.decode(read_file(path, _MOST_BYTES), type=Settings)
-    except (StorageError, msgspec.MsgspecError):
+    except (StorageError, *UNREADABLE):
         return Settings()
 
 

@@ -10,8 +10,9 @@ import platformdirs
 
 from gauze.core.errors import FormatError
 from gauze.core.materials import OwnDiffuser
+from gauze.core.printable import printable
 from gauze.session.edits import free_id
-from gauze.session.storage import exclusive, read_file, write_file
+from gauze.session.storage import UNREADABLE, exclusive, read_file, write_file
 
 _MOST_BYTES = 2_000_000
 _FORMAT, _VERSION = "gauze-shelf", 1
@@ -43,12 +44,12 @@ def load_shelf(path: Path) -> tuple[OwnDiffuser, ...]:
     data = read_file(path, _MOST_BYTES)
     try:
         return msgspec.json.decode(data, type=_ShelfFile).own_diffusers
-    except msgspec.MsgspecError as error:
+    except UNREADABLE as error:
         aside = path.with_suffix(".damaged")
         with contextlib.suppress(OSError):
             path.replace(aside)
         raise FormatError(
-            f"The shelf of your own sheets could not be read ({error}). It was put aside as “{aside}”; "
+            f"The shelf of your own sheets could not be read ({printable(str(error), 160)}). It was put aside as “{aside}”; "
             "the shelf starts empty."
         ) from None
 

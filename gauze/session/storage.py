@@ -42,6 +42,10 @@ _WRITE_ADVICE = "What was saved before is untouched. Save it somewhere else."
 _LONGEST_PREFIX = 60  # bytes of the file's name in the name of the new one beside it
 
 
+# what decoding JSON raises for bytes that are none, or that hold something else
+UNREADABLE = (msgspec.MsgspecError, ValueError, OverflowError, RecursionError)
+
+
 class _HalfWrittenError(OSError):
     """The disk failed while a file was written in place."""
 

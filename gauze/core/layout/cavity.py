@@ -15,6 +15,7 @@ from gauze.core.layout.tiles import Chart, FlatTile, Role, RoundTile, SphereTile
 _DRAWN_STEPS = 96  # along an arc of a drawing
 _CAP_STEPS = 10  # corners that stand for a half circle at the ends of a tube or channel
 _GAP_MM = 10.0  # between two faces drawn side by side
+_NOTHING_MM = 1e-3  # a size below this is none: pieces of it would have no area to speak of
 
 Point = tuple[float, float]
 
@@ -214,7 +215,7 @@ def extruded(sides: Sequence[Side], length_mm: float, covered_mm: float = 0.0) -
             width_mm = width_mm or math.dist(side.start, side.end)
             chart = Chart(0.0, v_mm)
             v_mm += width_mm
-        if side.role == "lid" and covered_mm > 0.0:
+        if side.role == "lid" and covered_mm > _NOTHING_MM:
             hidden = replace(side, role="wall")
             tiles.append(_along_x(hidden, (0.0, covered_mm), Chart()))
             tiles.append(_along_x(side, (covered_mm, length_mm - covered_mm), replace(chart, u_mm=covered_mm)))
@@ -268,7 +269,7 @@ def sphere(radius_mm: float, base_radius_mm: float) -> list[Tile]:
     tiles: list[Tile] = [
         SphereTile("shell", "lid", (0.0, 0.0, height_mm), radius_mm, (0.0, last), angles) for angles in _quarters()
     ]
-    if base_radius_mm > 0:
+    if base_radius_mm > _NOTHING_MM:
         for angles in _quarters():
             x, y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
             tiles.append(_round("back", "back", 0.0, (0.0, 0.0), (base_radius_mm, 0.0), angles, x, y, looks_in=1))

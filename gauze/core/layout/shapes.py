@@ -167,7 +167,7 @@ def _lens(shape: ChannelShape, left: tuple[float, float], right: tuple[float, fl
 def tube_sides(shape: TubeShape) -> list[Side]:
     """Section of a tube in (y, z): the lit arc about the top, the opaque rest, the bed if there is one."""
     radius = shape.diameter_mm / 2
-    bed = math.radians(bed_angle_deg(shape)) if shape.bed_height_mm > 0 else 0.0
+    bed = math.radians(bed_angle_deg(shape)) if shape.bed_height_mm > 1e-3 else 0.0
     lit = min(math.radians(shape.lit_deg), 2 * math.pi - bed)
     top, bottom, centre = math.pi / 2, 1.5 * math.pi, (0.0, radius)
     opaque = (2 * math.pi - bed - lit) / 2
