@@ -105,6 +105,6 @@ def _need(volts: float, loads: list[Load], reading_a: float | None, ratings_w: S
         rows = sum(load.metres for load in loads) / max(load.longest_m for load in loads)
         measured_w = reading_a * rows * volts
         rule = f"{reading_a:g} A read on one full row x {rows:.4g} rows x {volts:g} V x {WORST_CASE_MARGIN:g}, then the next size"
-        schools.insert(0, school("Measured row with 20 % over", rule, measured_w * WORST_CASE_MARGIN))
+        schools.insert(0, school("Measured row + 20 %", rule, measured_w * WORST_CASE_MARGIN))
     set_w = sum(load.set_w for load in loads)
     return SupplyNeed(volts, label_w, set_w, tuple(schools), tuple(loads), measured_w)

@@ -180,8 +180,8 @@ class FindingsPanel(QWidget):
         head.setContentsMargins(12, 8, 10, 4)
         head.addWidget(heading)
         head.addStretch(1)
-        head.addWidget(self._updating)
         head.addWidget(self._searching)
+        head.addWidget(self._updating)
         head.addWidget(self._stop)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -189,6 +189,10 @@ class FindingsPanel(QWidget):
         column.addLayout(head)
         column.addWidget(self._progress)
         column.addWidget(self._scroll, 1)
+        for widget in (self._progress, self._stop):  # the list below stays where it is as they come and go
+            policy = widget.sizePolicy()
+            policy.setRetainSizeWhenHidden(True)
+            widget.setSizePolicy(policy)
         self.show_progress(None)
 
     def set_theme(self, theme: Theme) -> None:
@@ -225,7 +229,7 @@ class FindingsPanel(QWidget):
     def set_stale(self, *, stale: bool) -> None:
         """Dim the findings as long as they are not those of the design as it stands."""
         dim(self._inside, dimmed=stale)
-        self._updating.setVisible(stale)
+        self._updating.setVisible(stale and not self._searching.isVisible())
 
     @property
     def stale(self) -> bool:

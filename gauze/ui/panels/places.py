@@ -305,6 +305,12 @@ class FeedPanel(PlacePanel):
                 f"<tr><td colspan=3 style='padding-top:4px'><b>{need.volts:g} V</b>, {format_number(need.label_w)} W = "
                 f"{format_number(need.label_a)} A {tr('by the label')}</td></tr>"
             )
+            if need.measured_w is not None:
+                amps = format_number(need.measured_w / need.volts)
+                measured = tr("{watts} W = {amps} A as measured").format(
+                    watts=format_number(need.measured_w), amps=amps
+                )
+                rows.append(f"<tr><td colspan=3>{measured}</td></tr>")
             for school in need.schools:
                 rating = tr("none") if school.rating_w is None else f"{school.rating_w:g} W"
                 rows.append(
