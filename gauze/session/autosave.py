@@ -21,7 +21,7 @@ from gauze.core.errors import GauzeError
 from gauze.core.formats.design_file import MOST_BYTES, decode_design, encode_design
 from gauze.core.materials import Catalogue
 from gauze.session.document import Document
-from gauze.session.storage import UNREADABLE, FileStamp, path_of, path_text, read_file, stamp_of, write_file
+from gauze.session.storage import UNREADABLE, FileStamp, differs, path_of, path_text, read_file, write_file
 
 _KEPT, _LOCK = ".keep", ".lock"
 
@@ -87,16 +87,27 @@ class Autosave:
     def write(self) -> None:
         """Write what is wanted, if anything is; raises :class:`StorageError` when the disk refuses."""
         with self._changing:
-            if self._wanted is None:
+            wanted, self._wanted = self._wanted, None  # what is wanted while this is written is left for the next
+            if wanted is None:
                 return
-            design, path, stamp = self._wanted
-            with contextlib.suppress(OSError):  # a folder that cannot be made is reported by the write below
-                self._folder.mkdir(parents=True, exist_ok=True)
-            if self._lock is None:
-                self._lock = _Lock.take(self._file.with_suffix(_LOCK))
-            keep = _Keep(path_text(path) if path else None, encode_design(design).decode(), stamp)
-            write_file(self._file, msgspec.json.encode(keep))
-            self._wanted = None
+            try:
+                self._write(*wanted)
+            except GauzeError:
+                self._put_back(wanted)
+                raise
+
+    def _put_back(self, wanted: tuple[Design, Path | None, FileStamp | None]) -> None:
+        """Let a later write try again what the disk has refused, unless something newer is wanted by then."""
+        if self._wanted is None:
+            self._wanted = wanted
+
+    def _write(self, design: Design, path: Path | None, stamp: FileStamp | None) -> None:
+        with contextlib.suppress(OSError):  # a folder that cannot be made is reported by the write below
+            self._folder.mkdir(parents=True, exist_ok=True)
+        if self._lock is None:
+            self._lock = _Lock.take(self._file.with_suffix(_LOCK))
+        keep = _Keep(path_text(path) if path else None, encode_design(design).decode(), stamp)
+        write_file(self._file, msgspec.json.encode(keep))
 
     def drop(self) -> None:
         """Forget the kept state: the work is saved, or was discarded on purpose."""
@@ -129,12 +140,7 @@ class Recovered:
 
     def file_changed(self) -> bool:
         """Whether the file that the work belongs to holds something else than when the work began."""
-        if self.path is None or not self.path.exists():
-            return False
-        try:
-            return stamp_of(read_file(self.path, MOST_BYTES)) != self.stamp
-        except GauzeError:
-            return True
+        return self.path is not None and differs(self.path, self.stamp, MOST_BYTES)
 
     def hand_over(self) -> _Lock | None:
         """Give the lock to whoever keeps the work on."""

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from gauze.core.design import Design
-from gauze.core.errors import ChangedOnDiskError, StorageError
+from gauze.core.errors import ChangedOnDiskError
 from gauze.core.evaluate import lay_out
 from gauze.core.formats.design_file import MOST_BYTES, decode_design, encode_design
 from gauze.core.layout import AnyLayout
 from gauze.core.materials import Catalogue
-from gauze.session.storage import FileStamp, read_file, same_file, stamp_of, write_file
+from gauze.session.storage import FileStamp, differs, read_file, same_file, stamp_of, write_file
 
 _MOST_EDITS = 1000
 
@@ -43,7 +43,7 @@ class Document:
         self.stamp = stamp
         self._done: list[Edit] = []
         self._undone: list[Edit] = []
-        self._seen: tuple[int, int, int] | None = None
+        self._seen = _mark_of(path)
         self.on_change: Callable[[], None] = lambda: None
 
     @classmethod
@@ -133,29 +133,20 @@ class Document:
             raise ChangedOnDiskError(f"“{path.name}” was changed by another program since it was opened here.")
         data = encode_design(self._design)
         write_file(path, data)
-        self.path, self.stamp = path, stamp_of(data)
+        self.path, self.stamp, self._seen = path, stamp_of(data), _mark_of(path)
         self._saved = self._design
         self.on_change()
 
     def changed_on_disk(self) -> bool:
         """Whether the file holds something else than when it was last read or written here; one that is gone does not."""
-        if self.path is None or not self.path.exists():
-            return False
-        try:
-            return stamp_of(read_file(self.path, MOST_BYTES)) != self.stamp
-        except StorageError:
-            return True
+        return self.path is not None and differs(self.path, self.stamp, MOST_BYTES)
 
     def changed_on_disk_anew(self) -> bool:
         """Whether the file was changed by another program, as :meth:`changed_on_disk`; once for each change.
 
         Cheap while its date and size stay, so that it can be asked whenever the window comes to the front.
         """
-        try:
-            status = self.path.stat() if self.path is not None else None
-        except OSError:
-            status = None
-        mark = None if status is None else (status.st_ino, status.st_size, status.st_mtime_ns)
+        mark = _mark_of(self.path)
         if mark is None or mark == self._seen:
             return False
         self._seen = mark
@@ -169,3 +160,12 @@ class Document:
     def _restore(self, design: Design) -> None:
         self._design, self._layout = design, lay_out(design, self._catalogue)
         self.on_change()
+
+
+def _mark_of(path: Path | None) -> tuple[int, int, int] | None:
+    """What changes with a file whenever it is written, known without reading it; None where there is none."""
+    try:
+        status = path.stat() if path is not None else None
+    except OSError:
+        return None
+    return None if status is None else (status.st_ino, status.st_size, status.st_mtime_ns)

@@ -10,6 +10,7 @@ import fcntl
 import hashlib
 import os
 import stat
+import time
 import uuid
 from collections.abc import Iterator
 from pathlib import Path
@@ -39,6 +40,7 @@ _KINDS = {
     stat.S_IFSOCK: "it is a socket, not a file",
 }
 _WRITE_ADVICE = "What was saved before is untouched. Save it somewhere else."
+_LOCK_TRIES, _LOCK_PAUSE_S = 50, 0.005
 _LONGEST_PREFIX = 60  # bytes of the file's name in the name of the new one beside it
 
 
@@ -60,6 +62,16 @@ class FileStamp(msgspec.Struct, frozen=True):
 def stamp_of(data: bytes) -> FileStamp:
     """Return the stamp of a file that holds these bytes."""
     return FileStamp(len(data), hashlib.sha256(data).hexdigest())
+
+
+def differs(path: Path, stamp: FileStamp | None, most_bytes: int) -> bool:
+    """Whether a file holds something else than a stamp says; one that is gone does not, one that cannot be read does."""
+    if not path.exists():
+        return False
+    try:
+        return stamp_of(read_file(path, most_bytes)) != stamp
+    except StorageError:
+        return True
 
 
 def read_file(path: Path, most_bytes: int) -> bytes:
@@ -136,12 +148,23 @@ def exclusive(path: Path) -> Iterator[None]:
     with contextlib.suppress(OSError):
         path.parent.mkdir(parents=True, exist_ok=True)
         handle = os.open(path.with_name(path.name + ".lock"), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
-        fcntl.flock(handle, fcntl.LOCK_EX)
+        _lock_soon(handle)
     try:
         yield
     finally:
         if handle is not None:
             os.close(handle)
+
+
+def _lock_soon(handle: int) -> None:
+    """Take a lock, or go on without it when another window does not let go of it: none may make this one wait for ever."""
+    for _ in range(_LOCK_TRIES):
+        try:
+            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            time.sleep(_LOCK_PAUSE_S)
+        else:
+            return
 
 
 def path_text(path: Path) -> str:

@@ -9,7 +9,7 @@ import socket
 import sys
 import traceback
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from types import FrameType, TracebackType
 
@@ -117,7 +117,8 @@ def ending_by_signal(window: MainWindow) -> Iterator[list[int]]:
     writer.setblocking(False)
 
     def end() -> None:
-        told.extend(reader.recv(64))
+        with suppress(BlockingIOError):
+            told.extend(reader.recv(64))
         window.bench.keep_now()
         window.end(forget=False)
         QApplication.exit(0)

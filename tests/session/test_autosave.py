@@ -8,7 +8,9 @@ from pathlib import Path
 import msgspec
 import pytest
 
+from gauze.core.errors import StorageError
 from gauze.core.formats.design_file import encode_design
+from gauze.session import autosave as autosave_module
 from gauze.session.autosave import Autosave, Recovered, find_recoverable
 from gauze.session.document import Document
 from tests.builders import CATALOGUE, design
@@ -95,6 +97,45 @@ def test_an_autosave_that_was_dropped_writes_nothing_more(tmp_path: Path) -> Non
     autosave.drop()
     autosave.write()  # a thread that comes late
     assert list(tmp_path.iterdir()) == []
+
+
+def test_what_is_wanted_while_something_is_written_is_written_next(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    autosave = Autosave(tmp_path)
+    real = autosave_module.write_file
+
+    def slowly(path: Path, data: bytes) -> None:
+        if b"44.0" in data:
+            autosave.want(Document(design(depth_mm=45.0), CATALOGUE))  # an edit in the meantime
+        real(path, data)
+
+    monkeypatch.setattr(autosave_module, "write_file", slowly)
+    autosave.want(Document(design(depth_mm=44.0), CATALOGUE))
+    autosave.write()
+    autosave.write()
+    autosave.leave()
+    (found,) = find_recoverable(tmp_path, CATALOGUE)
+    assert found.design.build.depth_mm == 45.0
+    found.discard()
+
+
+def test_what_the_disk_refused_is_tried_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    autosave = Autosave(tmp_path)
+
+    def refuse(*_: object) -> None:
+        raise StorageError("the disk is full")
+
+    autosave.want(Document(design(depth_mm=44.0), CATALOGUE))
+    with monkeypatch.context() as full:
+        full.setattr(autosave_module, "write_file", refuse)
+        with pytest.raises(StorageError):
+            autosave.write()
+    autosave.write()
+    autosave.leave()
+    (found,) = find_recoverable(tmp_path, CATALOGUE)
+    assert found.design.build.depth_mm == 44.0
+    found.discard()
 
 
 def test_what_cannot_be_read_hides_nothing_and_stays(tmp_path: Path) -> None:

@@ -1,6 +1,7 @@
 """Ways out that change the body: its length to whole segments, the angle of bars, the sweet spot of a funnel, a stouter sheet."""
 
 import math
+from collections.abc import Iterable
 
 from gauze.core.design import Design
 from gauze.core.design.channel_bar import ChannelBar
@@ -172,14 +173,8 @@ def lower_links(trial: Trial) -> Fix | None:
     build = trial.design.build
     if not isinstance(build, TileWall):
         return None
-    lowest = 1
-    for halves in range(math.ceil(2.0 * build.link_high_mm) - 1, lowest - 1, -1):
-        evaluation = trial.attempt(trial.changed(link_high_mm=halves / 2.0))
-        found = link_shadow(evaluation, trial.unit) if evaluation is not None else None
-        if evaluation is not None and found is not None and found.value <= GOOD_SHADOW:
-            high = format_length(halves / 2.0, trial.unit)
-            return trial.fix(f"Connectors at most {high} high", evaluation, f"shadow {found.value:.1%}")
-    return None
+    heights = (halves / 2.0 for halves in range(math.ceil(2.0 * build.link_high_mm) - 1, 0, -1))
+    return _first_without_shadow(trial, "link_high_mm", heights, "Connectors at most {} high")
 
 
 def deeper_tiles(trial: Trial) -> Fix | None:
@@ -187,12 +182,16 @@ def deeper_tiles(trial: Trial) -> Fix | None:
     build = trial.design.build
     if not isinstance(build, TileWall):
         return None
-    for share in (1.25, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0):
-        depth = round(build.depth_mm * share, 1)
-        evaluation = trial.attempt(trial.changed(depth_mm=depth))
+    depths = (round(build.depth_mm * share, 1) for share in (1.25, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0))
+    return _first_without_shadow(trial, "depth_mm", depths, "Depth {}")
+
+
+def _first_without_shadow(trial: Trial, field: str, sizes: Iterable[float], title: str) -> Fix | None:
+    for size in sizes:
+        evaluation = trial.attempt(trial.changed(**{field: size}))
         found = link_shadow(evaluation, trial.unit) if evaluation is not None else None
         if evaluation is not None and found is not None and found.value <= GOOD_SHADOW:
-            return trial.fix(f"Depth {format_length(depth, trial.unit)}", evaluation, f"shadow {found.value:.1%}")
+            return trial.fix(title.format(format_length(size, trial.unit)), evaluation, f"shadow {found.value:.1%}")
     return None
 
 
