@@ -12,6 +12,7 @@ import msgspec
 
 from gauze.core.errors import DesignError, length
 
+_LEAST_MM = 1e-6  # below it is a slip, and sizes whose squares are nothing to a computer
 _UNITS = {
     "_mm": "mm",
     "_lx": "lx",
@@ -70,6 +71,8 @@ def _check_number(path: str, name: str, number: float, meta: msgspec.Meta) -> No
     def shown(value: float) -> str:
         return length(value) if unit == "mm" else f"{value:g} {unit}".strip()
 
+    if unit == "mm" and 0.0 < abs(number) < _LEAST_MM:
+        raise DesignError(path, f"{words} is smaller than anything that can be made. Give 0.001 mm or more, or 0.")
     if meta.gt is not None and not number > meta.gt:
         raise DesignError(path, f"{words} {shown(number)} will not do: it must be more than {shown(meta.gt)}.")
     if meta.ge is not None and not number >= meta.ge:

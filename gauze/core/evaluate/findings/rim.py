@@ -52,15 +52,20 @@ def _lines(build: EdgeLit, evaluation: Evaluation) -> list[tuple[np.ndarray, boo
     """Luminance along the two middle lines, and whether bars lie at their ends."""
     light = evaluation.luminance_cd_m2.astype(float)
     rows, columns = light.shape
-    up = light[:, round(columns * (0.5 - _ABOUT)) : max(round(columns * (0.5 + _ABOUT)), 1)].mean(axis=1)
-    across = light[round(rows * (0.5 - _ABOUT)) : max(round(rows * (0.5 + _ABOUT)), 1)].mean(axis=0)
+    up, across = light[:, _middle(columns)].mean(axis=1), light[_middle(rows)].mean(axis=0)
     along_width = (build.width_mm >= build.height_mm) == (build.sides == "long")
     return [(up, build.sides == "four" or along_width), (across, build.sides == "four" or not along_width)]
+
+
+def _middle(count: int) -> slice:
+    """Of so many places those about the middle, one at least."""
+    first = min(round(count * (0.5 - _ABOUT)), count - 1)
+    return slice(first, max(round(count * (0.5 + _ABOUT)), first + 1))
 
 
 def _share(line: np.ndarray) -> float:
     count = len(line)
     near = int(_NEAR * count)
-    middle = float(line[round(count * (0.5 - _ABOUT)) : max(round(count * (0.5 + _ABOUT)), 1)].mean())
+    middle = float(line[_middle(count)].mean())
     rim = float(max(line[near], line[-1 - near]))
     return middle / rim if rim > 0 else 0.0
