@@ -31,7 +31,7 @@ from gauze.ui.main_window import MainWindow
 from gauze.ui.theme import apply_theme, theme_named
 
 EVENTS, GAP_MS = 40, 16
-_REACH = 24.0  # pixels, to and fro
+_REACH = 24.0  # pixels, back and forth
 
 
 def until_rest(window: MainWindow, milliseconds: int = 120_000) -> float:
@@ -73,7 +73,7 @@ def places(view: BuildView) -> list[QPointF]:
 
 
 def drag(view: BuildView, start: QPointF) -> tuple[list[tuple[float, float, float]], float]:
-    """Drag to and fro.
+    """Drag back and forth.
 
     Returns for each move what it and its paint blocked, and how much of both this thread computed; then the longest
     silence of the event loop. All in ms.

@@ -11,7 +11,7 @@ from bench.rough.tally import Tally
 
 
 def times(count: int) -> Callable[[], bool]:
-    """Go on so many times."""
+    """Go on ``count`` times."""
     left = iter(range(count))
     return lambda: next(left, None) is not None
 

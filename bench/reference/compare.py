@@ -18,7 +18,7 @@ from gauze.core.optics.cavity.transport import forget_transports
 from tests.reference_maps import FOLDER, light_over_cells, read_reference
 
 CASE, CELLS, LID = "box_bright", (24, 18), 0.38
-_SHORT = {"count": 4_800_000, "look": 1000}  # paths of the trial: all, or for each cell
+_SHORT = {"count": 4_800_000, "check": 1000}  # paths of the trial: all, or for each cell
 _LEAST_ERROR = 0.0005  # what the committed map can tell of the engine's error, beside its own noise
 
 
@@ -55,7 +55,7 @@ def main() -> None:
     """Print the figures; the renderer's noise falls with the root of its time, which is how it is carried to equal error."""
     error, first, again = own_error()
     print(f"{CASE}: the engine errs by {error:.2%} RMS in {first:.2f} s at first, {again:.2f} s with the box known")
-    for way, words in (("look", "stock path integrator"), ("count", "forward counting")):
+    for way, words in (("check", "stock path integrator"), ("count", "forward counting")):
         noise, took = renderer(way)
         equal = took * (noise / error) ** 2
         half = took * (noise / 0.005) ** 2

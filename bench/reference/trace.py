@@ -122,7 +122,7 @@ def trace(
     body, chart = build(build_["cavity"], build_["back"], build_["walls"], lid)
     emitters = np.array([[*row[:6], row[6]] for row in build_["emitters"]], dtype=float)
     kept, which = cells_of(chart, cells)
-    if way == "look":
+    if way == "check":
         for row in emitters:
             body.emitter(row[:3], row[3:6], row[6])
     scene = mi.load_dict(body.scene)
@@ -130,7 +130,7 @@ def trace(
     sums = np.array(
         [
             look(scene, chart, kept, lid, each, seed)
-            if way == "look"
+            if way == "check"
             else count(scene, chart, emitters, cells, each, seed)[which]
             for seed in range(batches)
         ]
@@ -143,7 +143,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("case", type=Path)
     parser.add_argument("--out", type=Path, required=True)
-    parser.add_argument("--way", choices=("count", "look"), default="count")
+    parser.add_argument("--way", choices=("count", "check"), default="count")
     parser.add_argument("--paths", type=int, default=10_000_000)
     parser.add_argument("--cells", type=int, nargs=2, default=(24, 16))
     parser.add_argument("--lid", type=float, required=True, help="reflectance of the inner side of the sheet")

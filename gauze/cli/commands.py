@@ -109,7 +109,7 @@ def _map(arguments: argparse.Namespace) -> int:
 
 
 def _pixels_for(fine_mm: float, design: Design) -> int:
-    """Return how many pixels of a width a map of all faces has, as far as there may be so many."""
+    """Return how many pixels of a given width a map of all faces has, limited to the most a map may have."""
     layout = lay_out(design, load_catalogue())
     if isinstance(layout, BuiltLayout):
         _, _, width_mm, height_mm = layout.sketch.plan_mm

@@ -2,7 +2,7 @@
 
 ``GauzeError``
     ``QuantityError``   a typed quantity cannot be read ("12 parsecs")
-    ``DesignError``     a choice of the builder cannot stand; names the dimension concerned
+    ``DesignError``     a choice of the builder is invalid; names the dimension concerned
     ``CatalogueError``  a material is not in the catalogue, or its data row is damaged
     ``FormatError``     a file is damaged, truncated, too large, or of a newer version
     ``StorageError``    a file cannot be read or written: missing, forbidden, disk full

@@ -8,7 +8,7 @@ _MARK = "…"
 
 
 def printable(text: str, most: int = LONGEST) -> str:
-    r"""Return a text on one line, without control characters or undecodable bytes, cut to so many characters.
+    r"""Return a text on one line, without control characters or undecodable bytes, cut to a number of characters.
 
     What a terminal or a window could take for a command (escape codes, line ends, marks of direction) is written as its
     escape, such as ``\x1b``; a byte that was not UTF-8 likewise.

@@ -63,7 +63,7 @@ def with_choice_at(design: Design, field: str, value: Any) -> Design:
 
 
 def _with_corner_count(design: Design, build: ChannelBar, count: float) -> Design:
-    """Lengthen a path by sides that turn to and fro, a closed one by corners pushed out of its longest sides; or shorten it."""
+    """Lengthen a path by sides that alternate left and right (closed: by pushing out its longest sides), or shorten it."""
     corners = _as_many(build.corners_mm, count, "build.corners_mm")[: len(build.corners_mm)]
     while len(corners) < count:
         corners = _pushed_out(corners) if build.closed else (*corners, _turned_on(corners))
@@ -95,7 +95,7 @@ def _corner(place_mm: np.ndarray) -> Corner:
 
 def _as_many(items: tuple[Any, ...], count: float, field: str) -> tuple[Any, ...]:
     if count != int(count) or not 1 <= count <= MOST_ITEMS:
-        raise DesignError(field, f"{count:g} will not do: give a whole number from 1 to {MOST_ITEMS}.")
+        raise DesignError(field, f"{count:g} is invalid: give a whole number from 1 to {MOST_ITEMS}.")
     return (items + items[-1:] * int(count))[: int(count)]
 
 
@@ -190,7 +190,7 @@ def with_tile_count(design: Design, count: float) -> Design:
     build = design.build
     assert isinstance(build, TileWall)
     if count != int(count) or not 1 <= count <= MOST_TILES:
-        raise DesignError("build.tiles", f"{count:g} will not do: give a whole number from 1 to {MOST_TILES}.")
+        raise DesignError("build.tiles", f"{count:g} is invalid: give a whole number from 1 to {MOST_TILES}.")
     tiles = build.tiles[: int(count)]
     grown = msgspec.structs.replace(build, tiles=tiles)
     middle = np.array([(tile.x_mm, tile.y_mm) for tile in tiles]).mean(axis=0)

@@ -53,7 +53,7 @@ class Document:
         Raises
         ------
         StorageError, FormatError, DesignError
-            When it cannot be read, is no design, or cannot stand.
+            When it cannot be read, is no design, or is invalid.
         """
         data = read_file(path, MOST_BYTES)
         return cls(decode_design(data, catalogue), catalogue, path, stamp_of(data))
@@ -89,7 +89,7 @@ class Document:
         Raises
         ------
         DesignError
-            When it cannot stand; the design stays as it was.
+            When it is invalid; the design stays as it was.
         """
         if design == self._design:
             return

@@ -135,7 +135,7 @@ def with_name(design: Design, name: str) -> Design:
 def with_row_count(design: Design, layout: Layout, count: float) -> Design:
     """Choose the number of rows; the side margin stays and the spacing follows."""
     if not math.isfinite(count) or count != int(count):
-        raise DesignError("build.rows.count", f"{count:g} rows will not do: give a whole number.")
+        raise DesignError("build.rows.count", f"{count:g} rows is invalid: give a whole number.")
     margin_mm = layout.side_margin_mm
     if layout.lines == 1:  # a single row stands in the middle: its margin says nothing of the builder's wish
         margin_mm = design.panel.across_extent_mm / (2.0 * max(count, 1))

@@ -75,7 +75,7 @@ def differs(path: Path, stamp: FileStamp | None, most_bytes: int) -> bool:
 
 
 def read_file(path: Path, most_bytes: int) -> bytes:
-    """Read a regular file of at most so many bytes (and one, so that the reader sees it is too long).
+    """Read at most this much of a regular file, and one byte more so that the reader sees it is too long.
 
     Raises
     ------

@@ -244,7 +244,7 @@ class Workbench(QObject):
         gesture: object | None = None,
         field: str = "",
     ) -> bool:
-        """Apply a change; a design that cannot stand is refused at its dimension and the last good one stays."""
+        """Apply a change; a design that is invalid is refused at its dimension and the last good one stays."""
         try:
             self.document.apply(change(self.design, self.layout), name, gesture)
         except DesignError as error:
@@ -338,7 +338,7 @@ class Workbench(QObject):
     # -- fixes and trays ------------------------------------------------------------------------------------------
 
     def search_fixes(self, codes: tuple[str, ...]) -> None:
-        """Search ways out of the named findings of the design as it stands."""
+        """Search fixes for the named findings of the design as it stands."""
         self._fixes.submit(FixRequest(self.design, codes, self.unit))
 
     def cancel_fixes(self) -> None:
@@ -450,7 +450,7 @@ class Workbench(QObject):
         except GauzeError as error:
             self.shelf, kept = put_on_shelf(self.shelf, sheet)
             self.failed.emit(str(error))
-        self.edit("Own sheet", lambda design, _: with_own_sheet(design, layer, kept))
+        self.edit("Measured sheet", lambda design, _: with_own_sheet(design, layer, kept))
 
     def cancel_tray(self) -> None:
         """Stop lighting candidates."""

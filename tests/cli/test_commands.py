@@ -28,7 +28,7 @@ def write(folder: Path, what: Design) -> Path:
 def test_check_prints_every_finding_and_fails_where_one_fails(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["check", str(file)]) == 1
     out = capsys.readouterr().out
-    assert "FAIL  Rows show nearer than" in out
+    assert "FAIL  Rows are visible from closer than" in out
     for finding in find(evaluate(design(), CATALOGUE)):
         assert finding.sentence in out, finding.code
         assert all(figure.name in out for figure in finding.figures)

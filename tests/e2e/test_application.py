@@ -49,7 +49,7 @@ def test_a_bad_file_is_explained_and_no_picture_written(tmp_path: Path) -> None:
     (tmp_path / "bad.gauze").write_text("{}")
     result = run(["open", str(tmp_path / "bad.gauze"), "--picture", str(tmp_path / "p.png")])
     assert result.returncode == 2
-    assert "no Gauze design" in result.stderr
+    assert "not a Gauze design" in result.stderr
     assert not (tmp_path / "p.png").exists()
 
 

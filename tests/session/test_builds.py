@@ -224,7 +224,7 @@ def test_versions_are_kept_taken_up_and_forgotten() -> None:
     crowd: Design = first
     for _ in range(13):
         crowd = keep_version(crowd)
-    with pytest.raises(DesignError, match="forget one"):
+    with pytest.raises(DesignError, match="delete one"):
         lay_out(crowd, CATALOGUE)
 
 

@@ -135,7 +135,7 @@ def test_a_process_that_is_killed_is_told_and_started_anew(own_solver: SolverPro
     light(own_solver, design())
     first = own_solver.process_id
     os.kill(first, signal.SIGKILL)
-    with pytest.raises(SolverError, match=r"SIGKILL.*started anew"):
+    with pytest.raises(SolverError, match=r"SIGKILL.*restarted"):
         light(own_solver, design())
     assert own_solver.process_id != first
     assert light(own_solver, design()).findings

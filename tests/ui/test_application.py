@@ -77,8 +77,8 @@ def test_a_bad_file_opens_the_demo_after_saying_why(
     monkeypatch.setattr(application, "open_window", note)
     monkeypatch.setattr(type(qapp), "exec", lambda *_: 0)
     assert run_application(parse(["open", str(bad)])) == 0
-    assert "no Gauze design" in said[0]
-    assert "no Gauze design" in capsys.readouterr().err
+    assert "not a Gauze design" in said[0]
+    assert "not a Gauze design" in capsys.readouterr().err
     assert opened[0].bench.design.name.startswith("Proofing")
     assert bad.read_text() == "{}"
     opened[0].close()

@@ -172,7 +172,7 @@ def test_a_name_without_its_ending_replaces_nothing_unasked(
         said: list[str] = []
         answer(monkeypatch, "Cancel", said)
         window.actions_by_key[key].trigger()
-        assert f"“{there}” is there already" in said[0]
+        assert f"“{there}” already exists" in said[0]
         assert (tmp_path / there).read_text() == "mine"
         assert not (tmp_path / typed).exists()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "panel v1.2"), ""))
@@ -215,7 +215,7 @@ def test_a_file_changed_elsewhere_is_not_overwritten_unasked(
     assert not window.files.save()
     assert "changed elsewhere" in said[0]
     assert on_disk(window) == 71.0
-    answer(monkeypatch, "Save beside")
+    answer(monkeypatch, "Save as another")
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "beside"), ""))
     assert window.files.save()
     assert Document.open(tmp_path / "panel.gauze", CATALOGUE).design.build.depth_mm == 71.0
@@ -251,7 +251,7 @@ def test_a_change_elsewhere_is_noticed_when_the_window_comes_to_the_front(
     path = tmp_path / "panel.gauze"
     window.bench.document.save(path)
     said: list[str] = []
-    answer(monkeypatch, "Go on", said)
+    answer(monkeypatch, "Keep mine", said)
     window.files.look_for_changes()
     assert said == []
     path.write_bytes(encode_design(design(depth_mm=71.0)))
@@ -259,7 +259,7 @@ def test_a_change_elsewhere_is_noticed_when_the_window_comes_to_the_front(
     window.files.look_for_changes()
     assert len(said) == 1  # told once
     path.write_bytes(encode_design(design(depth_mm=72.0)) + b"\n")
-    answer(monkeypatch, "Open it again")
+    answer(monkeypatch, "Reload")
     window.files.look_for_changes()
     assert window.bench.design.build.depth_mm == 72.0
 

@@ -59,11 +59,11 @@ def test_pieces_that_are_not_cut_make_the_body(open_window: Open, qtbot: QtBot) 
 def test_a_band_is_kept_free_and_given_back(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(design(), lit=False)
     window.go_to("lay")
-    type_into(qtbot, field(window, "Free band begins at"), "180")
-    type_into(qtbot, field(window, "Free band is wide"), "40")
+    type_into(qtbot, field(window, "Free band start"), "180")
+    type_into(qtbot, field(window, "Free band width"), "40")
     assert (window.bench.design.panel.free[0].start_mm, window.bench.design.panel.free[0].width_mm) == (180.0, 40.0)
     assert len(laid(window).rows) == 10
-    type_into(qtbot, field(window, "Free band is wide"), "")
+    type_into(qtbot, field(window, "Free band width"), "")
     assert window.bench.design.panel.free == ()
     assert len(laid(window).rows) == 11
 

@@ -27,7 +27,7 @@ def test_findings_apply_in_one_click_and_undo_in_one(open_window: Open, qtbot: Q
         window.bench.fixes_found, timeout=240_000, check_params_cb=lambda _design, code, _fixes: code == "dots"
     ):
         window.bench.start()
-    view = next(v for v in window.findings.findChildren(FindingView) if "Rows show" in v.accessibleName())
+    view = next(v for v in window.findings.findChildren(FindingView) if "Rows are visible" in v.accessibleName())
     button = next(b for b in view.findChildren(QPushButton) if b.text().startswith("Depth"))
     with qtbot.waitSignal(window.bench.lit, timeout=240_000):
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)

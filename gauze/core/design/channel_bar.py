@@ -121,7 +121,7 @@ def _check_strips(build: ChannelBar, strip: Strip) -> None:
     if most < 1:
         raise DesignError(
             "build.width_mm",
-            f"“{strip.name}” is {length(strip.width_mm)} wide, and the bed {length(bed)}: it does not fit. "
+            f"“{strip.name}” is {length(strip.width_mm)} wide and the bed {length(bed)}: it does not fit. "
             "Take a narrower strip or a wider profile.",
         )
     if build.side_by_side > most:

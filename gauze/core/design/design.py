@@ -132,14 +132,14 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
 
 def check_design(design: Design, catalogue: Catalogue) -> None:
-    """Check every choice; raises :class:`DesignError` with the path of the first that cannot stand."""
+    """Check every choice; raises :class:`DesignError` with the path of the first that is invalid."""
     if len(design.name) > LONGEST_NAME:
         raise DesignError("name", f"The name is longer than {LONGEST_NAME} characters. Shorten it.")
     check_limits(design, "design")
     check_limits(design.purpose, "purpose")
     check_limits(design.purpose.target, "purpose.target")
     if len(design.kept) > MOST_KEPT:
-        raise DesignError("kept", f"At most {MOST_KEPT} versions can be kept: forget one first.")
+        raise DesignError("kept", f"At most {MOST_KEPT} versions can be kept: delete one first.")
     own = catalogue_of(design, catalogue)
     _CHECKS[type(design.build)](design.build, own)
 
@@ -157,7 +157,7 @@ def catalogue_of(design: Design, catalogue: Catalogue) -> Catalogue:
         path = f"own_diffusers[{index}]"
         check_limits(sheet, path)
         if not sheet.id.startswith(OWN_PREFIX) or ids.count(sheet.id) > 1:
-            raise DesignError(f"{path}.id", f"“{sheet.id}” will not do: own ids begin with “{OWN_PREFIX}” and differ.")
+            raise DesignError(f"{path}.id", f"“{sheet.id}” is invalid: own ids begin with “{OWN_PREFIX}” and differ.")
     try:
         return catalogue.with_own(design.own_diffusers)
     except CatalogueError as error:

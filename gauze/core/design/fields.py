@@ -57,7 +57,7 @@ def _whole(kind: type, name: str, new: Any, path: str) -> Any:
     if not isinstance(new, float) or not _is_whole(get_type_hints(kind)[name]):
         return new
     if not new.is_integer():
-        raise DesignError(path, f"{new:g} will not do: give a whole number.")
+        raise DesignError(path, f"{new:g} is invalid: give a whole number.")
     return int(new)
 
 

@@ -74,7 +74,7 @@ def _check_number(path: str, name: str, number: float, meta: msgspec.Meta) -> No
     if unit == "mm" and 0.0 < abs(number) < _LEAST_MM:
         raise DesignError(path, f"{words} is smaller than anything that can be made. Give 0.001 mm or more, or 0.")
     if meta.gt is not None and not number > meta.gt:
-        raise DesignError(path, f"{words} {shown(number)} will not do: it must be more than {shown(meta.gt)}.")
+        raise DesignError(path, f"{words} {shown(number)} is invalid: it must be more than {shown(meta.gt)}.")
     if meta.ge is not None and not number >= meta.ge:
         raise DesignError(path, f"{words} {shown(number)} is too small: the least is {shown(meta.ge)}.")
     if meta.le is not None and not number <= meta.le:

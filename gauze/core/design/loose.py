@@ -162,7 +162,7 @@ def _check_distribution(one: MeasuredDistribution, path: str) -> None:
         raise DesignError(path, f"The distribution has more than {MOST_CANDELA} values. Give fewer planes or angles.")
     for name, angles in (("gamma_deg", one.gamma_deg), ("c_deg", one.c_deg)):
         if list(angles) != sorted(set(angles)) or len(angles) < (2 if name == "gamma_deg" else 1):
-            raise DesignError(f"{path}.{name}", "The angles must rise from one to the next. Sort them.")
+            raise DesignError(f"{path}.{name}", "The angles must increase. Sort them.")
     if len(one.c_deg) > 1 and (one.c_deg[0] != 0 or one.c_deg[-1] != 360):
         raise DesignError(f"{path}.c_deg", "The planes must run from 0 to 360 degrees, or be one. Give the whole turn.")
     if len(one.candela) != len(one.c_deg) or any(len(plane) != len(one.gamma_deg) for plane in one.candela):
@@ -183,11 +183,11 @@ def emitter_problem(emitter: LooseEmitter) -> str:
     if math.hypot(emitter.nx, emitter.ny, emitter.nz) < 1e-9:
         return "its axis nx, ny, nz has no direction. Give at least one that is not 0."
     if not 0 <= emitter.flux_lm <= 1_000_000:
-        return f"a flux of {emitter.flux_lm:g} lm will not do: it lies between 0 and 1 000 000."
+        return f"a flux of {emitter.flux_lm:g} lm is invalid: it lies between 0 and 1 000 000."
     if not 0 <= emitter.m <= 1000:
-        return f"m = {emitter.m:g} will not do: it lies between 0 and 1000, 1 for a bare package."
+        return f"m = {emitter.m:g} is invalid: it lies between 0 and 1000, 1 for a bare package."
     if emitter.cct_k and not 1000 <= emitter.cct_k <= 25_000:
-        return f"{emitter.cct_k:g} K will not do: it lies between 1000 and 25 000."
+        return f"{emitter.cct_k:g} K is invalid: it lies between 1000 and 25 000."
     if not emitter.cct_k and not (emitter.cie_y > 0 and emitter.cie_x >= 0 and emitter.cie_x + emitter.cie_y <= 1):
         return "its colour has neither a CCT nor CIE x and y that can be (y above 0, x + y up to 1). Give one."
     return ""

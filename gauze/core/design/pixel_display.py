@@ -96,7 +96,7 @@ def _check_grids(build: PixelDisplay, catalogue: Catalogue) -> None:
     assert build.module is not None
     module = catalogue.module(build.module.module)
     if module.kind != "grid":
-        raise DesignError("build.module", f"“{module.name}” is no grid of pixels: choose one.")
+        raise DesignError("build.module", f"“{module.name}” is not a grid of pixels: choose one.")
     for field, count, own in (("columns", build.columns, module.columns), ("rows", build.rows, module.rows)):
         if count % own:
             fewer, more = count // own * own, (count // own + 1) * own
@@ -129,7 +129,7 @@ def _check_show(build: PixelDisplay) -> None:
     if len(show.text) > LONGEST_TEXT:
         raise DesignError("build.show.text", f"A text has at most {LONGEST_TEXT} letters here: shorten it.")
     if any(not 0 <= level <= 1 for level in show.colour):
-        raise DesignError("build.show.colour", "A level will not do: each lies between 0 and 1.")
+        raise DesignError("build.show.colour", "A level is invalid: each lies between 0 and 1.")
     if show.kind != "picture":
         return
     if not show.picture:

@@ -13,7 +13,7 @@ from gauze.core.materials import Catalogue, Module
 
 
 class Dies(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
-    """Dies of a board of the builder's own: so many, so far apart, so large; each gives and draws what one of the module does."""
+    """Dies of a board of the builder's own: their number, pitch and size; each gives and draws what one of the module does."""
 
     columns: Annotated[int, msgspec.Meta(ge=1, le=40)]
     rows: Annotated[int, msgspec.Meta(ge=1, le=40)]
@@ -48,7 +48,7 @@ class ReflectorHead(FamilyBuild, frozen=True, kw_only=True, tag="reflector_head"
         """Return the funnel with another angle of its flank: the mouth widens, the depth stays."""
         if not -60.0 < flank_deg < 85.0:
             raise DesignError(
-                "build.flank_deg", f"A flank of {flank_deg:g}° will not do: give -60 to 85 degrees from the axis."
+                "build.flank_deg", f"A flank of {flank_deg:g}° is invalid: give -60 to 85 degrees from the axis."
             )
         opening = self.back_mm + 2.0 * self.depth_mm * math.tan(math.radians(flank_deg))
         if opening <= 0:

@@ -180,7 +180,7 @@ def check_channels(choice: _Chosen, source: Strip | Module, path: str) -> None:
         )
     for level in choice.levels:
         if not 0 <= level <= 1:
-            raise DesignError(f"{path}.levels", f"Level {level:g} will not do: it lies between 0 and 1.")
+            raise DesignError(f"{path}.levels", f"Level {level:g} is invalid: it lies between 0 and 1.")
     if source.white_cct_k is None and choice.cct_k is not None:
         raise DesignError(f"{path}.cct_k", f"“{source.name}” has colours of its own: leave the colour temperature out.")
     if source.white_cct_k is not None:

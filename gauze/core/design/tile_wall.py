@@ -53,7 +53,7 @@ class TileWall(FamilyBuild, frozen=True, kw_only=True, tag="tile_wall"):
     link_high_mm: Size = 5.0
 
     def cavity(self, sides: int) -> PrismShape:
-        """The inner shape of a tile of so many sides, about its middle."""
+        """The inner shape of a regular tile, about its middle."""
         inner = polygon_mm(sides, self.side_mm, -self.wall_mm)
         return PrismShape(corners_mm=tuple((float(x), float(y)) for x, y in inner), depth_mm=self.depth_mm)
 

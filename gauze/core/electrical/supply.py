@@ -76,7 +76,7 @@ def next_rating_w(needed_w: float, ratings_w: Sequence[float]) -> float | None:
 
 
 def worst_case_w(pixels: int, volts: float = 5.0) -> float:
-    """Watts of so many single-package pixels at full white: 60 mA each."""
+    """Watts of single-package pixels at full white: 60 mA each."""
     return pixels * PIXEL_WORST_CASE_A * volts
 
 

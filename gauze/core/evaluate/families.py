@@ -25,7 +25,7 @@ def evaluate(
     Raises
     ------
     DesignError
-        When the design cannot stand.
+        When the design is invalid.
     Cancelled
         When ``cancelled()`` says so between two steps.
     """

@@ -1,4 +1,4 @@
-"""A finding: a sentence with a number, its state, its working, and the ways out."""
+"""A finding: a sentence with a number, its state, its working, and the fixes."""
 
 import enum
 from dataclasses import dataclass, field
@@ -45,7 +45,7 @@ class Figure:
 
 @dataclass(frozen=True)
 class Fix:
-    """A computed way out: the changed design, what it is and what it costs."""
+    """A computed fix: the changed design, what it is and what it costs."""
 
     title: str
     cost: str

@@ -38,7 +38,7 @@ class Profile:
         return max(0.0, usual - _STRETCH * (most - usual) - headroom), most + headroom
 
     def thinned(self, most: int) -> "Profile":
-        """The same line with at most so many points: of every stretch the darkest and the brightest, so that none is lost."""
+        """The same line thinned to about ``most`` points: each stretch keeps its darkest and its brightest."""
         stretches = max(most // 2, 1)
         if len(self.x_mm) <= 2 * stretches:
             return self

@@ -23,7 +23,7 @@ _DEPTH_RANGE, _COUNT_RANGE = (0.45, 2.2), (0.5, 2.0)  # of the present depth and
 class TradeOff:
     """A field of designs that differ from ``design`` in depth and number of rows only.
 
-    Arrays over (row counts, depths); NaN where a design cannot stand. ``visibility`` is that of the plainest ripple from
+    Arrays over (row counts, depths); NaN where a design is invalid. ``visibility`` is that of the most visible ripple from
     the viewing distance, ``flux_lm`` what leaves the face; ``watts`` (label, at the set levels) has shape (row counts,).
     """
 
@@ -84,7 +84,7 @@ def trade_off(
     Raises
     ------
     DesignError
-        When the design itself cannot stand.
+        When the design itself is invalid.
     Cancelled
         When ``cancelled()`` says so.
     """

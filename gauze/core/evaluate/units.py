@@ -123,7 +123,7 @@ def tables_of(unit: CavityLayout) -> tuple[DistributionTable, ...]:
 
 
 def xyz_per_lumen(unit: CavityLayout, every: int = 1) -> FloatArray:
-    """XYZ with Y = 1 of every emitter (or every so many), shape (n, 3): its channel's, or by its CCT or its x and y."""
+    """XYZ with Y = 1 of every emitter (or every n-th), shape (n, 3): its channel's, or by its CCT or its x and y."""
     if unit.channel is not None:
         return np.array([channel_xyz(channel) for channel in unit.channels])[unit.channel[::every]]
     colours = np.column_stack([unit.cct_k[::every], unit.cie_xy[::every]])

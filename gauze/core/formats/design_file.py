@@ -76,7 +76,7 @@ def encode_design(design: Design) -> bytes:
     if emitters:
         rows = b",".join(b"\n      " + msgspec.json.encode(one).replace(b",", b", ") for one in emitters)
         text = text.replace(_NO_EMITTERS, b'"emitters": [' + rows + b"\n    ]", 1)
-    _check_size(text, "The design would be a file of", "Forget a version of it, or divide it.")
+    _check_size(text, "The design would be a file of", "Delete a version of it, or split it.")
     return text + b"\n"
 
 
@@ -93,7 +93,7 @@ def decode_design(data: bytes, catalogue: Catalogue) -> Design:
         When the bytes are no design file: empty, too large, not JSON (with line and column), of another
         format, of a newer version, with an unknown, missing or mistyped key (with its place).
     DesignError
-        When the file is well formed but a choice in it cannot stand.
+        When the file is well formed but a choice in it is invalid.
     """
     text = data.removeprefix(codecs.BOM_UTF8)
     _check_marks(text)
@@ -150,12 +150,12 @@ def _check_size(text: bytes, whose: str, advice: str) -> None:
 
 def _where_broken(data: bytes, reason: str) -> str:
     if "truncated" in reason:
-        return "The file breaks off before its end: it is truncated. Restore it from a copy."
+        return "The file ends before its end: it is truncated. Restore it from a copy."
     if "out of range" in reason:
         return "The file holds a number too large to be read. Correct it."
     position = re.search(r"byte (\d+)", reason)
     if position is None:
-        return "The file is not JSON text. This is no Gauze design, or it is damaged."
+        return "The file is not JSON text. This is not a Gauze design, or it is damaged."
     before = data[: int(position[1])].decode("utf-8", errors="replace")
     line, column = before.count("\n") + 1, len(before) - before.rfind("\n")
     return f"The file is damaged at line {line}, column {column}: this is not JSON. Correct it there or restore a copy."
@@ -166,14 +166,14 @@ def _check_marks(text: bytes) -> None:
         raise FormatError("The file is empty. Open another, or the autosaved copy if one is offered.")
     if text.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         raise FormatError("The file is text in UTF-16. Save it as UTF-8.")
-    _check_size(text, "The file has", "This is no Gauze design.")
+    _check_size(text, "The file has", "This is not a Gauze design.")
     try:
         marks = _read(text, _Marks)
     except msgspec.ValidationError:
         marks = _Marks()
     name, version = _mark(marks.format), _mark(marks.format_version)
     if name != FORMAT:
-        raise FormatError(f"This is no Gauze design: it does not say “format”: “{FORMAT}”.")
+        raise FormatError(f"This is not a Gauze design: it does not say “format”: “{FORMAT}”.")
     if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
         raise FormatError(
             f"The design was written by a newer Gauze (file version {printable(str(version), 20)}; this one reads up to "

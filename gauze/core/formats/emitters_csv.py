@@ -78,7 +78,7 @@ def _check_names(names: list[str], line: int) -> None:
         problems.append(f"the columns {', '.join(f'“{printable(name, 30)}”' for name in unknown)} are not known")
     twice = sorted({name for name in names if names.count(name) > 1})
     if twice:
-        problems.append(f"the columns {', '.join(twice)} stand there twice")
+        problems.append(f"the columns {', '.join(twice)} appear twice")
     for one, other in (("half_angle_deg", "m"), ("cct_k", "x")):
         if one in names and other in names:
             problems.append(f"give either {one} or {other}")
@@ -86,7 +86,7 @@ def _check_names(names: list[str], line: int) -> None:
         problems.append("give x and y together")
     if problems:
         known = ", ".join(_NEEDED + _OPTIONAL)
-        raise FormatError(f"Line {line}: {'; '.join(problems)}. The names that can stand there are {known}.")
+        raise FormatError(f"Line {line}: {'; '.join(problems)}. The known names are {known}.")
 
 
 def _rows(lines: list[tuple[int, str]], names: list[str], mark: str) -> EmitterTable:
@@ -139,7 +139,7 @@ def _emitter(row: dict[str, str], mark: str, files: dict[str, int]) -> LooseEmit
     if row.get("cct_k", "").strip():
         cct_k = number("cct_k")
         if cct_k <= 0:
-            raise ValueError(f"{cct_k:g} K will not do: it lies between 1000 and 25 000.")
+            raise ValueError(f"{cct_k:g} K is invalid: it lies between 1000 and 25 000.")
     elif row.get("x", "").strip() or row.get("y", "").strip():
         cct_k, x, y = 0.0, number("x"), number("y")
     name = row.get("ies", "").strip()
@@ -161,7 +161,7 @@ def power_of_half_angle(half_angle_deg: float) -> float:
     """
     if not 2.2 <= half_angle_deg < 90.0:
         raise ValueError(
-            f"a half angle of {half_angle_deg:g} degrees will not do: it lies between 2.2 and 90, "
+            f"a half angle of {half_angle_deg:g} degrees is invalid: it lies between 2.2 and 90, "
             "from the axis; 60 for a bare package."
         )
     return round(-math.log(2.0) / math.log(math.cos(math.radians(half_angle_deg))), 9)

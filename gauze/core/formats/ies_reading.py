@@ -61,7 +61,7 @@ def decode_ies(data: bytes) -> Photometry:
     lines = data.removeprefix(codecs.BOM_UTF8).decode("latin-1").replace("\r\n", "\n").replace("\r", "\n").split("\n")
     tilt = next((index for index, line in enumerate(lines) if line.strip().upper().startswith("TILT=")), None)
     if tilt is None:
-        raise FormatError("There is no line “TILT=”: this is no IES LM-63 file, or its head is damaged.")
+        raise FormatError("There is no line “TILT=”: this is not an IES LM-63 file, or its head is damaged.")
     version, keywords = _head(lines[:tilt])
     words = _Words(lines, tilt + 1)
     if lines[tilt].strip().upper().replace(" ", "").startswith("TILT=INCLUDE"):
@@ -84,14 +84,14 @@ class _Words:
 
     def number(self, what: str) -> float:
         if self._next >= len(self._words):
-            raise FormatError(f"The file breaks off before {what}: it is truncated. Restore it from a copy.")
+            raise FormatError(f"The file ends before {what}: it is truncated. Restore it from a copy.")
         word, line = self._words[self._next]
         self._next += 1
         try:
             value = float(word)
         except ValueError:
             raise FormatError(
-                f"Line {line}: “{printable(word, 40)}” stands where {what} should. Give a number there."
+                f"Line {line}: “{printable(word, 40)}” is where {what} should be. Give a number there."
             ) from None
         if not math.isfinite(value):
             raise FormatError(f"Line {line}: {what} is “{printable(word, 40)}”. Give a finite number.")
@@ -163,7 +163,7 @@ def _body(words: _Words, version: str, keywords: dict[str, str]) -> Photometry:
 
 def _rising(angles: FloatArray, which: str) -> FloatArray:
     if len(angles) > 1 and not (np.diff(angles) > 0).all():
-        raise FormatError(f"The {which} angles do not rise from one to the next. Correct them.")
+        raise FormatError(f"The {which} angles do not increase. Correct them.")
     return angles
 
 

@@ -73,7 +73,7 @@ def _spread(mask: NDArray[np.bool_], axis: int) -> NDArray[np.bool_]:
 
 
 def viewing_of(evaluation: Evaluation, room_lx: float, exposure_stops: float) -> Viewing:
-    """Return the viewing in which the brightest place is a little short of white, opened by so many stops."""
+    """Return the viewing in which the brightest place is a little short of white, opened by some stops."""
     reflectance = evaluation.diffuser.outer_reflectance
     brightest = evaluation.evenness.max_cd_m2 + reflectance * room_lx / math.pi
     return Viewing(_HEADROOM * max(brightest, 1.0) / 2.0**exposure_stops, room_lx, reflectance)

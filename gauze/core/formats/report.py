@@ -10,7 +10,7 @@ from gauze.core.design.design import LONGEST_NAME
 from gauze.core.evaluate import Finding
 from gauze.core.printable import printable
 
-_MARKS = {"good": "ok  ", "note": "note", "watch": "look", "fails": "FAIL"}
+_MARKS = {"good": "ok  ", "note": "note", "watch": "check", "fails": "FAIL"}
 
 
 def report_text(design: Design, findings: Sequence[Finding]) -> str:

@@ -27,7 +27,7 @@ class Stand:
 
 @dataclass(frozen=True)
 class ModuleSet:
-    """So many modules of one kind."""
+    """A number of modules of one kind."""
 
     module: Module
     choice: ModuleChoice

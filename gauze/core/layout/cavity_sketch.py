@@ -129,24 +129,24 @@ def _measures(  # noqa: C901, PLR0911  one branch for each shape
             ]
         case FrustumShape():
             return [
-                wide("lid_mm", "Lid, across", shape.lid_mm, "above"),
-                wide("back_mm", "Back, across", shape.back_mm, "below"),
+                wide("lid_mm", "Lid width", shape.lid_mm, "above"),
+                wide("back_mm", "Back width", shape.back_mm, "below"),
                 deep(shape.depth_mm),
             ]
         case CupShape():
             return [
-                wide("front_mm", "Front, across", shape.front_mm, "above"),
-                wide("back_mm", "Back, across", shape.back_mm, "below"),
+                wide("front_mm", "Front width", shape.front_mm, "above"),
+                wide("back_mm", "Back width", shape.back_mm, "below"),
                 deep(shape.depth_mm),
             ]
         case SphereShape():
             found = [wide("diameter_mm", "Diameter", shape.diameter_mm, "above")]
-            return found + ([wide("base_mm", "Base, across", shape.base_mm, "below")] if shape.base_mm else [])
+            return found + ([wide("base_mm", "Base width", shape.base_mm, "below")] if shape.base_mm else [])
         case ChannelShape():
             return [
                 across("length_mm", "Length", shape.length_mm),
                 wide("width_mm", "Width at the lens", shape.width_mm, "above"),
-                *([wide("bed_mm", "Bed, wide", shape.bed_mm, "below")] if shape.section == "v" else []),
+                *([wide("bed_mm", "Bed width", shape.bed_mm, "below")] if shape.section == "v" else []),
                 deep(shape.depth_mm),
             ]
         case TubeShape():
@@ -154,7 +154,7 @@ def _measures(  # noqa: C901, PLR0911  one branch for each shape
                 across("length_mm", "Length", shape.length_mm),
                 wide("diameter_mm", "Diameter", shape.diameter_mm, "above"),
             ]
-            return found + ([deep(shape.bed_height_mm, "bed_height_mm", "Bed, high")] if shape.bed_height_mm else [])
+            return found + ([deep(shape.bed_height_mm, "bed_height_mm", "Bed height")] if shape.bed_height_mm else [])
         case BaffledShape():
             return _cell_measures(shape, path, plan, cut)
         case _:
@@ -164,12 +164,12 @@ def _measures(  # noqa: C901, PLR0911  one branch for each shape
 def _cell_measures(shape: BaffledShape, path: str, plan: Range, cut: Range) -> list[Measure]:
     top = shape.gap_below_mm + shape.partition_height_mm
     found = [
-        Measure(f"{path}.pitch_x_mm", "Cell, wide", shape.pitch_x_mm, "plan", "above", plan[0], shape.pitch_x_mm),
-        Measure(f"{path}.pitch_y_mm", "Cell, high", shape.pitch_y_mm, "plan", "left", plan[1], shape.pitch_y_mm),
+        Measure(f"{path}.pitch_x_mm", "Cell width", shape.pitch_x_mm, "plan", "above", plan[0], shape.pitch_x_mm),
+        Measure(f"{path}.pitch_y_mm", "Cell height", shape.pitch_y_mm, "plan", "left", plan[1], shape.pitch_y_mm),
         Measure(f"{path}.depth_mm", "Depth", shape.depth_mm, "cut", "left", cut[1], cut[1] + shape.depth_mm),
         Measure(
             f"{path}.partition_height_mm",
-            "Partitions, high",
+            "Partition height",
             shape.partition_height_mm,
             "cut",
             "right",

@@ -48,11 +48,11 @@ def channel_sketch(
     if build.lens_rise_mm:
         top = build.depth_mm + build.lens_rise_mm
         measures.append(
-            Measure("build.lens_rise_mm", "Lens rises", build.lens_rise_mm, "cut", "right", build.depth_mm, top)
+            Measure("build.lens_rise_mm", "Lens rise", build.lens_rise_mm, "cut", "right", build.depth_mm, top)
         )
     if build.section == "v":
         bed = build.bed_mm
-        measures.append(Measure("build.bed_mm", "Bed, wide", bed, "cut", "below", -bed / 2.0, bed / 2.0))
+        measures.append(Measure("build.bed_mm", "Bed width", bed, "cut", "below", -bed / 2.0, bed / 2.0))
     return Sketch(
         plan_mm=reach,
         cut_mm=reach_of(np.concatenate([_outer(build, section), *lit])),

@@ -93,7 +93,7 @@ def _measures(
         low = build.baffle.gap_below_mm
         top = low + build.baffle.height_mm
         found.append(
-            Measure("build.baffle.height_mm", "Baffle, high", build.baffle.height_mm, "cut", "right", low, top)
+            Measure("build.baffle.height_mm", "Baffle height", build.baffle.height_mm, "cut", "right", low, top)
         )
     else:
         found.append(Measure("build.rim_mm", "Rim, cells to wall", rim, "plan", "below", 0.0, rim))
@@ -144,8 +144,8 @@ def _choices(build: PixelDisplay, catalogue: Catalogue, inner: float, pitch: flo
         )
     ]
     if build.baffle is not None:
-        found.append(Entry("build.baffle.wall_mm", "Partitions, thick", build.baffle.wall_mm, "length"))
-        found.append(Entry("build.baffle.gap_below_mm", "Notch below them", build.baffle.gap_below_mm, "length"))
+        found.append(Entry("build.baffle.wall_mm", "Partition thickness", build.baffle.wall_mm, "length"))
+        found.append(Entry("build.baffle.gap_below_mm", "Notch below", build.baffle.gap_below_mm, "length"))
     found.append(_made_of(build, catalogue))
     found.append(Choice("build.show.kind", "Shows", build.show.kind, _SHOWS if build.show.picture else _SHOWS[:3]))
     if build.show.kind in ("text", "clock"):

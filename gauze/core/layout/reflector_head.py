@@ -52,8 +52,8 @@ def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:
         plan=tuple(plan),
         cut=tuple(cut),
         measures=(
-            Measure("build.opening_mm", "Mouth, across", build.opening_mm, "cut", "above", -half_open, half_open),
-            Measure("build.back_mm", "Bottom, across", build.back_mm, "cut", "below", -half_back, half_back),
+            Measure("build.opening_mm", "Mouth width", build.opening_mm, "cut", "above", -half_open, half_open),
+            Measure("build.back_mm", "Bottom width", build.back_mm, "cut", "below", -half_back, half_back),
             Measure("build.depth_mm", "Depth to the film", depth, "cut", "left", 0.0, depth),
             Measure(
                 "build.flank_deg",
@@ -109,7 +109,7 @@ def _die_choices(build: ReflectorHead, module: Module) -> list[Choice | Entry]:
         found += [
             Entry("build.dies.columns", "Dies across", build.dies.columns, "count"),
             Entry("build.dies.rows", "Dies up", build.dies.rows, "count"),
-            Entry("build.dies.pitch_mm", "Dies apart", build.dies.pitch_mm, "length"),
-            Entry("build.dies.size_mm", "A die's side", build.dies.size_mm, "length"),
+            Entry("build.dies.pitch_mm", "Die pitch", build.dies.pitch_mm, "length"),
+            Entry("build.dies.size_mm", "Die size", build.dies.size_mm, "length"),
         ]
     return found

@@ -35,7 +35,7 @@ def resolve_rows(plan: RowPlan, extent_mm: float, strip_width_mm: float, path: s
     Raises
     ------
     DesignError
-        At the dimension that cannot stand.
+        At the dimension that is invalid.
     """
     if plan.count is not None and plan.count * strip_width_mm > extent_mm + _SLACK_MM:
         raise DesignError(

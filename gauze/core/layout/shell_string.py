@@ -58,7 +58,7 @@ def shell_places_mm(build: ShellString) -> FloatArray:
 
 
 def cord_order(build: ShellString) -> tuple[int, ...]:
-    """Numbers of the shells in the order of the cord: to and fro, from the lower left."""
+    """Numbers of the shells in the order of the cord: back and forth, from the lower left."""
     found = []
     if build.cord == "columns":
         for column in range(build.columns):
@@ -91,19 +91,19 @@ def _sketch(build: ShellString, cavity: Cavity, places: FloatArray, order: tuple
         Measure("build.columns", "Columns", build.columns, "plan", "above", left, left + width, "count", "columns"),
         Measure("build.rows", "Rows", build.rows, "plan", "left", bottom, bottom + height, "count", "rows"),
         Measure("build.diameter_mm", "Diameter", build.diameter_mm, "cut", "above", -half, half),
-        Measure("build.base_mm", "Base, across", build.base_mm, "cut", "below", -base, base),
+        Measure("build.base_mm", "Base width", build.base_mm, "cut", "below", -base, base),
     ]
     if build.columns > 1:
         measures.append(
-            Measure("build.pitch_x_mm", "Spacing along", build.pitch_x_mm, "plan", "below", 0.0, build.pitch_x_mm)
+            Measure("build.pitch_x_mm", "Horizontal spacing", build.pitch_x_mm, "plan", "below", 0.0, build.pitch_x_mm)
         )
     if build.rows > 1:
         measures.append(
-            Measure("build.pitch_y_mm", "Spacing up", build.pitch_y_mm, "plan", "right", 0.0, build.pitch_y_mm)
+            Measure("build.pitch_y_mm", "Vertical spacing", build.pitch_y_mm, "plan", "right", 0.0, build.pitch_y_mm)
         )
     if build.shell == "cup":
         measures.append(
-            Measure("build.cup_depth_mm", "Cup, deep", build.cup_depth_mm, "cut", "left", 0.0, build.cup_depth_mm)
+            Measure("build.cup_depth_mm", "Cup depth", build.cup_depth_mm, "cut", "left", 0.0, build.cup_depth_mm)
         )
     handles = [
         Handle(

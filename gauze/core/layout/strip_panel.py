@@ -95,7 +95,7 @@ def _segments(panel: StripPanel, strip: Strip, wanted_mm: float, path: str) -> i
     if segments < 1 or abs(segments * strip.segment_mm - piece_mm) > 0.02 * strip.segment_mm:
         raise DesignError(
             f"{path}.whole_piece_mm",
-            f"A piece of {length(piece_mm)} is no whole number of segments of {length(strip.segment_mm)}: give "
+            f"A piece of {length(piece_mm)} is not a whole number of segments of {length(strip.segment_mm)}: give "
             f"{length(max(segments, 1) * strip.segment_mm)}.",
         )
     if piece_mm > wanted_mm + 0.02 * strip.segment_mm:

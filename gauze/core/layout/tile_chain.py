@@ -185,7 +185,7 @@ def _ordered(neighbours: list[list[int]], tile: int, used: set[int]) -> list[int
 
 
 def beside(build: TileWall, index: int, edge: int, sides: int) -> Tile:
-    """Return a tile of so many sides that shares an edge of another."""
+    """Return a regular tile that shares an edge with another."""
     return _beside(build.tiles[index], build.side_mm, edge, sides)
 
 
@@ -202,14 +202,14 @@ def _beside(tile: Tile, side_mm: float, edge: int, sides: int) -> Tile:
 
 
 def free_places_beside(build: TileWall, index: int, sides: int) -> list[Tile]:
-    """Places at the free edges of one tile where another of so many sides could lie."""
+    """Places at the free edges of one tile where another regular tile could lie."""
     every = {(round(one.x_mm), round(one.y_mm)) for one in free_places(build, sides)}
     own = [beside(build, index, edge, sides) for edge in range(build.tiles[index].sides)]
     return [one for one in own if (round(one.x_mm), round(one.y_mm)) in every]
 
 
 def free_places(build: TileWall, sides: int, without: int | None = None) -> list[Tile]:
-    """Places at free edges where a tile of so many sides could lie; ``without`` leaves a tile out that is to be moved."""
+    """Places at free edges where a regular tile could lie; ``without`` leaves a tile out that is to be moved."""
     kept = tuple(tile for index, tile in enumerate(build.tiles) if index != without)
     return list(_free_places(kept, build.side_mm, sides))
 

@@ -77,10 +77,10 @@ def _sketch(tube: Tube, runs: tuple[Run, ...], section: FloatArray, lit: tuple[F
         Measure("build.diameter_mm", "Inner diameter", tube.diameter_mm, "cut", "above", -radius, radius),
     ]
     if tube.lit_deg < 360 or tube.carrier == "flanks":
-        measures.append(_angle("build.lit_deg", "Lit around", tube.lit_deg, "° lit", (radius, 2.0 * radius)))
+        measures.append(_angle("build.lit_deg", "Lit arc", tube.lit_deg, "° lit", (radius, 2.0 * radius)))
     if tube.carrier == "bed":
         measures.append(
-            Measure("build.bed_height_mm", "Bed, high", tube.bed_height_mm, "cut", "left", 0.0, tube.bed_height_mm)
+            Measure("build.bed_height_mm", "Bed height", tube.bed_height_mm, "cut", "left", 0.0, tube.bed_height_mm)
         )
     if tube.carrier == "flanks":
         flanks = _angle("build.flank_deg", "Flanks from the back", tube.flank_deg, "° to the flanks", (0.0, radius))

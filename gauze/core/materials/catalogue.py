@@ -73,7 +73,7 @@ class Catalogue:
                 diffusers[sheet.id] = sheet.diffuser(like)
                 diffusers[sheet.id].split()
             except ValueError as error:
-                raise CatalogueError(f"Own sheet “{sheet.name}”: {error}") from None
+                raise CatalogueError(f"Measured sheet “{sheet.name}”: {error}") from None
         return replace(self, diffusers=diffusers)
 
     def finish(self, finish_id: str) -> Finish:

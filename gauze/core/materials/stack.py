@@ -62,10 +62,10 @@ class Stack:
 def stacked(layers: Sequence[Diffuser]) -> Stack:
     """Lay layers on each other, the inner one first.
 
-    Between two layers light goes to and fro: tau = tau1 tau2 / (1 - rho1 rho2) and rho = rho1 + tau1^2 rho2 / (1 - rho1 rho2)
-    (adding method, for layers that are alike on both sides). What passes both without a turn keeps its way: regular
-    stays regular, a lobe after a lobe is a lobe of the summed variance. What has been to and fro, or through a diffuse part,
-    is diffuse.
+    Light is reflected back and forth between two layers: tau = tau1 tau2 / (1 - rho1 rho2) and
+    rho = rho1 + tau1^2 rho2 / (1 - rho1 rho2) (adding method, for layers that are alike on both sides). Light that
+    passes both without being reflected keeps its kind: regular stays regular, a lobe after a lobe is a lobe of the
+    summed variance. Light that was reflected between them, or passed a diffuse part, is diffuse.
 
     Raises
     ------

@@ -1,4 +1,4 @@
-"""How light goes to and fro in a box: all that depends on its shape and finishes, and not on what lights it.
+"""How light is reflected back and forth in a box: all that depends on its shape and finishes, and not on what lights it.
 
 Kept from one computation to the next, so that moving a row or a level does not pay for it again.
 """

@@ -96,7 +96,7 @@ class DotVisibility:
         )
 
     def visibility(self, distance_mm: float) -> float:
-        """Modulation times sensitivity of the plainest ripple: below 1 nobody sees it, above 2 it is plain."""
+        """Modulation times sensitivity of the most visible ripple: below 1 nobody sees it, above 2 it is obvious."""
         return max((float(m.amplitude * self.sensitivity(m, distance_mm)) for m in self.modulations), default=0.0)
 
 
@@ -114,7 +114,7 @@ def dot_visibility(
 
 
 def _vanish_distance_mm(face: DotVisibility, modulation: Modulation) -> float:
-    """Last distance at which a ripple is seen: between two distances 6 % apart its visibility falls all but evenly."""
+    """Last distance at which a ripple is seen: between two distances 6 % apart its visibility falls almost evenly."""
     grid = np.linspace(math.log(NEAREST_MM), math.log(FARTHEST_MM), 160)
     visibility = modulation.amplitude * face.sensitivity(modulation, np.exp(grid))
     seen = visibility > 1.0

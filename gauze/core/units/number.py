@@ -43,7 +43,7 @@ def parse_number(text: str, unit: str = "") -> float:
 
 
 def format_number(value: float, significant: int = 3) -> str:
-    """Write a value with so many significant figures: 1240, 43.2, 0.87; 1.3e-19 and 2e12 where it would be rows of zeros."""
+    """Write a value to some significant figures: 1240, 43.2, 0.87; 1.3e-19 and 2e12 where it would be rows of zeros."""
     if value == 0 or not math.isfinite(value):
         return "0" if value == 0 else str(value)
     if not _LEAST_PLAIN <= abs(value) < _MOST_PLAIN:

@@ -95,7 +95,7 @@ class SolverProcess:
         Cancelled
             As soon as ``cancelled()`` says so, or the process is closed; it gives up at its next pause.
         SolverError
-            When the process ended. It has been started anew.
+            When the process ended. It has been restarted.
         Exception
             Whatever the work raised, with the traceback of the other side as a note.
         """
@@ -149,6 +149,6 @@ class SolverProcess:
                 self._running = _start()
         how = f" ({signal.Signals(-code).name})" if code is not None and code < 0 else ""
         return SolverError(
-            f"The light could not be computed: the process that computes it ended{how}, perhaps for want of memory. "
-            "It has been started anew: go on, with a smaller or simpler design if it happens again."
+            f"The light could not be computed: the process that computes it ended{how}, possibly for lack of memory. "
+            "It has been restarted: carry on, with a smaller or simpler design if it happens again."
         )

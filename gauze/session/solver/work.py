@@ -35,7 +35,7 @@ class LightResult:
 
 @dataclass(frozen=True)
 class FixRequest:
-    """A design and the findings for which ways out are to be searched."""
+    """A design and the findings for which fixes are to be searched."""
 
     design: Design
     codes: tuple[str, ...]
@@ -44,7 +44,7 @@ class FixRequest:
 
 @dataclass(frozen=True)
 class FixesFound:
-    """Told by a search: the ways out of one finding."""
+    """Told by a search: the fixes for one finding."""
 
     code: str
     fixes: list[Fix]

@@ -69,7 +69,7 @@ class Drawing(QStackedWidget):
                 self.show_design(*self._shown_last)
 
     def refuse(self, field: str, message: str) -> None:
-        """Say why a value will not do, at what is open."""
+        """Say why a value is invalid, at what is open."""
         self.shown.refuse(field, message)
 
     def release(self) -> None:

@@ -1,4 +1,4 @@
-"""The small editor that opens on a dimension, and the message that hangs below it when a value will not do."""
+"""The small editor that opens on a dimension, and the message that hangs below it when a value is invalid."""
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent

@@ -102,7 +102,7 @@ class LitFaces:
 
 
 def face_alone(evaluation: Evaluation, most: QSize) -> QImage:
-    """The lit face by itself on nothing, as large as fits into so many pixels."""
+    """The lit face by itself on nothing, as large as fits into a size in pixels."""
     steps = [float(axis[1] - axis[0]) for axis in (evaluation.x_mm, evaluation.y_mm)]
     left, low = float(evaluation.x_mm[0]) - steps[0] / 2, float(evaluation.y_mm[0]) - steps[1] / 2
     wide, high = len(evaluation.x_mm) * steps[0], len(evaluation.y_mm) * steps[1]

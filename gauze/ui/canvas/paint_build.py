@@ -19,7 +19,7 @@ from gauze.ui.canvas.dots import Dots, dots_in_plan, dots_of
 from gauze.ui.canvas.shapes import lines_of, polygon_of, squares_of
 from gauze.ui.theme import Theme
 
-_MOST_DRAWN = 8_000  # emitters; of more every so many
+_MOST_DRAWN = 8_000  # emitters; of more every n-th
 _MOST_AXES = 800
 _AXIS_PIXELS = 9.0
 _LID_STEPS, _STRAIGHT_STEPS = 56, 4

@@ -50,7 +50,7 @@ def paint_profile(
     painter.setPen(theme.colour("ink_dim"))
     words = tr("along the cut, {least} to {most} cd/m²").format(least=format_number(least), most=format_number(most))
     if profile.threshold > 0.0:
-        words += tr("; band: unseen {whence}").format(whence=seen_from)
+        words += tr("; band: unseen {from_where}").format(from_where=seen_from)
     metrics = painter.fontMetrics()
     painter.drawText(
         QPointF(area.left(), area.top() - 8),

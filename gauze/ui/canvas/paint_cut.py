@@ -115,8 +115,8 @@ def paint_profile(
     paint_line_and_band(painter, theme, profile, points)
     words = tr("luminance along the cut")
     if profile.threshold > 0.0:
-        words += tr("; band: ripple unseen {whence}, ±{share} %").format(
-            whence=seen_from, share=format_number(100.0 * profile.threshold, 2)
+        words += tr("; band: ripple unseen {from_where}, ±{share} %").format(
+            from_where=seen_from, share=format_number(100.0 * profile.threshold, 2)
         )
     painter.setPen(theme.colour("ink_dim"))
     painter.drawText(QPointF(150.0, view.cut_top + 18.0), words)

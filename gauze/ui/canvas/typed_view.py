@@ -73,7 +73,7 @@ class TypedView(QWidget):
             self._editor.close_editor()
 
     def refuse(self, field: str, message: str) -> None:
-        """Say at the dimension concerned why a value will not do."""
+        """Say at the dimension concerned why a value is invalid."""
         place = next((d for d in self._dimensions if d.key == self._editor.key), None)
         place = place or next((d for d in self._dimensions if d.field == field), None)
         self._wrong = place.key if place is not None else None

@@ -55,7 +55,7 @@ ACTIONS = (
     ActionRow("&Edit", "edit_viewing_distance", "Type the &viewing distance", "V"),
     ActionRow("&Edit", ""),
     ActionRow("&Edit", "turn_rows", "&Turn the rows", "T"),
-    ActionRow("&Edit", "own_sheet", "&Measure an own sheet …", "Ctrl+M"),
+    ActionRow("&Edit", "own_sheet", "&Measure a sheet …", "Ctrl+M"),
     ActionRow("&Go", "place_aim", "&Aim", "Ctrl+1", "target", True),
     ActionRow("&Go", "place_lay", "&Lay", "Ctrl+2", "rows-3", True),
     ActionRow("&Go", "place_soften", "&Soften", "Ctrl+3", "layers", True),

@@ -43,7 +43,7 @@ def may_replace(parent: QWidget, path: Path) -> bool:
     box = plain_box(
         parent,
         QMessageBox.Icon.Warning,
-        tr("“{name}” is there already.").format(name=printable_path(path.name)),
+        tr("“{name}” already exists.").format(name=printable_path(path.name)),
         tr("It is in {folder}. Replacing it overwrites what it holds.").format(folder=printable_path(path.parent)),
     )
     replace = box.addButton(tr("Replace"), QMessageBox.ButtonRole.AcceptRole)

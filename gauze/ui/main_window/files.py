@@ -124,7 +124,7 @@ class Files:
             self.explain(not_read, str(error))
             return
         if image.isNull():
-            self.explain(not_read, tr("It is no picture, it is damaged, or it is too large. Choose another."))
+            self.explain(not_read, tr("It is not a picture, it is damaged, or it is too large. Choose another."))
         else:
             lines = picture_lines(image, build.columns, build.rows)
             self._bench.edit("Picture", lambda design, _: with_picture(design, lines))
@@ -170,7 +170,7 @@ class Files:
             tr("“{name}” was changed elsewhere since it was opened here.").format(name=printable_path(path.name)),
             tr("Another program or another window has written to it. Saving over it would lose that."),
         )
-        beside = box.addButton(tr("Save beside it …"), QMessageBox.ButtonRole.AcceptRole)
+        beside = box.addButton(tr("Save as another file …"), QMessageBox.ButtonRole.AcceptRole)
         compare = box.addButton(tr("Compare first"), QMessageBox.ButtonRole.ActionRole)
         over = box.addButton(tr("Overwrite"), QMessageBox.ButtonRole.DestructiveRole)
         box.addButton(QMessageBox.StandardButton.Cancel)
@@ -215,13 +215,13 @@ class Files:
             tr("“{name}” was changed elsewhere.").format(name=printable_path(path.name)),
             tr("You have changes here that are not saved.")
             if document.modified
-            else tr("Open it as it is now, or go on with what is open here?"),
+            else tr("Reload it, or keep what is open here?"),
         )
         again = None
         if not document.modified:
-            again = box.addButton(tr("Open it again"), QMessageBox.ButtonRole.AcceptRole)
+            again = box.addButton(tr("Reload"), QMessageBox.ButtonRole.AcceptRole)
         compare = box.addButton(tr("Compare"), QMessageBox.ButtonRole.ActionRole)
-        box.setEscapeButton(box.addButton(tr("Go on"), QMessageBox.ButtonRole.RejectRole))
+        box.setEscapeButton(box.addButton(tr("Keep mine"), QMessageBox.ButtonRole.RejectRole))
         box.exec()
         if again is not None and box.clickedButton() is again:
             self.open_path(path)
@@ -263,7 +263,7 @@ class Files:
 
 
 def picture_lines(image: QImage, columns: int, rows: int) -> tuple[str, ...]:
-    """Return a picture as lines of hexadecimal pixels, as large as fits a display of so many."""
+    """Return a picture as lines of hexadecimal pixels, as large as fits a display of that many pixels."""
     fitted = image.scaled(columns, rows, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
     return tuple(
         "".join(fitted.pixelColor(x, y).name()[1:] for x in range(fitted.width())) for y in range(fitted.height())

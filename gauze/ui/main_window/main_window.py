@@ -169,7 +169,7 @@ class MainWindow(QMainWindow):
         bench.design_changed.connect(self._design_changed)
         bench.lit.connect(self._lit)
         bench.refused.connect(self.drawing.refuse)
-        bench.failed.connect(lambda text: self.files.explain(tr("Something did not work"), text))
+        bench.failed.connect(lambda text: self.files.explain(tr("Something went wrong"), text))
         bench.settings_changed.connect(self._settings_changed)
         bench.recent_changed.connect(self._fill_recent)
         bench.document_replaced.connect(self._document_replaced)
@@ -311,7 +311,7 @@ class MainWindow(QMainWindow):
         exact = self.bench.exact is not None
         self.findings.set_stale(stale=not exact)
         self.places.set_stale(stale=not exact)
-        self._detail.setText(tr("exact") if exact else tr("following …"))
+        self._detail.setText(tr("exact") if exact else tr("updating …"))
         return exact
 
     def _apply_look(self) -> None:

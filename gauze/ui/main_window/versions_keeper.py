@@ -84,7 +84,7 @@ class VersionsKeeper(QObject):
         self.follow()
 
     def _take_up(self, index: int) -> None:
-        self._bench.edit("Take a version up", lambda design, _: take_up(design, index))
+        self._bench.edit("Restore a version", lambda design, _: take_up(design, index))
 
     def _forget(self, index: int) -> None:
-        self._bench.edit("Forget a version", lambda design, _: forget(design, index))
+        self._bench.edit("Delete a version", lambda design, _: forget(design, index))

@@ -106,7 +106,7 @@ class BuildPanel(PlacePanel):
             self.refresh()
 
     def say(self, message: str) -> None:
-        """Show why a value will not do."""
+        """Show why a value is invalid."""
         self.form.say(message)
 
     def _show(self, choice: Choice | Entry) -> None:

@@ -30,20 +30,20 @@ _SIZES = {
     "height_mm": "Height",
     "length_mm": "Length",
     "diameter_mm": "Diameter",
-    "back_mm": "Back, across",
-    "lid_mm": "Lid, across",
-    "front_mm": "Front, across",
-    "base_mm": "Base, across",
+    "back_mm": "Back width",
+    "lid_mm": "Lid width",
+    "front_mm": "Front width",
+    "base_mm": "Base width",
     "reach_mm": "Reach",
     "depth_mm": "Depth",
-    "bed_mm": "Bed, wide",
-    "bed_height_mm": "Bed, high",
-    "lens_rise_mm": "Lens rises by",
-    "pitch_x_mm": "Cell, wide",
-    "pitch_y_mm": "Cell, high",
-    "partition_mm": "Partitions, thick",
-    "partition_height_mm": "Partitions, high",
-    "gap_below_mm": "Gap below them",
+    "bed_mm": "Bed width",
+    "bed_height_mm": "Bed height",
+    "lens_rise_mm": "Lens rise",
+    "pitch_x_mm": "Cell width",
+    "pitch_y_mm": "Cell height",
+    "partition_mm": "Partition thickness",
+    "partition_height_mm": "Partition height",
+    "gap_below_mm": "Gap below",
 }
 _COUNTS = {"sides": "Sides (0: round)", "columns": "Columns", "rows": "Rows"}
 _SECTIONS = {"rectangle": "Rectangle", "v": "V", "u": "U", "half_round": "Half round"}
@@ -78,12 +78,12 @@ class CavityPanel(PlacePanel):
             lambda value: bench.edit("Emitter size", lambda design, _: edits.with_build(design, emitter_size_mm=value))
         )
         self._import = QPushButton(tr("Import emitters …"))
-        self._import.setToolTip(tr("Exchange the emitters for those of a table (CSV)"))
+        self._import.setToolTip(tr("Replace the emitters with those from a table (CSV)"))
         self._import.clicked.connect(self.import_wanted)
         self.column.addStretch(1)
 
     def say(self, message: str) -> None:
-        """Show why a value will not do."""
+        """Show why a value is invalid."""
         self.form.say(message)
 
     def _choose_shape(self, index: int) -> None:
@@ -161,7 +161,7 @@ class CavityPanel(PlacePanel):
         return box
 
     def _make_field(self, name: str) -> QuantityField:
-        label = tr({**_SIZES, **_COUNTS, "lit_deg": "Lit around"}[name])
+        label = tr({**_SIZES, **_COUNTS, "lit_deg": "Lit arc"}[name])
         reading = {"lit_deg": lambda text: parse_number(text, "°")}
         reading |= dict.fromkeys(_COUNTS, parse_number)
         field = QuantityField(label, reading.get(name, lambda text: parse_length(text, self.bench.unit)))

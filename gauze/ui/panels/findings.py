@@ -29,7 +29,7 @@ _SHAPES = {
     State.WATCH: ("triangle-alert", "watch"),
     State.FAILS: ("octagon-x", "fails"),
 }
-STATE_WORDS = {State.GOOD: "good", State.NOTE: "note", State.WATCH: "look", State.FAILS: "fails"}
+STATE_WORDS = {State.GOOD: "good", State.NOTE: "note", State.WATCH: "check", State.FAILS: "fails"}
 
 
 class FindingView(QFrame):
@@ -95,7 +95,7 @@ class FindingView(QFrame):
         self._show_working(self._why.isChecked())
 
     def show_fixes(self, fixes: Sequence[Fix]) -> None:
-        """Offer ways out."""
+        """Offer fixes."""
         if tuple(fixes) == self._shown_fixes:
             return
         self._shown_fixes = tuple(fixes)
@@ -157,7 +157,7 @@ class FindingsPanel(QWidget):
         self._progress.setRange(0, 100)
         self._progress.setTextVisible(False)
         self._progress.setAccessibleName(tr("Search for fixes"))
-        self._searching = QLabel(tr("Working out what would help …"))
+        self._searching = QLabel(tr("Searching for fixes …"))
         self._searching.setObjectName("dim")
         self._updating = QLabel(tr("updating …"))
         self._updating.setObjectName("dim")
@@ -242,7 +242,7 @@ class FindingsPanel(QWidget):
             view.show_fixes(())
 
     def show_fixes(self, code: str, fixes: Sequence[Fix]) -> None:
-        """Offer ways out of one finding."""
+        """Offer fixes for one finding."""
         if code in self._views:
             self._views[code].show_fixes(fixes)
 

@@ -18,7 +18,7 @@ class OwnSheetDialog(QDialog):
 
     def __init__(self, known: Catalogue, catalogue: Catalogue, present: Layer, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle(tr("Own sheet, measured"))
+        self.setWindowTitle(tr("Measured sheet"))
         self._known, self._catalogue = known, catalogue
         about = QLabel(
             tr(

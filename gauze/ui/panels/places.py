@@ -93,7 +93,7 @@ class AimPanel(PlacePanel):
                 "Wanted white", lambda design, _: edits.with_purpose(design, wanted_cct_k=value or None)
             )
         )
-        self._limit = QuantityField(tr("Ripple that passes on camera"), lambda text: parse_number(text, "%") / 100.0)
+        self._limit = QuantityField(tr("Ripple the camera tolerates"), lambda text: parse_number(text, "%") / 100.0)
         self._limit.wrong.connect(self.form.say)
         self._limit.taken.connect(
             lambda value: bench.edit(
@@ -108,7 +108,7 @@ class AimPanel(PlacePanel):
         self.form.add_pair(tr("Turned, tilted"), *self._turned)
         self.form.add_pair(tr("Target size"), *self._size)
         self.form.add_wide(self.target_map)
-        self.form.add(tr("Camera passes ripple of"), self._limit)
+        self.form.add(tr("Camera tolerates ripple of"), self._limit)
         self.form.finish()
         self.column.addStretch(1)
 
@@ -189,7 +189,7 @@ class LayPanel(PlacePanel):
         )
         self._free = tuple(
             QuantityField(name, lambda text: parse_length(text, bench.unit) if text.strip() else 0.0)
-            for name in (tr("Free band begins at"), tr("Free band is wide"))
+            for name in (tr("Free band start"), tr("Free band width"))
         )
         for index, field in enumerate(self._free):
             field.setPlaceholderText((tr("at"), tr("none"))[index])
@@ -200,7 +200,7 @@ class LayPanel(PlacePanel):
         self.form.add_wide(self._alternate)
         self.form.add_wide(self._double)
         self.form.add(tr("Pieces not cut"), self._piece)
-        self.form.add_pair(tr("Kept free: from, wide"), *self._free)
+        self.form.add_pair(tr("Free band: start, width"), *self._free)
         self.form.finish()
         self._strips: list[StripControls] = []
         self._strip_column = QVBoxLayout()
@@ -266,9 +266,9 @@ class FeedPanel(PlacePanel):
         self._reading.taken.connect(
             lambda value: bench.edit("Measured current", lambda design, _: edits.with_reading(design, value))
         )
-        self._clear = QPushButton(tr("Forget the reading"))
+        self._clear = QPushButton(tr("Clear the reading"))
         self._clear.clicked.connect(
-            lambda: bench.edit("Forget the reading", lambda design, _: edits.with_reading(design, None))
+            lambda: bench.edit("Clear the reading", lambda design, _: edits.with_reading(design, None))
         )
         self.form.add(tr("One row draws"), self._reading)
         self.form.add_wide(self._clear)
@@ -292,7 +292,7 @@ class FeedPanel(PlacePanel):
 
     def forget(self) -> None:
         """Take the table of another design away."""
-        self._table.setText(tr("Being worked out …"))
+        self._table.setText(tr("Calculating …"))
 
     def show_supplies(self, supplies: tuple[SupplyNeed, ...]) -> None:
         """Show what each voltage needs, by each school."""

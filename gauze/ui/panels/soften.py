@@ -33,8 +33,8 @@ class LayerRow(QWidget):
         self.pick.clicked.connect(self.picked)
         self.remove = QToolButton()
         self.remove.setText("×")
-        self.remove.setToolTip(tr("Take this layer away"))
-        self.remove.setAccessibleName(tr("Take this layer away"))
+        self.remove.setToolTip(tr("Remove this layer"))
+        self.remove.setAccessibleName(tr("Remove this layer"))
         self.remove.clicked.connect(self.removed)
         row.addWidget(self.pick, 1)
         row.addWidget(self.remove)
@@ -70,10 +70,10 @@ class SoftenPanel(PlacePanel):
         row.setContentsMargins(0, 0, 0, 2)
         row.setSpacing(4)
         self._add = QPushButton(tr("Add a layer"))
-        self._add.setToolTip(tr("Lay another sheet on the outside"))
+        self._add.setToolTip(tr("Add another sheet on the outside"))
         self._add.clicked.connect(self._add_layer)
-        self._measure = QPushButton(tr("Own sheet …"))
-        self._measure.setToolTip(tr("A sheet of your own, from two readings of a lux meter"))
+        self._measure = QPushButton(tr("Measured sheet …"))
+        self._measure.setToolTip(tr("Measure a sheet of your own with two readings of a lux meter"))
         self._measure.clicked.connect(self.measure_own_sheet)
         row.addWidget(self._add, 1)
         row.addWidget(self._measure, 1)
@@ -151,7 +151,7 @@ class SoftenPanel(PlacePanel):
             index = box.findData(value)
             box.setCurrentIndex(index)
             if index < 0:
-                box.setEditText(tr("own finish, {share}").format(share=f"{value:.0%}"))
+                box.setEditText(tr("custom finish, {share}").format(share=f"{value:.0%}"))
 
     def _refresh_layers(self, layers: tuple[Layer, ...]) -> None:
         while len(self._rows) < len(layers):
@@ -169,4 +169,4 @@ class SoftenPanel(PlacePanel):
         self._add.setEnabled(0 < len(layers) < MOST_LAYERS)
 
     def _remove(self, index: int) -> None:
-        self.bench.edit("Take a layer away", lambda design, _: edits.with_layer_removed(design, index))
+        self.bench.edit("Remove a layer", lambda design, _: edits.with_layer_removed(design, index))

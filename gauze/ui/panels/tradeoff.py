@@ -145,13 +145,13 @@ class Chart(QWidget):
                 painter.drawText(QPointF(area.right() + 6, y), watts)
         painter.setPen(self.theme.colour("ink_dim"))
         purpose = field.design.purpose
-        whence = (
+        from_where = (
             tr("on camera")
             if purpose.viewer == "camera"
             else tr("from {distance}").format(distance=format_distance(purpose.viewing_distance_mm, self.unit))
         )
-        legend = tr("depth; in the tinted field nothing shows {whence}, left of the dashed line it shows plainly")
-        painter.drawText(QPointF(area.left(), area.bottom() + 30), legend.format(whence=whence))
+        legend = tr("depth; in the tinted field nothing shows {from_where}, left of the dashed line it is obvious")
+        painter.drawText(QPointF(area.left(), area.bottom() + 30), legend.format(from_where=from_where))
 
     def _row_words(self, field: TradeOff, index: int) -> str:
         if self.by_pitch:
@@ -217,7 +217,7 @@ class Chart(QWidget):
 
 
 class TradeOffPanel(QWidget):
-    """The chart with its title, progress and a way out."""
+    """The chart with its title, progress and a close button."""
 
     closed = pyqtSignal()
 

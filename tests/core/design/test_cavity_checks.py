@@ -1,4 +1,4 @@
-"""Choices of cavities and emitters that cannot stand: each is refused at its place, in words with a remedy."""
+"""Choices of cavities and emitters that is invalid: each is refused at its place, in words with a remedy."""
 
 import json
 
@@ -110,8 +110,8 @@ def distribution(**changes: object) -> MeasuredDistribution:
 @pytest.mark.parametrize(
     ("changes", "words"),
     [
-        ({"gamma_deg": (0.0, 90.0, 45.0)}, "must rise"),
-        ({"gamma_deg": (0.0,), "candela": ((1.0,),)}, "must rise"),
+        ({"gamma_deg": (0.0, 90.0, 45.0)}, "must increase"),
+        ({"gamma_deg": (0.0,), "candela": ((1.0,),)}, "must increase"),
         ({"c_deg": (0.0, 180.0), "candela": 2 * ((9.0, 5.0, 0.0),)}, "0 to 360"),
         ({"candela": ((9.0, 5.0),)}, "a list for each plane"),
         ({"candela": ((0.0, 0.0, 0.0),)}, "emits nothing"),

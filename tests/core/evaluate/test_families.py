@@ -149,7 +149,7 @@ def test_letters_are_measured_in_minutes_of_arc() -> None:
 def test_a_glow_without_partitions_runs_letters_together() -> None:
     blurred = strip_display(columns=12, rows=9, depth_mm=60.0, row_pitch_mm=17.0, show=Show(kind="text", text="E"))
     found = finding(blurred, "legibility", viewing_distance_mm=2000.0)
-    assert "runs together" in found.sentence
+    assert "blurs together" in found.sentence
     assert found.state is State.FAILS
 
 
@@ -163,7 +163,7 @@ def test_partitions_keep_light_in_its_pixel_and_a_gap_lets_it_out() -> None:
 def test_rows_too_few_for_a_glow_are_found_and_rows_to_add_computed() -> None:
     sparse = strip_display(columns=12, rows=6, row_pitch_mm=50.0, depth_mm=20.0)
     found = finding(sparse, "dots")
-    assert found.sentence.startswith("Rows show")
+    assert found.sentence.startswith("Rows are visible")
     fixes = search_fixes("dots", family(sparse), CATALOGUE)
     rows = [fix for fix in fixes if "rows" in fix.title]
     assert rows

@@ -32,7 +32,7 @@ def test_dots_are_judged_from_the_viewing_distance() -> None:
     assert plain.state is State.FAILS
     assert plain.value > plain.limit == 2.0
     assert plain.fixable
-    assert "Rows show nearer than" in plain.sentence
+    assert "Rows are visible from closer than" in plain.sentence
     assert findings(design(depth_mm=70.0))["dots"].state is State.GOOD
     assert findings(design({"use": "lighting"}, depth_mm=20.0))["dots"].state is State.WATCH
 

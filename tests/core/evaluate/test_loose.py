@@ -1,4 +1,4 @@
-"""Loose emitters judged: findings, ways out, colours, the target."""
+"""Loose emitters judged: findings, fixes, colours, the target."""
 
 import math
 
@@ -89,7 +89,7 @@ def test_intensity_and_target_agree_far_away():
     assert lux == pytest.approx(on_axis / 25.0, rel=3e-3)
 
 
-# -- ways out --------------------------------------------------------------------------------------------------------------
+# -- fixes -----------------------------------------------------------------------------------------------------------------
 
 
 def test_more_depth_hides_the_dots():
@@ -156,7 +156,7 @@ def test_cells_that_differ_are_a_picture_and_no_fault():
     findings = by_code(lit(*picture, shape=cells))
     assert findings["evenness"].state is State.NOTE
     assert findings["dots"].state is State.NOTE
-    assert findings["dots"].sentence.startswith("Cells show nearer than")
+    assert findings["dots"].sentence.startswith("Cells are visible from closer than")
     assert "colour evenness" not in findings
     assert not any(findings[code].fixable for code in ("evenness", "dots"))
 

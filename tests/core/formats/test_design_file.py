@@ -55,9 +55,9 @@ BAD = [
     (b"", "empty"),
     (b"   \n", "empty"),
     (b"\x00\xff\xfe", "not JSON"),
-    (b"[]", "no Gauze design"),
-    (b'"text"', "no Gauze design"),
-    (b'{"format": "something-else"}', "no Gauze design"),
+    (b"[]", "not a Gauze design"),
+    (b'"text"', "not a Gauze design"),
+    (b'{"format": "something-else"}', "not a Gauze design"),
     (b'{\n "format": "gauze-design",,\n}', "line 2, column 27"),
     (changed(format_version=2), "newer Gauze"),
     (changed(format_version="1"), "must be 1"),
@@ -68,8 +68,8 @@ BAD = [
     (with_build(depth_mm=-1), "At build.depth_mm"),
     (with_build(family="windmill"), "At build"),
     (changed(name=None), "At name"),
-    (b"[" * 100_000, "JSON|no Gauze"),
-    (b'{"x": 1e999}', "too large|no Gauze"),
+    (b"[" * 100_000, "JSON|not a Gauze"),
+    (b'{"x": 1e999}', "too large|not a Gauze"),
     (b"{" + b" " * MOST_BYTES + b"}", "at most"),
 ]
 

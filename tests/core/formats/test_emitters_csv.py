@@ -95,7 +95,7 @@ def test_of_very_many_bad_rows_all_lines_are_named():
         (HEAD + ",colour", "“colour” are not known"),
         (HEAD + ",m,half_angle_deg", "either half_angle_deg or m"),
         (HEAD + ",x", "x and y together"),
-        (HEAD + ",m,m", "m stand there twice"),
+        (HEAD + ",m,m", "m appear twice"),
         (HEAD + ",cct_k,x,y", "either cct_k or x"),
     ],
 )

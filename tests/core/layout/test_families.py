@@ -1,4 +1,4 @@
-"""Every family laid out: the trade's figures, closed shapes, what must add up, and what cannot stand."""
+"""Every family laid out: the trade's figures, closed shapes, what must add up, and what is invalid."""
 
 import math
 from typing import Any

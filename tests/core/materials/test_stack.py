@@ -32,7 +32,7 @@ def layer(tau: float, rho: float, diffuse_share: float = 1.0) -> Diffuser:
 
 
 def test_two_layers_by_counting_turns() -> None:
-    """tau = tau1 tau2 (1 + rho1 rho2 + (rho1 rho2)^2 + ...): the sum of all ways to and fro."""
+    """tau = tau1 tau2 (1 + rho1 rho2 + (rho1 rho2)^2 + ...): the sum of all ways back and forth."""
     inner, outer = layer(0.5, 0.4), layer(0.6, 0.3)
     turns = [(0.4 * 0.3) ** number for number in range(60)]
     both = stacked([inner, outer])

@@ -23,11 +23,11 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     aside = free_angle_deg(build, built.cut_off_deg)
     state = State.GOOD if hidden and aside >= 90.0 else State.WATCH if hidden else State.FAILS
     if not hidden:
-        words = "From where you stand the bare strip is seen"
+        words = "The bare strip is visible from where you stand"
     elif aside >= 90.0:
-        words = "The bare strip is hidden from everywhere in front"
+        words = "The bare strip is hidden from every position in front"
     else:
-        words = f"The bare strip is hidden from where you stand, and seen from more than {aside:.0f}° aside"
+        words = f"The bare strip is hidden from where you stand, but visible from more than {aside:.0f}° off axis"
     kept = "" if built.kept_share > 0.999 else f"; {built.kept_share:.0%} of its light leaves the groove"
     distance = format_distance(evaluation.design.purpose.viewing_distance_mm, unit)
     return [
@@ -41,14 +41,14 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
             limit=None,
             figures=(
                 Figure(
-                    "Seen within",
+                    "Visible within",
                     f"{built.cut_off_deg:.0f}° of its axis",
                     f"atan((w + e) / 2g): groove {format_length(build.groove_width_mm, unit)} wide, "
                     f"{format_length(build.groove_depth_mm, unit)} deep over the LEDs, "
                     f"package {format_length(built.runs[0].strip.package_mm[1], unit)}",
                     "straight lines of sight",
                 ),
-                Figure("The eye stands", f"{away:.0f}° off its axis", f"{distance} straight in front of the middle"),
+                Figure("Eye position", f"{away:.0f}° off its axis", f"{distance} straight in front of the middle"),
                 Figure(
                     "Leaves the groove",
                     f"{built.kept_share:.0%}",

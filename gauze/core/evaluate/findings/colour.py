@@ -142,7 +142,7 @@ def _colour_evenness(evaluation: Evaluation) -> Finding:
             Figure(
                 "Δu′v′",
                 f"{worst:.4f}",
-                f"largest distance from the mean colour; {JUST_SEEN_DELTA_UV:g} is just seen, {PLAIN_DELTA_UV:g} is plain",
+                f"largest distance from the mean colour; {JUST_SEEN_DELTA_UV:g} is just visible, {PLAIN_DELTA_UV:g} is obvious",
                 "CIE 1976 UCS; limits: common practice, no source",
             ),
         ),

@@ -24,10 +24,10 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     index = max(range(len(shares)), key=lambda i: abs(np.log(max(shares[i], 1e-6))))
     share, corner = shares[index], corners[index]
     if GOOD_LOW <= share <= GOOD_HIGH:
-        state, words = State.GOOD, "Light goes round the corners"
+        state, words = State.GOOD, "The corners are as bright as the sides"
     else:
         state = State.WATCH if FAIR_LOW <= share <= FAIR_HIGH else State.FAILS
-        words = f"Corner {index + 1} is dark" if share < 1.0 else f"Corner {index + 1} is doubled"
+        words = f"Corner {index + 1} is dark" if share < 1.0 else f"Corner {index + 1} is too bright"
     between = format_length(corner.between_leds_mm, unit)
     return [
         Finding(

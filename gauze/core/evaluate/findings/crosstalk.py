@@ -43,7 +43,7 @@ def _crosstalk(evaluation: CavityEvaluation, unit: LengthUnit) -> Finding:
                 "Beside",
                 f"{found.beside:.2%}",
                 f"mean luminance of the cell beside over that of the lit one (column {found.column + 1}, row {found.row + 1}) "
-                f"when it alone is lit; {GOOD_SHARE:.0%} is crisp, {FAIR_SHARE:.0%} plain; {gaps}",
+                f"when it alone is lit; {GOOD_SHARE:.0%} is crisp, {FAIR_SHARE:.0%} obvious; {gaps}",
                 "limits: common practice, no source",
             ),
             Figure("Across the corner", f"{found.diagonal:.2%}", "the same for the cell diagonally next"),

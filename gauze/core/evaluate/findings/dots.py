@@ -14,8 +14,8 @@ _NO_DOTS = "There is a single LED, or none is lit: no dots to tell apart."
 _NOUNS = {
     "dots": "Dots",
     "rows": "Rows",
-    "alternate rows": "Stripes of every other row",
-    "alternate dots": "Every other dot",
+    "alternate rows": "Stripes of alternate rows",
+    "alternate dots": "Alternate dots",
 }
 
 
@@ -64,14 +64,14 @@ def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
         words = "show" if dots.vanish_distance_mm > 0.0 else "do not show"
         return f"{noun} {words} to the camera: {dots.worst.amplitude:.2%} of ripple, {dots.camera_limit:.2%} passes."
     if dots.vanish_distance_mm == 0.0:
-        return "No dots show, from any distance."
+        return "No dots are visible from any distance."
     if dots.vanish_distance_mm >= FARTHEST_MM:
-        return f"{noun} show from any distance."
+        return f"{noun} are visible from any distance."
     farthest = format_distance(dots.vanish_distance_mm, unit)
     viewing_mm = evaluation.design.purpose.viewing_distance_mm
     if dots.visibility(viewing_mm) < 1.0 and dots.vanish_distance_mm > viewing_mm:
         return f"{noun} do not show from {format_distance(viewing_mm, unit)}, though from farther off, up to {farthest}, they do."
-    return f"{noun} show nearer than {farthest}."
+    return f"{noun} are visible from closer than {farthest}."
 
 
 def _figures(evaluation: Evaluation, unit: LengthUnit) -> list[Figure]:
@@ -108,7 +108,7 @@ def _sheet_figures(evaluation: Evaluation) -> list[Figure]:
             Figure(
                 "All layers",
                 f"transmittance {sheet.transmittance:.2g}, reflectance {sheet.reflectance:.2g}",
-                "τ = τ₁ τ₂ / (1 − ρ₁ ρ₂), ρ = ρ₁ + τ₁² ρ₂ / (1 − ρ₁ ρ₂): light goes to and fro between two layers; "
+                "τ = τ₁ τ₂ / (1 − ρ₁ ρ₂), ρ = ρ₁ + τ₁² ρ₂ / (1 − ρ₁ ρ₂): light is reflected back and forth between two layers; "
                 f"spread ±{sheet.spread:.0%}",
                 "adding method, for layers alike on both sides",
             )
@@ -121,11 +121,11 @@ def _visibility_figure(evaluation: Evaluation, unit: LengthUnit) -> Figure:
     value = format_number(dots.visibility(viewing_mm))
     if dots.camera_limit is not None:
         how = f"largest modulation over the limit of {dots.camera_limit:.2%} that you set; above 1 the camera shows it"
-        return Figure("Visibility to the camera", value, how, "a plain limit of contrast, no model")
+        return Figure("Visibility to the camera", value, how, "a simple contrast limit, no model")
     return Figure(
         "Visibility from " + format_distance(viewing_mm, unit),
         value,
-        "modulation × contrast sensitivity of the plainest ripple: below 1 nobody sees it, from 2 on it is plain. "
+        "modulation × contrast sensitivity of the most visible ripple: below 1 nobody sees it, from 2 on it is obvious. "
         "A lit room only makes it less.",
         "P. G. J. Barten, Proc. SPIE 5294 (2004), from memory",
     )

@@ -20,18 +20,18 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     if abs(error) > FAILING_ERROR:
         state = State.FAILS
         sentence = (
-            f"The light on the face cannot be drawn truly: the picture holds {1.0 + error:.0%} of it. Its figures are left out. "
-            "Check for LEDs that all but touch the face, or make the build smaller."
+            f"The light map is wrong: it holds {1.0 + error:.0%} of the computed flux. Figures taken from it are left out. "
+            "Check for LEDs that almost touch the face, or make the build smaller."
         )
     elif abs(error) > MOST_ERROR:
         state = State.WATCH
-        sentence = f"The light on the face is drawn roughly: the picture holds {1.0 + error:.1%} of it."
+        sentence = f"The light map is approximate: it holds {1.0 + error:.1%} of the computed flux."
     else:
         state = State.WATCH
         count = "One LED is" if unresolved == 1 else f"{unresolved} LEDs are"
         sentence = (
-            f"{count} too near to the face, or too narrow in beam, for pixels of {pixel}: the spot is brighter and smaller than "
-            "shown."
+            f"{count} too close to the face, or too narrow in beam, for pixels of {pixel}: the real spot is brighter and smaller "
+            "than shown."
         )
     return [
         Finding(
@@ -44,7 +44,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
             limit=MOST_ERROR,
             figures=(
                 Figure(
-                    "Picture against balance",
+                    "Map against balance",
                     f"{100.0 * error:+.2f} %",
                     "flux summed over the pixels of the inner face, over that of the balance of the whole body, less one",
                     "both computed",

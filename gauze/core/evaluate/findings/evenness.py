@@ -41,9 +41,9 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 def _dark(evaluation: Evaluation) -> Finding:
     if evaluation.output.emitted_lm > 0.0:
-        sentence = "The face is dark: no light of the LEDs gets to it. Turn them round, or move them away from what covers them."
+        sentence = "The face is dark: no light from the LEDs reaches it. Turn them around, or uncover them."
     else:
-        sentence = "The face is dark: every level is at nothing."
+        sentence = "The face is dark: every level is zero."
     return Finding("evenness", "lay", State.FAILS, sentence, 0.0, "", None, _figures(evaluation))
 
 

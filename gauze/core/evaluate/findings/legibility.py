@@ -61,7 +61,7 @@ def _text(evaluation: AnyDisplay, found: Legibility, unit: LengthUnit) -> Findin
         state = State.WATCH
     else:
         state = State.FAILS
-    reads = f"The text reads up to {format_distance(readable_mm, unit)}" if clear else "The text runs together"
+    reads = f"The text is readable up to {format_distance(readable_mm, unit)}" if clear else "The text blurs together"
     return Finding(
         code="legibility",
         place="aim",

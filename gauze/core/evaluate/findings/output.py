@@ -27,11 +27,11 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
             figures=(
                 Figure("Emitted", f"{format_number(flux.emitted_lm)} lm", _emitted_how(evaluation)),
                 Figure(
-                    f"On the {lit}, without a bounce",
+                    f"On the {lit}, directly",
                     f"{format_number(flux.direct_lm)} lm",
                     "the rest falls elsewhere first",
                 ),
-                Figure(f"On the {lit} in all", f"{format_number(flux.lid_lm)} lm", "direct and bounced"),
+                Figure(f"On the {lit} in total", f"{format_number(flux.lid_lm)} lm", "direct and bounced"),
                 Figure(
                     "Out",
                     f"{format_number(flux.out_lm)} lm",

@@ -58,7 +58,7 @@ def _lines(build: EdgeLit, evaluation: Evaluation) -> list[tuple[np.ndarray, boo
 
 
 def _middle(count: int) -> slice:
-    """Of so many places those about the middle, one at least."""
+    """The indices of the middle part of a line of places, at least one."""
     first = min(round(count * (0.5 - _ABOUT)), count - 1)
     return slice(first, max(round(count * (0.5 + _ABOUT)), first + 1))
 

@@ -24,7 +24,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     sag = deflection_mm(span, longer, thick)
     limit = MOST_SHARE * span
     state = State.GOOD if sag <= limit else State.WATCH if sag <= 2.0 * limit else State.FAILS
-    words = "carries a hand" if state is State.GOOD else "gives way under a hand"
+    words = "can take the load of a hand" if state is State.GOOD else "sags too much under a hand"
     needed = thick * (sag / limit) ** (1.0 / 3.0)
     return [
         Finding(
@@ -45,7 +45,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
                     "S. P. Timoshenko, S. Woinowsky-Krieger, Theory of Plates and Shells, concentrated loads, from memory",
                 ),
                 Figure(
-                    "May give way by",
+                    "Allowed sag",
                     format_length(round(limit, 2), unit),
                     f"a fiftieth of the shorter span; reached with {format_length(round(needed, 1), unit)}",
                     "limit: common practice, no source",

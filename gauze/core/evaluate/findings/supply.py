@@ -20,7 +20,7 @@ def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Findi
     draws = _draws(need)
     if school.rating_w is None:
         state = State.FAILS
-        sentence = f"At {volts} it draws {draws}: more than any one stocked supply gives. Divide it among several."
+        sentence = f"At {volts} it draws {draws}: more than any single stocked supply delivers. Split the load between several."
     else:
         state = State.WATCH if several or _far_from_label(need) else State.GOOD
         amps = format_number(school.rating_w / need.volts)
@@ -28,7 +28,7 @@ def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Findi
         if several:
             sentence += " The design mixes voltages: each needs its own."
     if _far_from_label(need):
-        sentence += " Label and reading are far apart: read the current again before you buy."
+        sentence += " The label and the reading disagree: measure the current again before you buy."
     return Finding(
         code="supply" if not several else f"supply {need.volts:g} V",
         place="feed",
@@ -90,8 +90,6 @@ def _figures(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> list
         )
     if evaluation.design.measured_row_current_a is None:
         figures.append(
-            Figure(
-                "Measured row", "not measured yet", "read the amps of one full row at the bench and type them in Feed"
-            )
+            Figure("Measured row", "not measured yet", "measure the current of one full row and enter it in Feed")
         )
     return figures

@@ -1,4 +1,4 @@
-"""Ways out of a finding, computed. To add one, write a function and name it under its finding's code."""
+"""Fixes for a finding, computed. To add one, write a function and name it under its finding's code."""
 
 from collections.abc import Callable
 
@@ -34,7 +34,7 @@ _FAMILY_SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
     "rim": (body.best_tilt, body.deeper_body, body.four_sides),
     "strip ends": (body.fit_body,),
     "corners": (body.close_corners,),
-    "sag": (body.stouter_sheet,),
+    "sag": (body.stiffer_sheet,),
     "bare strip": (body.deeper_groove,),
     "legibility": (display.nearer_sheet, display.partitions),
     "link shadow": (body.lower_links, body.deeper_tiles),
@@ -66,7 +66,7 @@ def search_fixes(
     progress: Callable[[float], None] = lambda _share: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> list[Fix]:
-    """Search all ways out of one finding.
+    """Search all fixes for one finding.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""Ways out that change the body: its length to whole segments, the angle of bars, the sweet spot of a funnel, a stouter sheet."""
+"""Fixes that change the body: its length to whole segments, the angle of bars, the sweet spot of a funnel, a stiffer sheet."""
 
 import math
 from collections.abc import Iterable
@@ -153,7 +153,7 @@ def sweet_spot(trial: Trial) -> Fix | None:
     )
 
 
-def stouter_sheet(trial: Trial) -> Fix | None:
+def stiffer_sheet(trial: Trial) -> Fix | None:
     """Put the thinnest stocked clear sheet that carries a hand under the diffuser."""
     build = trial.design.build
     if not isinstance(build, EdgeLit):

@@ -73,7 +73,7 @@ class Trial:
         return changed
 
     def attempt(self, design: Design) -> Evaluation | None:
-        """Evaluate a changed design, or return None when it cannot stand."""
+        """Evaluate a changed design, or return None when it is invalid."""
         try:
             return self._evaluate(design)
         except DesignError:

@@ -58,7 +58,7 @@ class BaffledLight:
     lid_flux_lm: FloatArray
     direct_flux_lm: FloatArray
     balance_error: float
-    mended: float
+    corrected: float
 
     def direct(self, pixels: int, weighing: Weighing | None = None, pause: Pause = carry_on) -> FloatArray:
         """Direct illuminance at the middles of ``pixels`` x ``pixels`` parts of all cells, lm/mm^2: (columns, rows, y, x, k)."""
@@ -104,7 +104,7 @@ def light_baffled(
     exchange = known or exchange_of(box, fineness, pause)
     pause()
     patterns = tuple(_patterns(box, emitters))
-    direct, mended = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
+    direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
     pause()
     solver = _Solver(box, exchange)
     total = solver.balance(direct)
@@ -118,7 +118,7 @@ def light_baffled(
     emitted = emitters.flux_lm.sum(axis=0)
     lit = emitted > 0
     error = float(np.abs(lost[lit] / emitted[lit] - 1.0).max(initial=0.0))
-    return BaffledLight(box, emitters, exchange, patterns, at_knots, lid_flux, direct_flux, error, mended)
+    return BaffledLight(box, emitters, exchange, patterns, at_knots, lid_flux, direct_flux, error, corrected)
 
 
 # -- direct light --------------------------------------------------------------------------------------------------------
@@ -155,7 +155,7 @@ def _one(
     offset: tuple[int, int],
     weighing: Weighing | None = None,
 ) -> FloatArray:
-    """Illuminance per lumen of a pattern's emitter on points of the cell so many away, shape (points,)."""
+    """Illuminance per lumen of a pattern's emitter on points of the cell at an offset, shape (points,)."""
     shift = np.array([offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0])
     away = points + shift - pattern.place_mm
     squared = np.maximum((away**2).sum(axis=1), 1e-6)
@@ -174,7 +174,7 @@ def _one(
 
 
 def _add(total: Cells, pattern: Pattern, offset: tuple[int, int], share: FloatArray) -> None:
-    """Add the light of all emitters of a pattern to the cells so many away, in place."""
+    """Add the light of all emitters of a pattern to the cells at an offset, in place."""
     columns, rows = pattern.columns + offset[0], pattern.rows + offset[1]
     inside = (columns >= 0) & (columns < total.shape[0]) & (rows >= 0) & (rows < total.shape[1])
     light = share[None, :, None] * pattern.flux_lm[inside][:, None, :]
@@ -187,7 +187,7 @@ def _add(total: Cells, pattern: Pattern, offset: tuple[int, int], share: FloatAr
 def _direct_on_patches(
     box: BaffledBox, exchange: CellExchange, patterns: tuple[Pattern, ...], colours: int, pause: Pause
 ) -> tuple[Cells, float]:
-    """Direct flux per mm^2 of every patch of every cell, each emitter's sum mended to its flux."""
+    """Direct flux per mm^2 of every patch of every cell, each emitter's sum corrected to its flux."""
     mesh, reach = exchange.cell.mesh, exchange.reach
     split = next(count for most, count in _SPLIT if len(patterns) <= most)
     places, facing, weight = _sample_points(exchange, split)
@@ -206,9 +206,9 @@ def _direct_on_patches(
             inside = (columns >= 0) & (columns < box.columns) & (rows >= 0) & (rows < box.rows)
             landed[inside] += rims[columns[inside], rows[inside]] @ flux
         missed = max(missed, float(np.abs(landed - 1.0).max()))
-        mended = replace(pattern, flux_lm=pattern.flux_lm / np.maximum(landed, 1e-6)[:, None])
+        corrected = replace(pattern, flux_lm=pattern.flux_lm / np.maximum(landed, 1e-6)[:, None])
         for offset, flux in window.items():
-            _add(total, mended, offset, flux / mesh.areas_mm2)
+            _add(total, corrected, offset, flux / mesh.areas_mm2)
     return total * rims[..., None], missed
 
 
@@ -267,7 +267,7 @@ class _Solver:
         return scale
 
     def _sum(self, blocks: dict[tuple[int, int], FloatArray], values: Cells) -> Cells:
-        """Sum of each block times the values of the cell so many away."""
+        """Sum of each block times the values of the cell at an offset."""
         values = (values * self.there[..., None]).astype(np.float32)
         columns, rows = self.box.columns, self.box.rows
         places = next(iter(blocks.values())).shape[0]

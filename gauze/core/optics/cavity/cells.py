@@ -47,7 +47,7 @@ class CellMesh:
 
 @dataclass(frozen=True)
 class CellExchange:
-    """Exchange areas from a cell to one so many columns and rows away, and the factors from the knots on its lid."""
+    """Exchange areas from a cell to one at an offset of columns and rows, and the factors from the knots on its lid."""
 
     cell: CellMesh
     reach: int

@@ -23,7 +23,7 @@ _MOST_KINDS = 64
 _MOST_MENDED = (0.8, 1.25)
 _GAUSS = 0.5 + np.array([-0.5, 0.5]) / math.sqrt(3.0)  # Gauss's two places between 0 and 1, of the same weight
 _WORTH_GATHERING = 4  # emitters in a cell: fewer stay as they are
-NEAR_CLEARANCES = 4.0  # beyond so many clearances all light is far
+NEAR_CLEARANCES = 4.0  # in clearances: beyond it all light is far
 _NEAREST = 2.0  # clearances: within these all light is near
 _FAR_CELL = 1.3  # clearances: cells in which emitters are gathered for far light
 _KNOTS_IN_CLEARANCE = 1.5
@@ -125,7 +125,7 @@ def clearance_to(tiles: tuple[Tile, ...], emitters: Emitters) -> FloatArray:
 def flux_of_crowd(
     mesh: Mesh, emitters: Emitters, sources: Emitters, clearance_mm: float, pause: Pause = carry_on
 ) -> tuple[FloatArray, float]:
-    """Flux per mm^2 of every patch, shape (patches, k), and by how much the sum of each colour had to be mended.
+    """Flux per mm^2 of every patch, shape (patches, k), and by how much the sum of each colour had to be corrected.
 
     Lids take it at four places a patch, Gauss's, from ``sources``; the rest in the middles, from ``emitters``: their
     patches are small where the light changes. What is missing in the sum (or too much) is shared out among the rest.

@@ -1,4 +1,4 @@
-"""What is costly to compute and soon wanted again, kept up to so many bytes."""
+"""What is costly to compute and soon wanted again, kept up to a limit in bytes."""
 
 from collections.abc import Callable, Hashable
 from typing import Generic, TypeVar

@@ -1,6 +1,6 @@
 """The light in any convex cavity: direct light at every point, bounced light balanced and gathered on the lids.
 
-1. Direct light of every emitter on every patch, near patches divided, each emitter's sum mended to its flux (:mod:`emitters`).
+1. Direct light of every emitter on every patch, near patches divided, each emitter's sum corrected to its flux (:mod:`emitters`).
 2. The bounced light is balanced on coarse patches with exact reciprocity and closure (:mod:`factors`, :mod:`transport`).
 3. It is gathered at Chebyshev points of the lids from fine patches, which carry the direct light in full detail, and scaled to
    the balanced flux. In between it is interpolated.
@@ -24,7 +24,7 @@ from gauze.core.optics.cavity.transport import Knots, Transport, transport_of
 _MOST_GRID = 4  # places of a grid for each that is wanted
 _NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: one astray does not decide
 _LEAST_CLEARANCE_MM = 0.5
-_MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer mended one by one
+_MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer corrected one by one
 _MANY_IN_MOTION = 60  # the same, while a hand drags
 _LID_CELL = 0.6  # clearances: cells in which emitters are gathered for the lids
 _PATCH_CELL = 0.7  # clearances: cells in which emitters are gathered for the patches, which take means anyway
@@ -37,7 +37,7 @@ class CavityLight:
     ``sources`` stand for the emitters where these are many (:mod:`crowd`), and come as near as ``clearance_mm`` to the lids.
     ``bounced_at_knots`` has shape (knots of all lids, k) in lm/mm^2, k being the emitters' colours. ``lid_flux_lm`` is what falls
     on the lids in all and ``direct_flux_lm`` without a bounce, ``open_flux_lm`` what gets out by what is open after a bounce,
-    for each colour. ``balance_error`` is by how much absorbed, transmitted and escaped flux miss the emitted one, ``mended``
+    for each colour. ``balance_error`` is by how much absorbed, transmitted and escaped flux miss the emitted one, ``corrected``
     the largest share by which an emitter's flux on the patches had to be corrected.
     """
 
@@ -51,7 +51,7 @@ class CavityLight:
     direct_flux_lm: FloatArray
     open_flux_lm: FloatArray
     balance_error: float
-    mended: float
+    corrected: float
 
     def direct(
         self,
@@ -106,9 +106,9 @@ def light_cavity(
     pause()
     sources = gathered(emitters, to_lids, _LID_CELL * nearest)
     if crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
-        on_fine, mended = flux_of_crowd(transport.fine, crowd, sources, nearest, pause)
+        on_fine, corrected = flux_of_crowd(transport.fine, crowd, sources, nearest, pause)
     else:
-        on_fine, mended = flux_shares(transport.fine, crowd, pause)
+        on_fine, corrected = flux_shares(transport.fine, crowd, pause)
     pause()
     on_coarse = _summed(on_fine * transport.fine.areas_mm2[:, None], transport) / transport.coarse.areas_mm2[:, None]
     balanced = transport.balance(on_coarse)
@@ -133,7 +133,7 @@ def light_cavity(
         direct_flux,
         ((balanced - on_coarse) * area)[opening].sum(axis=0),
         _balance_error(transport, balanced, emitters),
-        mended,
+        corrected,
     )
 
 

@@ -141,7 +141,7 @@ def opening_mm(light: Light) -> tuple[float, float, float]:
 
 
 def parts_of(face: CavityFace, most: int = _MOST_PARTS, seen: BoolArray | None = None) -> Parts:
-    """Gather the pixels of the faces to about so many parts; ``seen`` says which pixels count, all where it is left out."""
+    """Gather the pixels of the faces into about ``most`` parts; ``seen`` says which pixels count, None that all do."""
     chart = face.chart
     some = np.flatnonzero(seen) if seen is not None else np.arange(len(chart.s))
     which, weight = _divided(face, some, most), chart.areas_mm2[some]
