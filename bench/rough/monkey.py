@@ -21,6 +21,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from types import TracebackType
 from typing import Any
+from unittest import mock
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
@@ -324,24 +325,23 @@ def watched(tally: Tally, monkey: Monkey) -> Iterator[None]:
         files = sorted(str(path) for path in monkey.folder.iterdir())
         return (monkey.random.choice([*files, ""]), "")
 
-    before = (
-        sys.excepthook,
-        QMessageBox.exec,
-        QMessageBox.open,
-        QFileDialog.getSaveFileName,
-        QFileDialog.getOpenFileName,
+    # mock.patch puts back what a class itself held: what getattr gives of Qt's methods no longer binds to an object
+    replaced = (
+        mock.patch.object(sys, "excepthook", hook),
+        mock.patch.object(QMessageBox, "exec", answer),
+        mock.patch.object(QMessageBox, "open", answer),
+        mock.patch.object(QFileDialog, "getSaveFileName", save_name),
+        mock.patch.object(QFileDialog, "getOpenFileName", open_name),
     )
     log = Log(logging.WARNING)
-    sys.excepthook = hook
-    QMessageBox.exec = QMessageBox.open = answer  # type: ignore[method-assign, assignment]  # nobody is there to answer
-    QFileDialog.getSaveFileName, QFileDialog.getOpenFileName = save_name, open_name  # type: ignore[assignment, method-assign]  # likewise
     handler = qInstallMessageHandler(qt)
     logging.getLogger().addHandler(log)
     try:
-        yield
+        with contextlib.ExitStack() as stack:
+            for one in replaced:
+                stack.enter_context(one)
+            yield
     finally:
-        sys.excepthook, QMessageBox.exec, QMessageBox.open = before[:3]  # type: ignore[method-assign]  # as it was
-        QFileDialog.getSaveFileName, QFileDialog.getOpenFileName = before[3:]  # type: ignore[method-assign]  # likewise
         qInstallMessageHandler(handler)
         logging.getLogger().removeHandler(log)
 

@@ -12,6 +12,7 @@ from scipy.special import gamma, gammainc
 
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.gaussian_sum import GaussianSum, gaussian_cells, inverse_power
+from gauze.core.optics.product import product
 from gauze.core.optics.sources import SourceGrid
 
 _MOST_EXPONENT = np.float32(40.0)
@@ -50,7 +51,7 @@ def plane_points(
     for first in range(0, terms, block):
         part = slice(first, first + block)
         long_terms = _exponentials(long_rate[part], long_squared)
-        left[:, part] = np.matmul(long_terms, flux.astype(np.float32)).transpose(1, 0, 2)
+        left[:, part] = product(long_terms, flux.astype(np.float32)).transpose(1, 0, 2)
         right[part] = _exponentials(short_rate[part], short_squared)
     right *= weight[:, None, None]
     result: NDArray[np.float32] = left.reshape(len(long_p), -1) @ right.reshape(-1, len(short_p))

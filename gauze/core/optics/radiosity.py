@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.linalg import lu_factor, lu_solve
 
-from gauze.core.layout.model import FloatArray, LightBox
+from gauze.core.layout.model import FloatArray, IndexArray, LightBox
 from gauze.core.optics.box_mesh import BoxMesh
 from gauze.core.optics.form_factors import parallel_exchange, perpendicular_exchange
 
@@ -38,8 +38,18 @@ class BoxFaces:
 class _System:
     """One symmetry's system: its factors, and the exchange of the walls among themselves."""
 
-    factors: tuple[FloatArray, FloatArray]
+    factors: tuple[FloatArray, IndexArray]
     among_walls: FloatArray
+
+    def solve(self, direct: FloatArray) -> FloatArray:
+        """Return the balance of direct light.
+
+        SciPy counts the pivots up by one, calls LAPACK without the interpreter's lock, and counts them down again, all in the
+        array that it is given: threads that share one would solve with each other's. So each solves with its own.
+        """
+        matrix, pivots = self.factors
+        found: FloatArray = lu_solve((matrix, pivots.copy()), direct, check_finite=False)
+        return found
 
 
 class BoxExchange:
@@ -61,10 +71,7 @@ class BoxExchange:
 
     def illuminate(self, direct: BoxFaces) -> BoxFaces:
         """Return the illuminance, direct and bounced, from the direct one."""
-        solved = {
-            parity: lu_solve(self._system(parity).factors, part, check_finite=False)
-            for parity, part in _parts(direct).items()
-        }
+        solved = {parity: self._system(parity).solve(part) for parity, part in _parts(direct).items()}
         return _unfold_faces(solved, self.mesh)
 
     def among_walls(self, total: BoxFaces) -> BoxFaces:

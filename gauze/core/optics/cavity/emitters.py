@@ -11,6 +11,7 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
 from gauze.core.optics.cavity.mesh import Mesh
+from gauze.core.optics.product import product
 
 _BLOCK = 400_000  # pairs of patches held at once
 _PLACES_BLOCK, _EMITTERS_BLOCK = (
@@ -88,10 +89,10 @@ def illuminance(
             share, arriving, squared = _shares(points[part], normals[part], some, np.float32)
             if window is not None:
                 share *= window(arriving, squared)
-            plain[part] += share @ flux
+            plain[part] += product(share, flux)
             if seen is not None and weighing is not None:
                 share *= weighing(arriving, squared)
-                seen[part] += share @ flux
+                seen[part] += product(share, flux)
     return plain, seen
 
 
@@ -124,7 +125,7 @@ def per_lumen(leaving: FloatArray, arriving: FloatArray, squared: FloatArray, po
 
 
 def flux_shares(mesh: Mesh, emitters: Emitters, pause: Pause = carry_on) -> tuple[FloatArray, float]:
-    """Flux per mm^2 of every patch from all emitters, shape (patches, k), and by how much the sums had to be mended.
+    """Flux per mm^2 of every patch from all emitters, shape (patches, k), and by how much the sums had to be corrected.
 
     Near patches are divided until each part is small beside its distance. In a closed cavity all that an emitter gives arrives
     somewhere: what is missing of it (or too much) is taken as an error of its near patches and shared out among all.
@@ -151,7 +152,7 @@ def _mend_near(share: FloatArray, mesh: Mesh, emitters: Emitters) -> None:
     patch, emitter = np.nonzero(away2 < (_NEAR * mesh.widths_mm[:, None]) ** 2)
     if not len(patch):
         return
-    mended = np.zeros(len(patch))
+    corrected = np.zeros(len(patch))
     owner = np.arange(len(patch))
     low = np.zeros((len(patch), 2))
     size = np.ones((len(patch), 2))
@@ -159,17 +160,17 @@ def _mend_near(share: FloatArray, mesh: Mesh, emitters: Emitters) -> None:
         done, values, far = _parts(
             mesh, emitters, patch, emitter, owner, low, size, last=division == _MOST_DIVISIONS - 1
         )
-        np.add.at(mended, owner[done], values[done])
+        np.add.at(corrected, owner[done], values[done])
         owner, low, size = owner[far], low[far], size[far]
         if not len(owner) or 4 * len(owner) > _MOST_NEAR_PAIRS:
-            np.add.at(mended, owner, values[far])
+            np.add.at(corrected, owner, values[far])
             break
         owner = np.repeat(owner, 4)
         half = np.repeat(size, 4, axis=0) / 2.0
         corner = np.tile(np.array([[0.0, 0.0], [0.0, 1.0], [1.0, 0.0], [1.0, 1.0]]), (len(low), 1))
         low = np.repeat(low, 4, axis=0) + corner * half
         size = half
-    share[patch, emitter] = mended
+    share[patch, emitter] = corrected
 
 
 def _parts(
