@@ -92,7 +92,7 @@ def test_dies_of_ones_own_are_typed(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(head(back_mm=80.0)), lit=False)
     window.go_to("lay")
     dies = next(one for one in window.places.build.findChildren(QComboBox) if one.accessibleName() == "Dies")
-    dies.activated.emit(dies.findText("of my own"))
+    dies.activated.emit(dies.findText("custom"))
     across = next(
         one for one in window.places.build.findChildren(QuantityField) if one.accessibleName() == "Dies across"
     )

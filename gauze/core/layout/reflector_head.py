@@ -103,7 +103,7 @@ def _die_choices(build: ReflectorHead, module: Module) -> list[Choice | Entry]:
         columns=module.columns, rows=module.rows, pitch_mm=module.pitch_mm, size_mm=module.package_mm
     )
     found: list[Choice | Entry] = [
-        Choice("build.dies", "Dies", build.dies, ((None, "as the board is sold"), (own, "of my own")))
+        Choice("build.dies", "Dies", build.dies, ((None, "as sold"), (own, "custom")))
     ]
     if build.dies is not None:
         found += [

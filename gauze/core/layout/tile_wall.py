@@ -32,8 +32,8 @@ from gauze.core.layout.tile_chain import Chain, chain_of
 from gauze.core.materials import Catalogue
 
 _NAMES = {3: "triangle", 4: "square", 6: "hexagon"}
-_LIGHTINGS = (("rim", "from the rim inward"), ("back", "from the back"))
-_BRANCHES = ((False, "one way, no branches"), (True, "branches allowed"))
+_LIGHTINGS = (("rim", "from the rim, inwards"), ("back", "from the back"))
+_BRANCHES = ((False, "single line, no branches"), (True, "branches allowed"))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -246,14 +246,14 @@ def _choices(build: TileWall) -> list[Choice | Entry]:
     found: list[Choice | Entry] = [
         Choice("build.lighting", "Lit", build.lighting, _LIGHTINGS),
         Entry("build.tiles", "Tiles", len(build.tiles), "count"),
-        Entry("build.wall_mm", "Walls, thick", build.wall_mm, "length"),
+        Entry("build.wall_mm", "Wall thickness", build.wall_mm, "length"),
     ]
     if build.lighting == "back":
         found.append(Entry("build.row_spacing_mm", "Rows apart", build.row_spacing_mm, "length"))
     found += [
-        Choice("build.branches", "The chain goes", build.branches, _BRANCHES),
-        Entry("build.link_wide_mm", "Connector, wide", build.link_wide_mm, "length"),
-        Entry("build.link_high_mm", "Connector, high", build.link_high_mm, "length"),
+        Choice("build.branches", "Data chain", build.branches, _BRANCHES),
+        Entry("build.link_wide_mm", "Connector width", build.link_wide_mm, "length"),
+        Entry("build.link_high_mm", "Connector height", build.link_high_mm, "length"),
     ]
     return found
 

@@ -24,7 +24,7 @@ class BuildPanel(PlacePanel):
     picture_wanted = pyqtSignal()
 
     def __init__(self, bench: Workbench) -> None:
-        super().__init__(bench, tr("Body, and what lights it"))
+        super().__init__(bench, tr("Body and light source"))
         self._shown: object = None
         self._stated: dict[str, Choice | Entry] = {}
         self._inputs: dict[str, QWidget] = {}

@@ -95,13 +95,13 @@ def _chain(build: TileWall, layout: TileLayout) -> Finding:
     way = " → ".join(str(tile + 1) for tile in chain.order[:24]) + (" …" if len(chain.order) > 24 else "")
     leds = sum(run.emitters for tile in build.tiles for run in layout.pieces[tile.sides])
     branches = max(ends - 1, 0)
-    words = "in one way" if branches == 0 else f"with {branches} branch{'es' if branches > 1 else ''}"
+    words = "without branches" if branches == 0 else f"with {branches} branch{'es' if branches > 1 else ''}"
     return Finding(
         code="chain",
         place="lay",
         state=State.NOTE,
-        sentence=f"The chain goes {words} from tile {chain.order[0] + 1} through {len(chain.order)} tiles, "
-        f"by {len(chain.links)} links.",
+        sentence=f"The data chain runs from tile {chain.order[0] + 1} through {len(chain.order)} tiles over "
+        f"{len(chain.links)} links, {words}.",
         value=float(len(chain.links)),
         unit="",
         limit=None,
