@@ -102,9 +102,7 @@ def _die_choices(build: ReflectorHead, module: Module) -> list[Choice | Entry]:
     own = build.dies or Dies(
         columns=module.columns, rows=module.rows, pitch_mm=module.pitch_mm, size_mm=module.package_mm
     )
-    found: list[Choice | Entry] = [
-        Choice("build.dies", "Dies", build.dies, ((None, "as sold"), (own, "custom")))
-    ]
+    found: list[Choice | Entry] = [Choice("build.dies", "Dies", build.dies, ((None, "as sold"), (own, "custom")))]
     if build.dies is not None:
         found += [
             Entry("build.dies.columns", "Dies across", build.dies.columns, "count"),
