@@ -24,17 +24,17 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     index = max(range(len(shares)), key=lambda i: abs(np.log(max(shares[i], 1e-6))))
     share, corner = shares[index], corners[index]
     if GOOD_LOW <= share <= GOOD_HIGH:
-        state, words = State.GOOD, "The corners are as bright as the sides"
+        state, words = State.GOOD, "The corners are about as bright as the sides: the one that differs most"
     else:
         state = State.WATCH if FAIR_LOW <= share <= FAIR_HIGH else State.FAILS
-        words = f"Corner {index + 1} is dark" if share < 1.0 else f"Corner {index + 1} is too bright"
+        words = f"Corner {index + 1} is dark: it" if share < 1.0 else f"Corner {index + 1} is too bright: it"
     between = format_length(corner.between_leds_mm, unit)
     return [
         Finding(
             code="corners",
             place="lay",
             state=state,
-            sentence=f"{words}: it has {share:.0%} of the sides' light, its LEDs {between} apart round the mitre.",
+            sentence=f"{words} has {share:.0%} of the sides' light, its LEDs {between} apart round the mitre.",
             value=share,
             unit="",
             limit=GOOD_LOW,
