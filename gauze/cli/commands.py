@@ -16,11 +16,13 @@ from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
 from gauze.core.formats.design_file import design_schema
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
+from gauze.core.formats.parts_list import parts_json, parts_text
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.layout import lay_out
 from gauze.core.layout.built import BuiltLayout
 from gauze.core.materials import Catalogue, load_catalogue
+from gauze.core.parts import parts_of
 from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit, format_number
 from gauze.session import console
@@ -150,6 +152,16 @@ def _ies(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _parts(arguments: argparse.Namespace) -> int:
+    design, catalogue = _open(arguments.file), load_catalogue()
+    parts = parts_of(design, lay_out(design, catalogue), catalogue)
+    if arguments.json:
+        console.write_json(parts_json(design, parts))
+    else:
+        console.write_text(parts_text(design, parts, LengthUnit(arguments.unit)) + "\n")
+    return FINE
+
+
 def _schema(arguments: argparse.Namespace) -> int:
     del arguments  # it has none
     console.write_json(msgspec.json.format(msgspec.json.encode(design_schema()), indent=2) + b"\n")
@@ -182,4 +194,12 @@ def _wanted_inside(arguments: argparse.Namespace, catalogue: Catalogue) -> Insid
     )
 
 
-_COMMANDS = {"check": _check, "map": _map, "render": _render, "ies": _ies, "emitters": _emitters, "schema": _schema}
+_COMMANDS = {
+    "check": _check,
+    "map": _map,
+    "render": _render,
+    "ies": _ies,
+    "parts": _parts,
+    "emitters": _emitters,
+    "schema": _schema,
+}

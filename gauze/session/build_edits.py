@@ -11,6 +11,7 @@ import numpy as np
 from gauze.core.design import Design, LooseEmitters
 from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.design.fields import get_field, with_field
+from gauze.core.design.numbering import inserted, kept, numbers_of, without
 from gauze.core.design.tile_wall import MOST_TILES, Tile, TileWall
 from gauze.core.errors import DesignError, QuantityError
 from gauze.core.layout.sketch import Thing, Together
@@ -65,9 +66,12 @@ def with_choice_at(design: Design, field: str, value: Any) -> Design:
 def _with_corner_count(design: Design, build: ChannelBar, count: float) -> Design:
     """Lengthen a path by sides that alternate left and right (closed: by pushing out its longest sides), or shorten it."""
     corners = _as_many(build.corners_mm, count, "build.corners_mm")[: len(build.corners_mm)]
+    numbers = numbers_of(build.numbers, len(corners))
     while len(corners) < count:
-        corners = _pushed_out(corners) if build.closed else (*corners, _turned_on(corners))
-    return with_build(design, corners_mm=corners)
+        at = _longest_side(corners) + 1 if build.closed else len(corners)
+        numbers = numbers_of(inserted(numbers, len(corners), at), len(corners) + 1)
+        corners = _pushed_out(corners, at) if build.closed else (*corners, _turned_on(corners))
+    return with_build(design, corners_mm=corners, numbers=kept(numbers))
 
 
 def _turned_on(corners: tuple[Corner, ...]) -> Corner:
@@ -79,14 +83,17 @@ def _turned_on(corners: tuple[Corner, ...]) -> Corner:
     return _corner(points[-1] + turn * np.array([-along[1], along[0]]))
 
 
-def _pushed_out(corners: tuple[Corner, ...]) -> tuple[Corner, ...]:
-    """A closed path with one more corner, a little outside the middle of its longest side."""
+def _longest_side(corners: tuple[Corner, ...]) -> int:
     points = np.array(corners)
-    following = np.roll(points, -1, axis=0)
-    longest = int(np.hypot(*(following - points).T).argmax())
-    middle = (points[longest] + following[longest]) / 2.0
+    return int(np.hypot(*(np.roll(points, -1, axis=0) - points).T).argmax())
+
+
+def _pushed_out(corners: tuple[Corner, ...], at: int) -> tuple[Corner, ...]:
+    """A closed path with one more corner at a number, a little outside the middle of the side there."""
+    points = np.array(corners)
+    middle = (points[at - 1] + points[at % len(points)]) / 2.0
     new = _corner(middle + 0.3 * (middle - points.mean(axis=0)))
-    return (*corners[: longest + 1], new, *corners[longest + 1 :])
+    return (*corners[:at], new, *corners[at:])
 
 
 def _corner(place_mm: np.ndarray) -> Corner:
@@ -120,32 +127,56 @@ def thing_edits(design: Design, thing: Thing) -> list[tuple[str, Change]]:
     build = design.build
     if isinstance(build, TileWall):
         return _tile_edits(build, thing)
+    index = thing.index
     if isinstance(build, LooseEmitters):
-        copied = msgspec.structs.replace(build.emitters[thing.index], x_mm=build.emitters[thing.index].x_mm + 5.0)
+        copied = msgspec.structs.replace(build.emitters[index], x_mm=build.emitters[index].x_mm + 5.0)
         found: list[tuple[str, Change]] = [
             ("Copy emitter", lambda one: with_build(one, emitters=(*build.emitters, copied))),
         ]
         if len(build.emitters) > 1:
             found.append(
-                ("Remove emitter", lambda one: with_build(one, emitters=_without(build.emitters, thing.index)))
+                (
+                    "Remove emitter",
+                    partial(
+                        with_build,
+                        emitters=_without(build.emitters, index),
+                        numbers=_fewer(build.numbers, build.emitters, index),
+                    ),
+                )
             )
         return found
     if isinstance(build, ChannelBar):
-        corners, index = build.corners_mm, thing.index
+        corners = build.corners_mm
         following = corners[(index + 1) % len(corners)] if index + 1 < len(corners) or build.closed else None
         found = []
         if following is not None:
             middle = tuple(round((a + b) / 2.0 + 20.0, 1) for a, b in zip(corners[index], following, strict=True))
             longer = (*corners[: index + 1], middle, *corners[index + 1 :])
-            found.append(("Insert corner", lambda one: with_build(one, corners_mm=longer)))
+            found.append(
+                (
+                    "Insert corner",
+                    partial(with_build, corners_mm=longer, numbers=inserted(build.numbers, len(corners), index + 1)),
+                )
+            )
         if len(corners) > (3 if build.closed else 2):
-            found.append(("Remove corner", lambda one: with_build(one, corners_mm=_without(corners, index))))
+            found.append(
+                (
+                    "Remove corner",
+                    partial(
+                        with_build, corners_mm=_without(corners, index), numbers=_fewer(build.numbers, corners, index)
+                    ),
+                )
+            )
         return found
     return []
 
 
 def _without(items: tuple[Any, ...], index: int) -> tuple[Any, ...]:
     return (*items[:index], *items[index + 1 :])
+
+
+def _fewer(numbers: tuple[int, ...], items: tuple[Any, ...], index: int) -> tuple[int, ...]:
+    return without(numbers, len(items), index)
 
 
 def _tile_edits(build: TileWall, thing: Thing) -> list[tuple[str, Change]]:
@@ -157,7 +188,14 @@ def _tile_edits(build: TileWall, thing: Thing) -> list[tuple[str, Change]]:
             tiles = (*build.tiles, place)
             found.append((f"Add {name} beside", partial(with_tiles, tiles=tiles)))
     if len(build.tiles) > 1:
-        found.append(("Remove tile", lambda one: with_tiles(one, _without(build.tiles, index))))
+        found.append(
+            (
+                "Remove tile",
+                partial(
+                    with_tiles, tiles=_without(build.tiles, index), numbers=_fewer(build.numbers, build.tiles, index)
+                ),
+            )
+        )
         found.append(("Begin the chain here", lambda one: with_build(one, first=index, chain=())))
         found += _chain_edits(build, index)
     return found
@@ -178,11 +216,18 @@ def _chain_edits(build: TileWall, index: int) -> list[tuple[str, Change]]:
     return found
 
 
-def with_tiles(design: Design, tiles: tuple[Tile, ...]) -> Design:
-    """Return the design with other tiles; an order of the chain that was chosen by hand no longer holds."""
+def with_tiles(design: Design, tiles: tuple[Tile, ...], numbers: tuple[int, ...] | None = None) -> Design:
+    """Return the design with other tiles; an order of the chain that was chosen by hand no longer holds.
+
+    ``numbers`` are those by which they are known; None where tiles were only moved, or put at the end or taken from there. The
+    chain begins at the tile where it did, as far as that is still there.
+    """
     build = design.build
-    first = build.first if isinstance(build, TileWall) and build.first < len(tiles) else 0
-    return with_build(design, tiles=tiles, chain=(), first=first)
+    assert isinstance(build, TileWall)
+    known = build.tile_numbers[build.first]
+    left = numbers_of(build.numbers if numbers is None else numbers, len(tiles))
+    first = left.index(known) if known in left else 0
+    return with_build(design, tiles=tiles, chain=(), first=first, numbers=kept(left))
 
 
 def with_tile_count(design: Design, count: float) -> Design:

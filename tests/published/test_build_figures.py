@@ -9,7 +9,7 @@ from gauze.core.electrical.loads import loads_of
 from gauze.core.electrical.supply import supply_needs
 from gauze.core.evaluate import Detail, evaluate, find
 from gauze.core.evaluate.finding import Caution
-from gauze.core.layout import lay_out
+from gauze.core.layout import lay_out, pieces_of
 from gauze.core.layout.channel_bar import ChannelLayout
 from tests.builders import CATALOGUE, design
 from tests.families import PIXELS, WHITE, bars, display, family, frame, head, shells, strip_display, tiles, tube
@@ -45,7 +45,7 @@ def test_four_hundred_millimetres_of_threes_are_eight_segments():
     layout = lay_out(
         family(bars(bars=(Bar(length_mm=400.0),), strips=(StripChoice(strip="12v-rgb-pixel-60"),))), CATALOGUE
     )
-    assert layout.runs[0].segments == 8
+    assert layout.strips[0].segments == 8
 
 
 def test_two_kinds_of_volts_need_two_supplies_and_one_needs_one():
@@ -69,11 +69,11 @@ def test_every_tile_and_every_shell_counts():
 
 def test_loads_say_how_they_come_about():
     made = family(display(columns=16, rows=16))
-    load = loads_of(made, lay_out(made, CATALOGUE))[0]
+    load = loads_of(pieces_of(lay_out(made, CATALOGUE)))[0]
     assert load.pieces == 4
     assert load.terms == pytest.approx((4.0, 19.2))
     assert load.label_w == pytest.approx(76.8)
-    strip = loads_of(family(tube()), lay_out(family(tube()), CATALOGUE))[0]
+    strip = loads_of(pieces_of(lay_out(family(tube()), CATALOGUE)))[0]
     assert strip.terms[0] * strip.terms[1] == pytest.approx(strip.label_w)
     assert "typical" in strip.source
 

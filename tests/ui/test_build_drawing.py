@@ -121,8 +121,8 @@ def test_what_attracts_has_room_for_its_last_segment(kind: str) -> None:
     value = dragged_value(handle, (0.0, 0.0), (float(away[0]), float(away[1])), 2.0)
     after = lay_out(with_dragged(known, handle.field, value), CATALOGUE)
     assert isinstance(after, BuiltLayout)
-    assert {run.segments for run in after.runs} == {9}
-    assert max(run.start_gap_mm + run.end_gap_mm for run in after.runs) < 0.01
+    assert {piece.segments for piece in after.runs} == {9}
+    assert max(piece.start_gap_mm + piece.end_gap_mm for piece in after.strips) < 0.01
 
 
 def test_the_topmost_thing_is_found_and_none_beside() -> None:
@@ -205,7 +205,7 @@ def test_dark_packages_are_grey() -> None:
 def test_packages_of_a_frame_are_its_own() -> None:
     layout = lay_out(family(frame(5, 150.0)), CATALOGUE)
     assert isinstance(layout, BuiltLayout)
-    assert len(dots_in_plan(layout).places_mm) == sum(run.emitters for run in layout.runs)
+    assert len(dots_in_plan(layout).places_mm) == sum(piece.emitters for piece in layout.strips)
 
 
 @pytest.mark.parametrize("build", [tiles(*(Tile(sides=6, x_mm=0.0, y_mm=0.0),)), frame(5, 150.0), bars()])
@@ -239,7 +239,7 @@ def test_faces_follow_a_drag_that_only_stretches_the_whole() -> None:
     before, larger = laid(wall), laid(wall.with_side_mm(117.0))
     way = following(before, larger)
     assert way is not None
-    for old, new in zip(before.stands, larger.stands, strict=True):
+    for old, new in zip(before.instances, larger.instances, strict=True):
         assert way.map(old.x_mm, old.y_mm) == pytest.approx((new.x_mm, new.y_mm))
     assert following(before, before) is None
     assert following(before, laid(tiles(pair[0], Tile(sides=4, x_mm=10.0, y_mm=110.0)))) is None

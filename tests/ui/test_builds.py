@@ -400,6 +400,6 @@ def test_light_that_lags_behind_a_drag_is_told_and_goes_with_the_drawing(open_wi
     image = view.grab().toImage()
     right_mm = 90.0 + 45.0 - 4.0  # where the second tile was lit, and is no longer
     beside = image.pixelColor(int(after.plan.x(right_mm)), int(after.plan.y(0.0)) + 9)
-    last = view.scene.layout.stands[1]
+    last = view.scene.layout.instances[1]
     on_it = image.pixelColor(int(after.plan.x(last.x_mm + 10.0)), int(after.plan.y(0.0)) + 9)
     assert on_it.lightness() > beside.lightness() + 60

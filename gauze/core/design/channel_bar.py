@@ -8,6 +8,7 @@ import msgspec
 from gauze.core.design.build import Coordinate, Depth, FamilyBuild, Share, Size, check_common, check_sheet_wanted
 from gauze.core.design.cavity import ChannelShape, SizedSection, check_cavity
 from gauze.core.design.limits import check_limits
+from gauze.core.design.numbering import check_numbers
 from gauze.core.errors import DesignError, length
 from gauze.core.materials import Catalogue, Strip
 from gauze.core.materials.profile import Section
@@ -39,6 +40,7 @@ class ChannelBar(SizedSection, FamilyBuild, frozen=True, kw_only=True, tag="chan
 
     ``bars`` lie end to end; with a ``frame`` or a path of ``corners_mm`` (open, or ``closed``) there are none. ``side_by_side``
     strips lie in the bed. In frames and paths they stop ``corner_gap_mm`` before each corner. ``dark_zones`` are switched off.
+    ``numbers`` are those by which bars, or the corners of a path, are known, where they are not 1, 2, 3 and so on.
     """
 
     section: Section = "rectangle"
@@ -54,6 +56,7 @@ class ChannelBar(SizedSection, FamilyBuild, frozen=True, kw_only=True, tag="chan
     closed: bool = False
     corner_gap_mm: Share = 0.0
     dark_zones: tuple[int, ...] = ()
+    numbers: tuple[int, ...] = ()
 
     def cavity(self, length_mm: float) -> ChannelShape:
         """The shape of so much of it."""
@@ -83,6 +86,7 @@ def check_channel_bar(build: ChannelBar, catalogue: Catalogue) -> None:
     _check_strips(build, catalogue.strip(build.strips[0].strip))
     if len(build.bars) > MOST_BARS:
         raise DesignError("build.bars", f"At most {MOST_BARS} bars can be laid end to end: divide them.")
+    check_numbers(build.numbers, "build.numbers")
     for index, bar in enumerate(build.bars):
         check_limits(bar, f"build.bars[{index}]")
     if build.frame is not None:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from gauze.core.design.cavity import CavityShape, check_cavity, lit_by_reflection
 from gauze.core.design.limits import check_limits
+from gauze.core.design.numbering import check_numbers
 from gauze.core.design.strip_panel import Layers, Reflectance, check_finishes, check_layers
 from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue, Layer
@@ -67,7 +68,7 @@ class LooseEmitters(
 
     ``diffuser`` is as for a panel; where a wall is what is lit there is none. ``back`` and ``walls`` are a finish of the
     catalogue or a total reflectance. ``level`` dims all alike. ``emitter_size_mm`` is the side of their emitting faces, which a
-    sheet that is seen through shows.
+    sheet that is seen through shows. ``numbers`` are those by which the emitters are known, where they are not 1, 2, 3 and so on.
     """
 
     cavity: CavityShape
@@ -78,6 +79,7 @@ class LooseEmitters(
     level: Annotated[float, msgspec.Meta(ge=0, le=1)] = 1.0
     emitter_size_mm: Annotated[float, msgspec.Meta(gt=0, le=100)] = 2.0
     distributions: tuple[MeasuredDistribution, ...] = ()
+    numbers: tuple[int, ...] = ()
 
     @property
     def layers(self) -> tuple[Layer, ...]:
@@ -105,6 +107,7 @@ def check_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build")
     """Check what can be judged without geometry; raises :class:`DesignError` with the path of the first that fails."""
     check_limits(build, path)
     check_cavity(build.cavity, f"{path}.cavity")
+    check_numbers(build.numbers, f"{path}.numbers")
     _check_emitters(build, path)
     if lit_by_reflection(build.cavity) != (build.diffuser is None):
         words = "leave the diffuser out: a wall is lit" if build.diffuser is not None else "choose a diffuser"

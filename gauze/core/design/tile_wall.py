@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from gauze.core.design.build import Coordinate, Depth, FamilyBuild, Share, Size, check_common, check_sheet_wanted
 from gauze.core.design.cavity import PrismShape, check_cavity
 from gauze.core.design.limits import check_limits
+from gauze.core.design.numbering import check_numbers, numbers_of
 from gauze.core.errors import DesignError, length
 from gauze.core.materials import Catalogue
 
@@ -35,7 +36,8 @@ class TileWall(FamilyBuild, frozen=True, kw_only=True, tag="tile_wall"):
     Lit from the ``rim``: strips along the walls, their middles ``rim_height_mm`` over the back, or from the ``back``: rows
     ``row_spacing_mm`` apart. ``chain`` is the order in which tiles are linked, by number from 0; empty for the one that is
     proposed from tile ``first`` on, with ``branches`` or without. A link is a connector ``link_wide_mm`` along the shared edge
-    and ``link_high_mm`` high, on the back.
+    and ``link_high_mm`` high, on the back. ``numbers`` are those by which the tiles are known, where they are not 1, 2, 3 and so
+    on.
     """
 
     side_mm: Size
@@ -51,6 +53,12 @@ class TileWall(FamilyBuild, frozen=True, kw_only=True, tag="tile_wall"):
     chain: tuple[int, ...] = ()
     link_wide_mm: Size = 12.0
     link_high_mm: Size = 5.0
+    numbers: tuple[int, ...] = ()
+
+    @property
+    def tile_numbers(self) -> tuple[int, ...]:
+        """The number by which each tile is known."""
+        return numbers_of(self.numbers, len(self.tiles))
 
     def cavity(self, sides: int) -> PrismShape:
         """The inner shape of a regular tile, about its middle."""
@@ -108,6 +116,7 @@ def check_tile_wall(build: TileWall, catalogue: Catalogue) -> None:
         raise DesignError("build.tiles", f"A wall has 1 to {MOST_TILES} tiles here; {len(build.tiles)} are given.")
     for index, tile in enumerate(build.tiles):
         check_limits(tile, f"build.tiles[{index}]")
+    check_numbers(build.numbers, "build.numbers")
     for sides in sorted({tile.sides for tile in build.tiles}):
         inner = apothem_mm(sides, build.side_mm) - build.wall_mm
         if inner <= 1.0:
@@ -118,7 +127,7 @@ def check_tile_wall(build: TileWall, catalogue: Catalogue) -> None:
             )
         check_cavity(build.cavity(sides), "build")
     _check_strips(build, catalogue)
-    _check_overlaps(build.tiles, build.side_mm)
+    _check_overlaps(build.tiles, build.tile_numbers, build.side_mm)
     _check_chain(build)
 
 
@@ -143,12 +152,13 @@ def _check_strips(build: TileWall, catalogue: Catalogue) -> None:
 
 
 @functools.lru_cache(maxsize=8)
-def _check_overlaps(tiles: tuple[Tile, ...], side_mm: float) -> None:
+def _check_overlaps(tiles: tuple[Tile, ...], numbers: tuple[int, ...], side_mm: float) -> None:
     laid = np.argwhere(np.tril(lying_on(tiles, tiles, side_mm), -1))
     if len(laid):
         index, other = laid[0].tolist()
         raise DesignError(
-            f"build.tiles[{index}]", f"Tile {index + 1} lies on tile {other + 1}: move one of them to a free edge."
+            f"build.tiles[{index}]",
+            f"Tile {numbers[index]} lies on tile {numbers[other]}: move one of them to a free edge.",
         )
 
 

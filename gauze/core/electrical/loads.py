@@ -3,10 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from gauze.core.design import Design, StripChoice
-from gauze.core.design.channel_bar import ChannelBar
-from gauze.core.layout import AnyLayout, BuiltLayout, ModuleSet
-from gauze.core.materials import Strip
+from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
 
 
 @dataclass(frozen=True)
@@ -31,33 +28,20 @@ class Load:
     source: str
 
 
-@dataclass(frozen=True)
-class _Piece:
-    strip: Strip
-    choice: StripChoice
-    length_mm: float
-    emitters: int
-    lit: bool = True
-
-
-def loads_of(design: Design, layout: AnyLayout) -> list[Load]:
-    """Add up what a build draws, by kind of strip and module."""
-    if not isinstance(layout, BuiltLayout):
-        strips = design.panel.strips
-        return _strip_loads([_Piece(r.strip, strips[r.strip_index], r.length_mm, r.emitters) for r in layout.rows])
-    dark = design.build.dark_zones if isinstance(design.build, ChannelBar) else ()
-    pieces = [_Piece(run.strip, run.choice, run.length_mm, run.emitters, run.zone not in dark) for run in layout.runs]
-    return _strip_loads(pieces) + [_module_load(modules) for modules in layout.modules]
-
-
-def _strip_loads(pieces: Sequence[_Piece]) -> list[Load]:
-    kinds: dict[str, list[_Piece]] = {}
+def loads_of(pieces: Sequence[Piece]) -> list[Load]:
+    """Add up what pieces draw, by kind of strip and module."""
+    strips: dict[str, list[StripPiece]] = {}
+    modules: dict[str, list[ModulePiece]] = {}
     for piece in pieces:
-        kinds.setdefault(piece.strip.id, []).append(piece)
-    return [_strip_load(own[0].strip, own) for own in kinds.values()]
+        if isinstance(piece, StripPiece):
+            strips.setdefault(piece.strip.id, []).append(piece)
+        else:
+            modules.setdefault(piece.module.name, []).append(piece)
+    return [_strip_load(own) for own in strips.values()] + [_module_load(own) for own in modules.values()]
 
 
-def _strip_load(strip: Strip, pieces: Sequence[_Piece]) -> Load:
+def _strip_load(pieces: Sequence[StripPiece]) -> Load:
+    strip = pieces[0].strip
     metres = sum(piece.length_mm for piece in pieces) / 1000.0
     set_w = sum(
         level * channel.power_w_per_m * piece.length_mm / 1000.0
@@ -81,9 +65,9 @@ def _strip_load(strip: Strip, pieces: Sequence[_Piece]) -> Load:
     )
 
 
-def _module_load(modules: ModuleSet) -> Load:
-    module, count = modules.module, modules.count
-    levels = modules.choice.levels_for(module)
+def _module_load(pieces: Sequence[ModulePiece]) -> Load:
+    module, count = pieces[0].module, len(pieces)
+    levels = pieces[0].choice.levels_for(module)
     return Load(
         name=module.name,
         volts=module.volts,

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from gauze.core.design import Design
 from gauze.core.electrical.loads import Load, loads_of
-from gauze.core.layout import AnyLayout
+from gauze.core.layout import AnyLayout, pieces_of
 from gauze.core.materials import Catalogue
 
 PIXEL_WORST_CASE_A = 0.060  # per pixel of one package at full white; common practice, no source
@@ -58,7 +58,7 @@ class SupplyNeed:
 
 def supply_needs(design: Design, layout: AnyLayout, catalogue: Catalogue) -> list[SupplyNeed]:
     """Size one supply for each voltage in the design, lowest first; none where the watts are not known."""
-    loads = loads_of(design, layout)
+    loads = loads_of(pieces_of(layout))
     voltages = sorted({load.volts for load in loads})
     rows = len(voltages) == 1 and all(
         load.longest_m > 0 for load in loads

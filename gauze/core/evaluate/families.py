@@ -34,6 +34,6 @@ def evaluate(
         return evaluate_panel(design, layout, catalogue, detail, cancelled)
     if isinstance(layout, DisplayLayout):
         return evaluate_display(design, layout, catalogue_of(design, catalogue), detail, cancelled)
-    if layout.stands:
+    if layout.instances:
         return evaluate_group(design, layout, catalogue_of(design, catalogue), detail, cancelled)
     return evaluate_cavity(design, layout, catalogue_of(design, catalogue), detail, cancelled)

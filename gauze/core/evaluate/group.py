@@ -13,7 +13,7 @@ from gauze.core.electrical.supply import supply_needs
 from gauze.core.errors import Pause, pausing
 from gauze.core.evaluate.evaluation import Detail, Evaluation, LitChannel, Output, camera_limit, target_plane
 from gauze.core.evaluate.units import channels_of, light_unit
-from gauze.core.layout import BuiltLayout, Stand
+from gauze.core.layout import BuiltLayout, Instance
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.layout.placing import turn_of, within
 from gauze.core.materials import Catalogue, Stack
@@ -47,9 +47,9 @@ class GroupEvaluation(Evaluation):
     @functools.cached_property
     def output(self) -> Output:
         emitted, direct, lid, error = 0.0, 0.0, 0.0, 0.0
-        for stand in self.built.stands:
-            face = self.faces[stand.unit]
-            seen = _seen_share(face, stand)
+        for instance in self.built.instances:
+            face = self.faces[instance.unit]
+            seen = _seen_share(face, instance)
             emitted += face.emitted_lm
             direct += face.direct_lm * seen[0]
             lid += face.lid_flux_lm * seen[1]
@@ -60,7 +60,9 @@ class GroupEvaluation(Evaluation):
     @property
     def channels(self) -> tuple[LitChannel, ...]:
         found: dict[tuple[str, str], LitChannel] = {}
-        counts = [sum(stand.unit == index for stand in self.built.stands) for index in range(len(self.built.units))]
+        counts = [
+            sum(instance.unit == index for instance in self.built.instances) for index in range(len(self.built.units))
+        ]
         for unit, count in zip(self.built.units, counts, strict=True):
             for one in channels_of(unit):
                 key = (one.name, one.words)
@@ -85,7 +87,7 @@ class GroupEvaluation(Evaluation):
 
     @property
     def unresolved(self) -> int:
-        return sum(self.faces[stand.unit].unresolved for stand in self.built.stands)
+        return sum(self.faces[instance.unit].unresolved for instance in self.built.instances)
 
     @property
     def opening_mm(self) -> tuple[float, float, float]:
@@ -104,8 +106,8 @@ class GroupEvaluation(Evaluation):
             [np.sin(gamma) * np.cos(plane), np.sin(gamma) * np.sin(plane), np.cos(gamma)], axis=-1
         ).reshape(-1, 3)
         total = np.zeros(len(heading))
-        for stand, parts in zip(self.built.stands, self.parts, strict=True):
-            total += intensity_towards(self.faces[stand.unit], parts, heading @ turn_of(stand))
+        for instance, parts in zip(self.built.instances, self.parts, strict=True):
+            total += intensity_towards(self.faces[instance.unit], parts, heading @ turn_of(instance))
         return total.reshape(gamma.shape)
 
 
@@ -120,13 +122,13 @@ def evaluate_group(
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
     evenness = _pooled(layout, faces, evenness_of(xyz[1], weight))
     pause()
-    most = max(_MOST_PARTS // len(layout.stands), _LEAST_PARTS)
+    most = max(_MOST_PARTS // len(layout.instances), _LEAST_PARTS)
     by_unit: dict[object, Parts] = {}
     parts = []
-    for stand in layout.stands:
-        key = (stand.unit, None if stand.clip_mm is None else stand.clip_mm.tobytes())
+    for instance in layout.instances:
+        key = (instance.unit, None if instance.clip_mm is None else instance.clip_mm.tobytes())
         if key not in by_unit:
-            by_unit[key] = parts_of(faces[stand.unit], most, _clip(faces[stand.unit], stand))
+            by_unit[key] = parts_of(faces[instance.unit], most, _clip(faces[instance.unit], instance))
         parts.append(by_unit[key])
     _, _, wide, high = layout.sketch.plan_mm
     return GroupEvaluation(
@@ -184,19 +186,19 @@ def _front(
     shape = (len(y_mm), len(x_mm))
     xyz, lux, inside = np.zeros((3, *shape), np.float32), np.zeros(shape, np.float32), np.zeros(shape, bool)
     seen = [_Seen(face) for face in faces]
-    for stand in layout.stands:
+    for instance in layout.instances:
         pause()
-        one = seen[stand.unit]
-        turn = turn_of(stand)[:2, :2]
-        corners = one.places @ turn.T + [stand.x_mm, stand.y_mm]
+        one = seen[instance.unit]
+        turn = turn_of(instance)[:2, :2]
+        corners = one.places @ turn.T + [instance.x_mm, instance.y_mm]
         low, high = corners.min(axis=0) - one.reach_mm, corners.max(axis=0) + one.reach_mm
         columns = slice(*np.searchsorted(x_mm, [low[0], high[0]]))
         rows = slice(*np.searchsorted(y_mm, [low[1], high[1]]))
         x, y = np.meshgrid(x_mm[columns], y_mm[rows])
-        local = np.stack([x.ravel() - stand.x_mm, y.ravel() - stand.y_mm], axis=1) @ turn
+        local = np.stack([x.ravel() - instance.x_mm, y.ravel() - instance.y_mm], axis=1) @ turn
         hit, nearest = one.nearest(local)
-        if stand.clip_mm is not None:
-            hit &= within(local, stand.clip_mm)
+        if instance.clip_mm is not None:
+            hit &= within(local, instance.clip_mm)
         mask = hit.reshape(x.shape)
         inside[rows, columns] |= mask
         xyz[:, rows, columns][:, mask] = one.colours[nearest[hit]].T
@@ -207,10 +209,10 @@ def _front(
 def _pooled(layout: BuiltLayout, faces: tuple[CavityFace, ...], of_map: Evenness) -> Evenness:
     """Evenness by the faces themselves, as seen from the front: pixels of the map that lie across a rim do not count."""
     total, area, least, most = 0.0, 0.0, math.inf, 0.0
-    for stand in layout.stands:
-        face = faces[stand.unit]
+    for instance in layout.instances:
+        face = faces[instance.unit]
         seen = -face.chart.normals[:, 2] > _LOOKS_OUT
-        clip = _clip(face, stand)
+        clip = _clip(face, instance)
         if clip is not None:
             seen &= clip
         luminance = (face.luminance[seen] @ face.basis_xyz)[:, 1]
@@ -229,13 +231,13 @@ def _pooled(layout: BuiltLayout, faces: tuple[CavityFace, ...], of_map: Evenness
     )
 
 
-def _clip(face: CavityFace, stand: Stand) -> BoolArray | None:
-    return None if stand.clip_mm is None else within(face.chart.places_mm[:, :2], stand.clip_mm)
+def _clip(face: CavityFace, instance: Instance) -> BoolArray | None:
+    return None if instance.clip_mm is None else within(face.chart.places_mm[:, :2], instance.clip_mm)
 
 
-def _seen_share(face: CavityFace, stand: Stand) -> tuple[float, float]:
+def _seen_share(face: CavityFace, instance: Instance) -> tuple[float, float]:
     """Shares of a face's direct and whole flux that its stand lets be seen."""
-    clip = _clip(face, stand)
+    clip = _clip(face, instance)
     if clip is None:
         return 1.0, 1.0
     shares = []
@@ -263,7 +265,9 @@ def _target(
     right_mm, up_mm, local, facing = plane.grid(points)
     places = local + np.array([left + width / 2, low + height / 2, front])
     lux = np.zeros(len(places))
-    for stand, one in zip(layout.stands, parts, strict=True):
-        turn = turn_of(stand)
-        lux += illuminance_at(faces[stand.unit], one, (places - [stand.x_mm, stand.y_mm, 0.0]) @ turn, facing @ turn)
+    for instance, one in zip(layout.instances, parts, strict=True):
+        turn = turn_of(instance)
+        lux += illuminance_at(
+            faces[instance.unit], one, (places - [instance.x_mm, instance.y_mm, 0.0]) @ turn, facing @ turn
+        )
     return TargetMap(right_mm, up_mm, lux.reshape(points, points))

@@ -1,10 +1,10 @@
 """From choices to things in space: pure functions, one module for each family."""
 
-from gauze.core.layout.built import BuiltLayout, ModuleSet, Stand
+from gauze.core.layout.built import BuiltLayout, Instance
 from gauze.core.layout.cavity_layout import CavityLayout
-from gauze.core.layout.families import AnyLayout, lay_out, panel_layout
+from gauze.core.layout.families import AnyLayout, lay_out, panel_layout, pieces_of
 from gauze.core.layout.model import Channel, EmitterSet, Layout, LightBox, Row
-from gauze.core.layout.runs import Run
+from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
 from gauze.core.layout.strip_panel import lay_out_strip_panel
 
 __all__ = [
@@ -13,13 +13,15 @@ __all__ = [
     "CavityLayout",
     "Channel",
     "EmitterSet",
+    "Instance",
     "Layout",
     "LightBox",
-    "ModuleSet",
+    "ModulePiece",
+    "Piece",
     "Row",
-    "Run",
-    "Stand",
+    "StripPiece",
     "lay_out",
     "lay_out_strip_panel",
     "panel_layout",
+    "pieces_of",
 ]

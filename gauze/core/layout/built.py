@@ -2,20 +2,19 @@
 
 from dataclasses import dataclass
 
-from gauze.core.design.build import ModuleChoice
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.runs import Run
+from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
 from gauze.core.layout.sketch import Sketch
-from gauze.core.materials import Module
 
 
 @dataclass(frozen=True)
-class Stand:
-    """Where a unit stands in the plan: its origin, turned about it.
+class Instance:
+    """Where a copy of a unit stands in the plan: its origin, turned about it.
 
-    ``clip_mm`` is a convex polygon in the unit's own plan, counter-clockwise, beyond which its face is not seen; None for all of
-    it.
+    ``id`` names it; ``pieces`` are the ids of the unit's pieces as they are here, each with the number of its segment that is the
+    first one here. ``clip_mm`` is a convex polygon in the unit's own plan, counter-clockwise, beyond which its face is not seen;
+    None for all of it.
     """
 
     unit: int
@@ -23,31 +22,25 @@ class Stand:
     y_mm: float
     turn_deg: float = 0.0
     clip_mm: FloatArray | None = None
-
-
-@dataclass(frozen=True)
-class ModuleSet:
-    """A number of modules of one kind."""
-
-    module: Module
-    choice: ModuleChoice
-    count: int
+    id: str = ""
+    pieces: tuple[tuple[str, int], ...] = ()
 
 
 @dataclass(frozen=True)
 class BuiltLayout:
     """Everything in its place.
 
-    ``units`` are the cavities that are lit each by itself. Where ``stands`` is empty there is one, in its own frame; else every
-    stand is a copy of its unit in the plan. ``emitted_lm`` is what all LEDs give, where the units hold more than is there:
-    light that comes round a corner.
+    ``units`` are the cavities that are lit each by itself. Where ``instances`` is empty there is one, in its own frame; else
+    every instance is a copy of its unit in the plan. ``strips`` and ``modules`` are all pieces as they lie in the plan; of a
+    build that is one cavity in the order in which its emitters name them. ``emitted_lm`` is what all LEDs give, where the units
+    hold more than is there: light that comes round a corner.
     """
 
     units: tuple[CavityLayout, ...]
     sketch: Sketch
-    stands: tuple[Stand, ...] = ()
-    runs: tuple[Run, ...] = ()
-    modules: tuple[ModuleSet, ...] = ()
+    instances: tuple[Instance, ...] = ()
+    strips: tuple[StripPiece, ...] = ()
+    modules: tuple[ModulePiece, ...] = ()
     emitted_lm: float | None = None
 
     @property
@@ -56,8 +49,13 @@ class BuiltLayout:
         return self.units[0]
 
     @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """All that lights it, piece by piece; of loose emitters none."""
+        return (*self.strips, *self.modules)
+
+    @property
     def emitter_count(self) -> int:
         """Number of emitters that light it; channels in one package count each."""
-        if not self.stands:
+        if not self.instances:
             return self.unit.emitter_count
-        return sum(self.units[stand.unit].emitter_count for stand in self.stands)
+        return sum(self.units[instance.unit].emitter_count for instance in self.instances)

@@ -15,7 +15,8 @@ class CavityLayout:
 
     ``axes`` have length 1; ``flux_lm`` is at the chosen level. Where ``channels`` are given, ``channel`` says of which each
     emitter is, and they tell its colour; else ``cct_k`` does, or ``cie_xy`` where that is 0. ``spacings_mm`` are the closest and
-    the widest distance of neighbours whose ripple is looked for, where the layout knows it.
+    the widest distance of neighbours whose ripple is looked for, where the layout knows it. ``piece`` says on which piece of
+    the cavity each emitter lies, ``segment`` on which segment of it; without them every emitter is a piece by itself.
     """
 
     shape: CavityShape
@@ -33,6 +34,8 @@ class CavityLayout:
     channels: tuple[Channel, ...] = ()
     channel: IndexArray | None = None
     spacings_mm: tuple[float, float] | None = None
+    piece: IndexArray | None = None
+    segment: IndexArray | None = None
 
     @property
     def emitter_count(self) -> int:

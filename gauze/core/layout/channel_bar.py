@@ -15,18 +15,26 @@ from gauze.core.design.channel_bar import (
     path_of,
     turns_deg,
 )
+from gauze.core.design.numbering import numbers_of
 from gauze.core.errors import DesignError
-from gauze.core.layout.built import BuiltLayout, Stand
+from gauze.core.layout.built import BuiltLayout, Instance
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.channel_sketch import channel_sketch
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.runs import Run, emitter_size_mm, filled, laid_run, pitches_of, sources_of, turned_run
+from gauze.core.layout.pieces import (
+    StripPiece,
+    emitter_size_mm,
+    filled,
+    laid_strip,
+    pitches_of,
+    sources_of,
+    turned_strip,
+)
 from gauze.core.layout.shapes import surface_of
 from gauze.core.materials import Catalogue
 
 _ROUND_THE_CORNER = 3.0  # of width and depth together: as far as a neighbour's light is followed
-MOST_STANDS = 400
 
 
 @dataclass(frozen=True)
@@ -58,64 +66,73 @@ def _lanes_mm(build: ChannelBar, catalogue: Catalogue) -> list[float]:
     return [(lane - (build.side_by_side - 1) / 2.0) * width for lane in range(build.side_by_side)]
 
 
-def _runs_in(
-    build: ChannelBar, catalogue: Catalogue, start_mm: float, room_mm: float, field: str, zone: int
-) -> list[Run]:
+def _strips_in(
+    build: ChannelBar, catalogue: Catalogue, name: str, start_mm: float, room_mm: float, field: str, zone: int
+) -> list[StripPiece]:
+    """Strips side by side in a bar or side of some name, along its own x."""
     choice = build.strips[0]
     lanes = _lanes_mm(build, catalogue)
     height = bed_height_mm(build, len(lanes) * catalogue.strip(choice.strip).width_mm)
     return [
-        laid_run(
-            catalogue, choice, (start_mm, lane, height), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0), room_mm, field, zone=zone
+        laid_strip(
+            catalogue,
+            choice,
+            (start_mm, lane_mm, height),
+            (1.0, 0.0, 0.0),
+            (0.0, 0.0, 1.0),
+            room_mm,
+            field,
+            id=f"{name}/strip-{lane}",
+            zone=zone,
+            lit=zone not in build.dark_zones,
         )
-        for lane in lanes
+        for lane, lane_mm in enumerate(lanes, start=1)
     ]
 
 
-def _unit(build: ChannelBar, catalogue: Catalogue, length_mm: float, runs: list[Run], *, lit: bool) -> CavityLayout:
+def _unit(build: ChannelBar, catalogue: Catalogue, length_mm: float, strips: list[StripPiece]) -> CavityLayout:
     shape = build.cavity(length_mm)
     cavity = surface_of(shape, inner_faces(build, catalogue))
-    sources = sources_of(runs, build.strips)
-    unit = filled(shape, cavity, sources, emitter_size_mm([runs[0].strip]), "build.width_mm", pitches_of(runs[0].strip))
-    return unit if lit else _dark(unit)
-
-
-def _dark(unit: CavityLayout) -> CavityLayout:
-
-    return replace(unit, flux_lm=np.zeros_like(unit.flux_lm))
+    sources = sources_of(strips, build.strips)
+    strip = strips[0].strip
+    return filled(shape, cavity, sources, emitter_size_mm([strip]), "build.width_mm", pitches_of(strip))
 
 
 def _bars(build: ChannelBar, catalogue: Catalogue) -> ChannelLayout:
     units: dict[tuple[float, bool], int] = {}
     found: list[CavityLayout] = []
-    stands, runs = [], []
+    instances, strips = [], []
     x_mm = 0.0
-    for index, bar in enumerate(build.bars):
-        lit = bar.zone not in build.dark_zones
-        key = (bar.length_mm, lit)
-        own = _runs_in(build, catalogue, 0.0, bar.length_mm, f"build.bars[{index}].length_mm", bar.zone)
+    for index, (number, bar) in enumerate(zip(numbers_of(build.numbers, len(build.bars)), build.bars, strict=True)):
+        name = f"bar-{number}"
+        key = (bar.length_mm, bar.zone not in build.dark_zones)
+        own = _strips_in(build, catalogue, name, 0.0, bar.length_mm, f"build.bars[{index}].length_mm", bar.zone)
         if key not in units:
             units[key] = len(found)
-            found.append(_unit(build, catalogue, bar.length_mm, own, lit=lit))
-        stands.append(Stand(units[key], x_mm, 0.0))
-        runs += [_along(run, x_mm) for run in own]
+            found.append(_unit(build, catalogue, bar.length_mm, own))
+        instances.append(Instance(units[key], x_mm, 0.0, id=name, pieces=_here(own)))
+        strips += [_along(piece, x_mm) for piece in own]
         x_mm += bar.length_mm + bar.gap_after_mm
     last = build.bars[-1].gap_after_mm
-    emitted = sum(found[stand.unit].flux_lm.sum() for stand in stands)
-    sketch = channel_sketch(build, catalogue, tuple(stands), tuple(found), tuple(runs), x_mm - last)
-    return ChannelLayout(tuple(found), sketch, tuple(stands), tuple(runs), (), float(emitted))
+    emitted = sum(found[instance.unit].flux_lm.sum() for instance in instances)
+    sketch = channel_sketch(build, catalogue, tuple(instances), tuple(found), tuple(strips), x_mm - last)
+    return ChannelLayout(tuple(found), sketch, tuple(instances), tuple(strips), (), float(emitted))
 
 
-def _along(run: Run, by_mm: float) -> Run:
+def _here(strips: list[StripPiece]) -> tuple[tuple[str, int], ...]:
+    return tuple((piece.id, piece.first_segment) for piece in strips)
 
-    x, y, z = run.start_mm
-    return replace(run, start_mm=(x + by_mm, y, z))
+
+def _along(piece: StripPiece, by_mm: float) -> StripPiece:
+    x, y, z = piece.start_mm
+    return replace(piece, start_mm=(x + by_mm, y, z))
 
 
 @dataclass(frozen=True)
 class _Side:
-    """A side of a path: where it starts, its direction, how long it is along its middle line, the turns at its ends."""
+    """A side of a path: its name, where it starts, its direction, how long it is along its middle line, the turns at its ends."""
 
+    name: str
     start: tuple[float, float]
     angle_deg: float
     length_mm: float
@@ -127,12 +144,14 @@ def _sides(build: ChannelBar) -> list[_Side]:
     points, closed = path_of(build)
     turns = turns_deg(points, closed=closed)
     count = len(points) if closed else len(points) - 1
+    numbers = numbers_of(build.numbers, len(points))
     found = []
     for index in range(count):
         following = (index + 1) % len(points)
         (x0, y0), (x1, y1) = points[index], points[following]
         found.append(
             _Side(
+                f"side-{numbers[index]}",
                 (x0, y0),
                 math.degrees(math.atan2(y1 - y0, x1 - x0)),
                 math.hypot(x1 - x0, y1 - y0),
@@ -146,36 +165,38 @@ def _sides(build: ChannelBar) -> list[_Side]:
 def _mitred(build: ChannelBar, catalogue: Catalogue) -> ChannelLayout:
     sides = _sides(build)
     closed = path_of(build)[1]
-    own = [_own_runs(build, catalogue, index, side, len(sides), closed=closed) for index, side in enumerate(sides)]
+    own = [_own_strips(build, catalogue, index, side, len(sides), closed=closed) for index, side in enumerate(sides)]
     units: dict[tuple[object, ...], int] = {}
     found: list[CavityLayout] = []
-    stands, runs = [], []
+    instances, strips = [], []
     for index, side in enumerate(sides):
         before = own[index - 1] if closed or index > 0 else None
         after = own[(index + 1) % len(sides)] if closed or index < len(sides) - 1 else None
         length, shifted, ahead = _with_neighbours(build, side, sides, index, own[index], before, after)
-        key = (round(length, 6), *((*np.round(run.start_mm, 6).tolist(), run.segments) for run in shifted))
+        key = (round(length, 6), *((*np.round(piece.start_mm, 6).tolist(), piece.segments) for piece in shifted))
         if key not in units:
             units[key] = len(found)
-            found.append(_unit(build, catalogue, length, shifted, lit=True))
+            found.append(_unit(build, catalogue, length, shifted))
         along = math.radians(side.angle_deg)
         x_mm = side.start[0] - ahead * math.cos(along)
         y_mm = side.start[1] - ahead * math.sin(along)
-        stands.append(Stand(units[key], x_mm, y_mm, side.angle_deg, _clip(build, side, ahead)))
-        runs += [turned_run(run, *side.start, side.angle_deg) for run in own[index]]
+        clip_mm = _clip(build, side, ahead)
+        instances.append(Instance(units[key], x_mm, y_mm, side.angle_deg, clip_mm, side.name, _here(shifted)))
+        strips += [turned_strip(piece, *side.start, side.angle_deg) for piece in own[index]]
     emitted = sum(
-        run.length_mm / 1000.0 * level * channel.flux_lm_per_m
-        for run in runs
-        for level, channel in zip(run.choice.levels_for(run.strip), run.strip.channel, strict=True)
+        piece.length_mm / 1000.0 * level * channel.flux_lm_per_m
+        for piece in strips
+        if piece.lit
+        for level, channel in zip(piece.choice.levels_for(piece.strip), piece.strip.channel, strict=True)
     )
-    sketch = channel_sketch(build, catalogue, tuple(stands), tuple(found), tuple(runs), 0.0)
+    sketch = channel_sketch(build, catalogue, tuple(instances), tuple(found), tuple(strips), 0.0)
     corners = tuple(_corners(sides, own, closed=closed))
-    return ChannelLayout(tuple(found), sketch, tuple(stands), tuple(runs), (), emitted, corners)
+    return ChannelLayout(tuple(found), sketch, tuple(instances), tuple(strips), (), emitted, corners)
 
 
-def _own_runs(
+def _own_strips(
     build: ChannelBar, catalogue: Catalogue, index: int, side: _Side, count: int, *, closed: bool
-) -> list[Run]:
+) -> list[StripPiece]:
     """Strips of one side, along its own x from its start."""
     start = build.corner_gap_mm if closed or index > 0 else 0.0
     end = build.corner_gap_mm if closed or index < count - 1 else 0.0
@@ -183,7 +204,7 @@ def _own_runs(
     room = side.length_mm - start - end
     if room <= 0:
         raise DesignError("build.corner_gap_mm", "The gaps at the corners leave nothing of a side: give less.")
-    return _runs_in(build, catalogue, start, room, field, 1)
+    return _strips_in(build, catalogue, side.name, start, room, field, 1)
 
 
 def _with_neighbours(
@@ -191,33 +212,38 @@ def _with_neighbours(
     side: _Side,
     sides: list[_Side],
     index: int,
-    own: list[Run],
-    before: list[Run] | None,
-    after: list[Run] | None,
-) -> tuple[float, list[Run], float]:
+    own: list[StripPiece],
+    before: list[StripPiece] | None,
+    after: list[StripPiece] | None,
+) -> tuple[float, list[StripPiece], float]:
     """Length of the straightened channel, all strips in it, and how far ahead of the side it begins."""
     reach = _ROUND_THE_CORNER * (build.width_mm + build.depth_mm)
     ahead = min(reach, sides[index - 1].length_mm) if before is not None else 0.0
     beyond = min(reach, sides[(index + 1) % len(sides)].length_mm) if after is not None else 0.0
-    runs = [_along(run, ahead) for run in own]
+    strips = [_along(piece, ahead) for piece in own]
     if before is not None:
         offset = ahead - sides[index - 1].length_mm
-        runs += [cut for run in before if (cut := _cut(_along(run, offset), 0.0, ahead)) is not None]
+        strips += [cut for piece in before if (cut := _cut(_along(piece, offset), 0.0, ahead)) is not None]
     if after is not None:
         end = ahead + side.length_mm
-        runs += [cut for run in after if (cut := _cut(_along(run, end), end, end + beyond)) is not None]
-    return ahead + side.length_mm + beyond, runs, ahead
+        strips += [cut for piece in after if (cut := _cut(_along(piece, end), end, end + beyond)) is not None]
+    return ahead + side.length_mm + beyond, strips, ahead
 
 
-def _cut(run: Run, low_mm: float, high_mm: float) -> Run | None:
-    """What of a run lies between two places, in whole segments; None for nothing."""
-    segment = run.strip.segment_mm
-    skipped = max(math.ceil((low_mm - run.start_mm[0]) / segment - 1e-9), 0)
-    last = min(math.floor((high_mm - run.start_mm[0]) / segment + 1e-9), run.segments)
+def _cut(piece: StripPiece, low_mm: float, high_mm: float) -> StripPiece | None:
+    """What of a piece lies between two places, in whole segments; None for nothing."""
+    segment = piece.strip.segment_mm
+    skipped = max(math.ceil((low_mm - piece.start_mm[0]) / segment - 1e-9), 0)
+    last = min(math.floor((high_mm - piece.start_mm[0]) / segment + 1e-9), piece.segments)
     if last <= skipped:
         return None
-    x, y, z = run.start_mm
-    return replace(run, start_mm=(x + skipped * segment, y, z), segments=last - skipped)
+    x, y, z = piece.start_mm
+    return replace(
+        piece,
+        start_mm=(x + skipped * segment, y, z),
+        segments=last - skipped,
+        first_segment=piece.first_segment + skipped,
+    )
 
 
 def _clip(build: ChannelBar, side: _Side, ahead: float) -> FloatArray:
@@ -235,7 +261,7 @@ def _clip(build: ChannelBar, side: _Side, ahead: float) -> FloatArray:
     )
 
 
-def _corners(sides: list[_Side], own: list[list[Run]], *, closed: bool) -> list[Corner]:
+def _corners(sides: list[_Side], own: list[list[StripPiece]], *, closed: bool) -> list[Corner]:
     found = []
     for index, side in enumerate(sides):
         if not closed and index == 0:

@@ -6,13 +6,13 @@ import numpy as np
 
 from gauze.core.design.channel_bar import Bar, ChannelBar, Frame, bed_width_mm, most_side_by_side, path_of
 from gauze.core.errors import length
-from gauze.core.layout.built import Stand
+from gauze.core.layout.built import Instance
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.cavity_sketch import reach_of, rectangle
 from gauze.core.layout.model import FloatArray
+from gauze.core.layout.pieces import StripPiece, strip_in_plan
 from gauze.core.layout.placing import in_plan
-from gauze.core.layout.runs import Run, strip_in_plan
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Thing, Together
 from gauze.core.materials import Catalogue
 
@@ -23,25 +23,25 @@ _CORNER_MM = 6.0  # half of what is taken hold of
 def channel_sketch(
     build: ChannelBar,
     catalogue: Catalogue,
-    stands: tuple[Stand, ...],
+    instances: tuple[Instance, ...],
     units: tuple[CavityLayout, ...],
-    runs: tuple[Run, ...],
+    strips: tuple[StripPiece, ...],
     length_mm: float,
 ) -> Sketch:
     """Draw the whole; ``length_mm`` is that of straight bars end to end."""
-    bodies = [_body(build, stand, units[stand.unit]) for stand in stands]
+    bodies = [_body(build, instance, units[instance.unit]) for instance in instances]
     points = np.concatenate(bodies)
     reach = reach_of(points)
     section, lit = _section(units[0])
-    strip = runs[0].strip
+    strip = strips[0].strip
     plan = [Outline("body", corners) for corners in bodies]
-    plan += [Outline("strip", strip_in_plan(run)) for run in runs]
+    plan += [Outline("strip", strip_in_plan(piece)) for piece in strips]
     cut = [Outline("part", _outer(build, section)), Outline("body", section)]
     cut += [Outline("lit", line, closed=False) for line in lit]
-    cut += [Outline("strip", line, closed=False) for line in _strips_in_cut(build, runs[0])]
+    cut += [Outline("strip", line, closed=False) for line in _strips_in_cut(build, strips[0])]
     half = build.width_mm / 2.0
     measures = [
-        *_measures_along(build, stands, reach),
+        *_measures_along(build, instances, reach),
         Measure("build.width_mm", "Inner width", build.width_mm, "cut", "above", -half, half),
         Measure("build.depth_mm", "Depth, bed to lens", build.depth_mm, "cut", "left", 0.0, build.depth_mm),
     ]
@@ -59,10 +59,10 @@ def channel_sketch(
         plan=tuple(plan),
         cut=tuple(cut),
         measures=tuple(measures),
-        handles=tuple(_handles(build, stands, reach, strip.segment_mm)),
+        handles=tuple(_handles(build, instances, reach, strip.segment_mm)),
         things=tuple(_things(build)),
         choices=tuple(_choices(build, catalogue)),
-        notes=tuple(_notes(build, catalogue, runs, length_mm)),
+        notes=tuple(_notes(build, catalogue, strips, length_mm)),
         seam=True,
         cut_axis="y",
     )
@@ -73,13 +73,13 @@ def _section(unit: CavityLayout) -> tuple[FloatArray, tuple[FloatArray, ...]]:
     return unit.cavity.section, unit.cavity.lit_lines
 
 
-def _body(build: ChannelBar, stand: Stand, unit: CavityLayout) -> FloatArray:
+def _body(build: ChannelBar, instance: Instance, unit: CavityLayout) -> FloatArray:
     """Outline of a bar or side in the plan, its profile's walls with it."""
     half = build.outer_width_mm / 2.0
-    if stand.clip_mm is None:
+    if instance.clip_mm is None:
         length = float(np.ptp(unit.cavity.plan[:, 0]))
-        return in_plan(stand, rectangle(0.0, -half, length, 2.0 * half))
-    return in_plan(stand, stand.clip_mm)
+        return in_plan(instance, rectangle(0.0, -half, length, 2.0 * half))
+    return in_plan(instance, instance.clip_mm)
 
 
 def _outer(build: ChannelBar, section: FloatArray) -> FloatArray:
@@ -89,13 +89,13 @@ def _outer(build: ChannelBar, section: FloatArray) -> FloatArray:
     return rectangle(float(low[0]) - wall, float(low[1]) - wall, build.width_mm + 2 * wall, build.depth_mm + wall)
 
 
-def _strips_in_cut(build: ChannelBar, run: Run) -> list[FloatArray]:
-    width, height = run.strip.width_mm, run.start_mm[2] - run.strip.emitter_height_mm / 2.0
+def _strips_in_cut(build: ChannelBar, piece: StripPiece) -> list[FloatArray]:
+    width, height = piece.strip.width_mm, piece.start_mm[2] - piece.strip.emitter_height_mm / 2.0
     lanes = [(lane - (build.side_by_side - 1) / 2.0) * width for lane in range(build.side_by_side)]
     return [np.array([[lane - width / 2, height], [lane + width / 2, height]]) for lane in lanes]
 
 
-def _measures_along(build: ChannelBar, stands: tuple[Stand, ...], reach: tuple[float, ...]) -> list[Measure]:
+def _measures_along(build: ChannelBar, instances: tuple[Instance, ...], reach: tuple[float, ...]) -> list[Measure]:
     if build.frame is not None:
         frame = build.frame
         size = "Side" if frame.sized_by == "side" else "Across the flats"
@@ -119,13 +119,13 @@ def _measures_along(build: ChannelBar, stands: tuple[Stand, ...], reach: tuple[f
     if build.corners_mm:
         return []
     found: list[Measure] = []
-    for index, (bar, stand) in enumerate(zip(build.bars, stands, strict=True)):
+    for index, (bar, instance) in enumerate(zip(build.bars, instances, strict=True)):
         if index >= _MOST_MEASURED:
             break
         name = f"Bar {index + 1}"
-        end = stand.x_mm + bar.length_mm
+        end = instance.x_mm + bar.length_mm
         field = f"build.bars[{index}]"
-        found.append(Measure(f"{field}.length_mm", name, bar.length_mm, "plan", "above", stand.x_mm, end))
+        found.append(Measure(f"{field}.length_mm", name, bar.length_mm, "plan", "above", instance.x_mm, end))
         if index < len(build.bars) - 1:
             found.append(
                 Measure(
@@ -141,7 +141,9 @@ def _measures_along(build: ChannelBar, stands: tuple[Stand, ...], reach: tuple[f
     return found
 
 
-def _handles(build: ChannelBar, stands: tuple[Stand, ...], reach: tuple[float, ...], segment_mm: float) -> list[Handle]:
+def _handles(
+    build: ChannelBar, instances: tuple[Instance, ...], reach: tuple[float, ...], segment_mm: float
+) -> list[Handle]:
     half = build.outer_width_mm / 2.0
     inner = build.width_mm / 2.0
     depth = build.depth_mm
@@ -158,8 +160,8 @@ def _handles(build: ChannelBar, stands: tuple[Stand, ...], reach: tuple[float, .
             2.0,
         ),
     ]
-    for index, (bar, stand) in enumerate(zip(build.bars, stands, strict=False)):
-        end = stand.x_mm + bar.length_mm
+    for index, (bar, instance) in enumerate(zip(build.bars, instances, strict=False)):
+        end = instance.x_mm + bar.length_mm
         found.append(
             Handle(
                 f"build.bars[{index}].length_mm",
@@ -298,8 +300,8 @@ def _shapes(build: ChannelBar) -> tuple[tuple[object, str], ...]:
     return tuple((key if key == present else Together(starts[key]), words[key]) for key in words)
 
 
-def _notes(build: ChannelBar, catalogue: Catalogue, runs: tuple[Run, ...], length_mm: float) -> list[str]:
-    strip = runs[0].strip
+def _notes(build: ChannelBar, catalogue: Catalogue, strips: tuple[StripPiece, ...], length_mm: float) -> list[str]:
+    strip = strips[0].strip
     bed = bed_width_mm(build)
     fitting = sorted({one.width_mm for one in catalogue.strips.values() if one.width_mm <= bed})
     widths = ", ".join(length(width) for width in fitting)
@@ -308,10 +310,10 @@ def _notes(build: ChannelBar, catalogue: Catalogue, runs: tuple[Run, ...], lengt
         if fitting
         else "No strip of the catalogue fits the bed."
     ]
-    if len({run.zone for run in runs}) > 1:
-        for zone in sorted({run.zone for run in runs}):
-            own = [run for run in runs if run.zone == zone]
-            metres = sum(run.length_mm for run in own) / 1000.0
+    if len({piece.zone for piece in strips}) > 1:
+        for zone in sorted({piece.zone for piece in strips}):
+            own = [piece for piece in strips if piece.zone == zone]
+            metres = sum(piece.length_mm for piece in own) / 1000.0
             found.append(f"Zone {zone}: {metres:.2f} m of strip, {metres * strip.power_w_per_m:.1f} W by the label.")
     if length_mm:
         found.append(f"{length(length_mm)} from end to end.")

@@ -10,11 +10,21 @@ from gauze.core.layout.built import BuiltLayout
 from gauze.core.layout.cavity_sketch import rectangle
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.runs import Run, Vector, emitter_size_mm, filled, laid_run, pitches_of, sources_of, strip_in_plan
+from gauze.core.layout.pieces import (
+    StripPiece,
+    Vector,
+    emitter_size_mm,
+    filled,
+    laid_strip,
+    pitches_of,
+    sources_of,
+    strip_in_plan,
+)
 from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue
 
+_Wall = tuple[str, Vector, Vector, Vector, float]
 _SIDES = (("long", "the long sides"), ("short", "the short sides"), ("four", "all four sides"))
 
 
@@ -24,22 +34,31 @@ def lay_out_edge_lit(build: EdgeLit, catalogue: Catalogue) -> BuiltLayout:
     strip = catalogue.strip(choice.strip)
     _check_height(build, strip.width_mm)
     tilt = math.radians(build.tilt_deg)
-    runs = []
-    for place, along, across, room in _walls(build):
+    strips = []
+    for side, place, along, across, room in _walls(build):
         facing = (across[0] * math.cos(tilt), across[1] * math.cos(tilt), math.sin(tilt))
-        runs.append(
-            laid_run(catalogue, choice, place, along, facing, room - 2.0 * build.end_gap_mm, _length_field(along))
+        strips.append(
+            laid_strip(
+                catalogue,
+                choice,
+                place,
+                along,
+                facing,
+                room - 2.0 * build.end_gap_mm,
+                _length_field(along),
+                id=f"strip-{side}",
+            )
         )
     cavity = surface_of(build.cavity, inner_faces(build, catalogue))
     unit = filled(
         build.cavity,
         cavity,
-        sources_of(runs, build.strips),
+        sources_of(strips, build.strips),
         emitter_size_mm([strip]),
         "build.bar_offset_mm",
         pitches_of(strip),
     )
-    return BuiltLayout((unit,), _sketch(build, tuple(runs)), (), tuple(runs))
+    return BuiltLayout((unit,), _sketch(build, tuple(strips)), (), tuple(strips))
 
 
 def _length_field(along: Vector) -> str:
@@ -57,28 +76,32 @@ def _check_height(build: EdgeLit, strip_width_mm: float) -> None:
         )
 
 
-def _walls(build: EdgeLit) -> list[tuple[Vector, Vector, Vector, float]]:
-    """Start, direction, way that it looks (level) and room of the strip at each lit wall."""
+def _walls(build: EdgeLit) -> list[_Wall]:
+    """Name, start, direction, way that it looks (level) and room of the strip at each lit wall."""
     wide, high, off, z = build.width_mm, build.height_mm, build.bar_offset_mm, build.bar_height_mm
     gap = build.end_gap_mm
-    lower: tuple[Vector, Vector, Vector, float] = ((gap, off, z), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), wide)
-    upper: tuple[Vector, Vector, Vector, float] = ((gap, high - off, z), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0), wide)
-    left: tuple[Vector, Vector, Vector, float] = ((off, gap, z), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0), high)
-    right: tuple[Vector, Vector, Vector, float] = ((wide - off, gap, z), (0.0, 1.0, 0.0), (-1.0, 0.0, 0.0), high)
+    lower: _Wall = ("bottom", (gap, off, z), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), wide)
+    upper: _Wall = ("top", (gap, high - off, z), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0), wide)
+    left: _Wall = ("left", (off, gap, z), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0), high)
+    right: _Wall = ("right", (wide - off, gap, z), (0.0, 1.0, 0.0), (-1.0, 0.0, 0.0), high)
     if build.sides == "four":
         return [lower, upper, left, right]
     along_width = (wide >= high) == (build.sides == "long")
     return [lower, upper] if along_width else [left, right]
 
 
-def _sketch(build: EdgeLit, runs: tuple[Run, ...]) -> Sketch:
+def _sketch(build: EdgeLit, strips: tuple[StripPiece, ...]) -> Sketch:
     wide, high, depth = build.width_mm, build.height_mm, build.depth_mm
-    upright = runs[0].along[0] > 0 and build.sides != "four"  # strips along x: the cut is taken across them
+    upright = strips[0].along[0] > 0 and build.sides != "four"  # strips along x: the cut is taken across them
     span = high if upright else wide
     cut = [Outline("body", rectangle(0.0, 0.0, span, depth))]
     cut.append(Outline("lit", np.array([[0.0, depth], [span, depth]]), closed=False))
     across = 1 if upright else 0
-    cut += [Outline("strip", _strip_in_cut(run, across), closed=False) for run in runs if abs(run.along[across]) < 0.5]
+    cut += [
+        Outline("strip", _strip_in_cut(piece, across), closed=False)
+        for piece in strips
+        if abs(piece.along[across]) < 0.5
+    ]
     off, z = build.bar_offset_mm, build.bar_height_mm
     measures = [
         Measure("build.width_mm", "Width", wide, "plan", "above", 0.0, wide),
@@ -96,7 +119,7 @@ def _sketch(build: EdgeLit, runs: tuple[Run, ...]) -> Sketch:
         cut_mm=(0.0, 0.0, span, depth),
         plan=(
             Outline("back", rectangle(0.0, 0.0, wide, high)),
-            *(Outline("strip", strip_in_plan(run)) for run in runs),
+            *(Outline("strip", strip_in_plan(piece)) for piece in strips),
         ),
         cut=tuple(cut),
         measures=tuple(measures),
@@ -109,7 +132,7 @@ def _sketch(build: EdgeLit, runs: tuple[Run, ...]) -> Sketch:
                 (wide, high),
                 (1.0, 0.0),
                 wide,
-                snap=_snap(build, runs, 0),
+                snap=_snap(build, strips, 0),
             ),
             Handle(
                 "build.height_mm",
@@ -119,7 +142,7 @@ def _sketch(build: EdgeLit, runs: tuple[Run, ...]) -> Sketch:
                 (wide, high),
                 (0.0, 1.0),
                 high,
-                snap=_snap(build, runs, 1),
+                snap=_snap(build, strips, 1),
             ),
             Handle("build.depth_mm", "the sheet", "cut", (0.0, depth), (span, depth), (0.0, 1.0), depth),
         ),
@@ -133,13 +156,13 @@ def _sketch(build: EdgeLit, runs: tuple[Run, ...]) -> Sketch:
     )
 
 
-def _snap(build: EdgeLit, runs: tuple[Run, ...], axis: int) -> tuple[float, float] | None:
-    along = [run for run in runs if run.along[axis] > 0.5]
+def _snap(build: EdgeLit, strips: tuple[StripPiece, ...], axis: int) -> tuple[float, float] | None:
+    along = [piece for piece in strips if piece.along[axis] > 0.5]
     return (2.0 * build.end_gap_mm, along[0].strip.segment_mm) if along else None
 
 
-def _strip_in_cut(run: Run, axis: int) -> FloatArray:
-    half = run.strip.width_mm / 2.0
-    level, up = run.facing[axis], run.facing[2]
-    middle, z = run.start_mm[axis], run.start_mm[2]
+def _strip_in_cut(piece: StripPiece, axis: int) -> FloatArray:
+    half = piece.strip.width_mm / 2.0
+    level, up = piece.facing[axis], piece.facing[2]
+    middle, z = piece.start_mm[axis], piece.start_mm[2]
     return np.array([[middle - half * up, z + half * level], [middle + half * up, z - half * level]])

@@ -11,7 +11,16 @@ from gauze.core.layout.built import BuiltLayout
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_sketch import rectangle
 from gauze.core.layout.inner import inner_faces
-from gauze.core.layout.runs import Run, Vector, emitter_size_mm, filled, laid_run, pitches_of, sources_of
+from gauze.core.layout.pieces import (
+    StripPiece,
+    Vector,
+    emitter_size_mm,
+    filled,
+    laid_strip,
+    moved,
+    pitches_of,
+    sources_of,
+)
 from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch, Together
 from gauze.core.materials import Catalogue
@@ -35,17 +44,16 @@ def lay_out_indirect(build: IndirectLamp, catalogue: Catalogue) -> IndirectLayou
     """Lay out a checked lamp; raises :class:`gauze.core.errors.DesignError` where its strip does not fit."""
     choice = build.strips[0]
     start, along, facing = _stand(build)
-    run = laid_run(catalogue, choice, start, along, facing, build.strip_mm, "build.strip_mm")
-    run = replace(
-        run, start_mm=_along(start, along, run.start_gap_mm)
-    )  # the emitting faces themselves are at the distance
+    piece = laid_strip(catalogue, choice, start, along, facing, build.strip_mm, "build.strip_mm", id="strip-1")
+    # the emitting faces themselves are at the distance
+    piece = replace(piece, start_mm=moved(start, along, piece.start_gap_mm))
     cavity = surface_of(build.cavity, inner_faces(build, catalogue))
     assert isinstance(cavity, Cavity)
-    strip = run.strip
+    strip = piece.strip
     unit = filled(
         build.cavity,
         cavity,
-        sources_of([run], build.strips),
+        sources_of([piece], build.strips),
         emitter_size_mm([strip]),
         "build.distance_mm",
         pitches_of(strip),
@@ -65,7 +73,7 @@ def lay_out_indirect(build: IndirectLamp, catalogue: Catalogue) -> IndirectLayou
         )
     emitted = float(unit.flux_lm.sum()) / max(kept, 1e-9)
     return IndirectLayout(
-        (unit,), _sketch(build, run), (), (run,), (), emitted, kept, cut_off_deg(build, strip.package_mm[1])
+        (unit,), _sketch(build, piece), (), (piece,), (), emitted, kept, cut_off_deg(build, strip.package_mm[1])
     )
 
 
@@ -74,10 +82,6 @@ def cut_off_deg(build: IndirectLamp, package_mm: float) -> float:
     if build.groove_depth_mm <= 0:
         return 90.0
     return math.degrees(math.atan2((build.groove_width_mm + package_mm) / 2.0, build.groove_depth_mm))
-
-
-def _along(place: Vector, direction: Vector, by_mm: float) -> Vector:
-    return (place[0] + direction[0] * by_mm, place[1] + direction[1] * by_mm, place[2] + direction[2] * by_mm)
 
 
 def _stand(build: IndirectLamp) -> tuple[Vector, Vector, Vector]:
@@ -130,20 +134,20 @@ def groove_distribution(
     return table, kept
 
 
-def _sketch(build: IndirectLamp, run: Run) -> Sketch:
+def _sketch(build: IndirectLamp, piece: StripPiece) -> Sketch:
     """The wall from the front with the strip before it; the section across the strip, seen from above or from the side."""
     corner = build.place == "corner"
     wide = build.reach_mm if corner else build.width_mm
     high, reach = build.height_mm, build.reach_mm
-    end = run.end_mm
-    half = max(build.groove_width_mm, run.strip.width_mm) / 2.0
+    end = piece.end_mm
+    half = max(build.groove_width_mm, piece.strip.width_mm) / 2.0
     if build.stance == "upright":
-        body = rectangle(run.start_mm[0] - half, run.start_mm[1], 2 * half, end[1] - run.start_mm[1])
-        sideways = (run.start_mm[0], run.start_mm[2], run.facing[0], run.facing[2])
+        body = rectangle(piece.start_mm[0] - half, piece.start_mm[1], 2 * half, end[1] - piece.start_mm[1])
+        sideways = (piece.start_mm[0], piece.start_mm[2], piece.facing[0], piece.facing[2])
         cut_mm = (0.0, 0.0, wide, reach)
     else:
-        body = rectangle(run.start_mm[0], run.start_mm[1] - half, end[0] - run.start_mm[0], 2 * half)
-        sideways = (run.start_mm[1], run.start_mm[2], run.facing[1], run.facing[2])
+        body = rectangle(piece.start_mm[0], piece.start_mm[1] - half, end[0] - piece.start_mm[0], 2 * half)
+        sideways = (piece.start_mm[1], piece.start_mm[2], piece.facing[1], piece.facing[2])
         cut_mm = (0.0, 0.0, high, reach)
     span = cut_mm[2]
     washed = [np.array([[0.0, 0.0], [span, 0.0]])]
@@ -193,7 +197,7 @@ def _sketch(build: IndirectLamp, run: Run) -> Sketch:
         plan=(Outline("back", rectangle(0.0, 0.0, wide, high)), Outline("strip", body)),
         cut=(
             *(Outline("lit", line, closed=False) for line in washed),
-            *_groove(build, run, a, z, sideways[2], sideways[3]),
+            *_groove(build, piece, a, z, sideways[2], sideways[3]),
         ),
         measures=tuple(measures),
         handles=(
@@ -215,9 +219,9 @@ def _sketch(build: IndirectLamp, run: Run) -> Sketch:
     )
 
 
-def _groove(build: IndirectLamp, run: Run, a: float, z: float, out_a: float, out_z: float) -> list[Outline]:
+def _groove(build: IndirectLamp, piece: StripPiece, a: float, z: float, out_a: float, out_z: float) -> list[Outline]:
     """Strip and groove in section, and the cone of light that leaves it."""
-    half = run.strip.width_mm / 2.0
+    half = piece.strip.width_mm / 2.0
     side = np.array([-out_z, out_a])
     axis = np.array([out_a, out_z])
     at = np.array([a, z])

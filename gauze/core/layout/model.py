@@ -6,6 +6,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from gauze.core.design.strip_panel import StripChoice
 from gauze.core.materials import Strip
 
 FloatArray = NDArray[np.floating[Any]]
@@ -62,6 +63,8 @@ class EmitterSet:
         Size of the emitting face along x and along y.
     continuous:
         True for a strip whose emitters merge in a line.
+    piece, segment:
+        Number of the row on which each lies, and of its segment, shape (n,).
     """
 
     channel: Channel
@@ -72,21 +75,25 @@ class EmitterSet:
     half_angle_deg: float
     package_mm: tuple[float, float]
     continuous: bool
+    piece: IndexArray
+    segment: IndexArray
 
 
 @dataclass(frozen=True)
 class Row:
     """One piece of strip laid in one line.
 
-    ``start_mm`` and ``length_mm`` run along the row, ``across_mm`` is the middle of the strip.
-    ``start_gap_mm`` and ``end_gap_mm`` are what the snapping to cut marks leaves between the
-    strip and the wanted end margin; negative where a shifted row reaches into the margin. ``line`` is the number of the
-    row's place across the face; two that lie close together share one.
+    ``id`` names it by its place across the face, so that row 6 stays row 6 when another is left out. ``start_mm`` and
+    ``length_mm`` run along the row, ``across_mm`` is the middle of the strip. ``start_gap_mm`` and ``end_gap_mm`` are what the
+    snapping to cut marks leaves between the strip and the wanted end margin; negative where a shifted row reaches into the
+    margin. ``line`` is the number of the row's place across the face; two that lie close together share one.
     """
 
+    id: str
     index: int
     strip_index: int
     strip: Strip
+    choice: StripChoice
     start_mm: float
     length_mm: float
     across_mm: float

@@ -6,7 +6,7 @@ import numpy as np
 
 from gauze.core.design.build import ModuleChoice
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.runs import Source, channel_of
+from gauze.core.layout.pieces import Source, channel_of
 from gauze.core.materials import Module, StripChannel
 
 
@@ -26,9 +26,11 @@ def module_sources(
 ) -> list[Source]:
     """Return emitters of all channels at places (n, 3), looking along axes (n, 3).
 
-    ``shares`` are how far each emitter is lit in each channel, from 0 to 1; all in full where it is left out.
+    They lie on one module, or on several one after the other. ``shares`` are how far each emitter is lit in each channel, from 0
+    to 1; all in full where it is left out.
     """
     levels = choice.levels_for(module)
+    which, each = np.arange(len(places_mm)), module.emitters
     found = []
     for index, channel in enumerate(module.channel):
         source = StripChannel(
@@ -43,5 +45,5 @@ def module_sources(
         if shares is not None:
             flux = flux * shares[index]
         own = channel_of(source, 0, index, levels[index], choice.cct_k)
-        found.append(Source(own, places_mm, axes, flux, module.half_angle_deg))
+        found.append(Source(own, places_mm, axes, flux, module.half_angle_deg, which // each, which % each))
     return found

@@ -8,13 +8,13 @@ import numpy as np
 from gauze.core.design.cavity import BaffledShape, BoxShape
 from gauze.core.design.pixel_display import PixelDisplay, pitches_mm
 from gauze.core.design.strip_panel import StripChoice
-from gauze.core.layout.built import BuiltLayout, ModuleSet
+from gauze.core.layout.built import BuiltLayout
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.display_sketch import display_sketch
 from gauze.core.layout.inner import inner_faces
-from gauze.core.layout.model import Channel, EmitterSet, FloatArray, Layout, LightBox, Row
+from gauze.core.layout.model import Channel, EmitterSet, FloatArray, IndexArray, Layout, LightBox, Row
+from gauze.core.layout.pieces import ModulePiece, Source, StripPiece, filled
 from gauze.core.layout.pixel_text import picture_pixels, text_pixels
-from gauze.core.layout.runs import Run, Source, filled
 from gauze.core.layout.shapes import surface_of
 from gauze.core.materials import Catalogue, Strip, StripChannel
 
@@ -55,7 +55,7 @@ def lay_out_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> DisplayL
     wide, high = build.columns * pitch_x + 2 * rim, build.rows * pitch_y + 2 * rim
     rows = tuple(_row(pixels, build, index, rim, rim + (index + 0.5) * pitch_y) for index in range(build.rows))
     shown, letter_rows = _shown(build, len(pixels.strip.channel))
-    full = _sources(pixels, build, rows, None)
+    full = _sources(pixels, build, catalogue, rows, None)
     height = pixels.strip.emitter_height_mm
     inner = height + build.depth_mm
     faces = inner_faces(build, catalogue)
@@ -77,7 +77,7 @@ def lay_out_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> DisplayL
     unit = filled(
         shape, surface_of(shape, faces), full, size, "build.columns", (min(pitch_x, pitch_y), max(pitch_x, pitch_y))
     )
-    lit = None if shown is None else _sources(pixels, build, rows, shown)
+    lit = None if shown is None else _sources(pixels, build, catalogue, rows, shown)
     panel = shown_panel = None
     if build.baffle is None:
         box = LightBox(wide, high, inner, faces.back, faces.wall, faces.lid)
@@ -96,7 +96,7 @@ def lay_out_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> DisplayL
     return DisplayLayout(
         units=(unit,),
         sketch=display_sketch(build, catalogue, (pitch_x, pitch_y), (wide, high), (height, inner), rim),
-        runs=_runs(build, rows),
+        strips=_strips(build, rows),
         modules=_modules(build, catalogue),
         pixels_mm=_middles(build, pitch_x, pitch_y, rim),
         pitch_mm=(pitch_x, pitch_y),
@@ -155,9 +155,11 @@ def _pixels(build: PixelDisplay, catalogue: Catalogue) -> _Pixels:
 def _row(pixels: _Pixels, build: PixelDisplay, index: int, start_mm: float, across_mm: float) -> Row:
     strip = pixels.strip
     return Row(
+        id=f"row-{index + 1}",
         index=index,
         strip_index=0,
         strip=strip,
+        choice=pixels.choice,
         start_mm=start_mm,
         length_mm=build.columns * strip.segment_mm,
         across_mm=across_mm,
@@ -169,13 +171,16 @@ def _row(pixels: _Pixels, build: PixelDisplay, index: int, start_mm: float, acro
     )
 
 
-def _sources(pixels: _Pixels, build: PixelDisplay, rows: tuple[Row, ...], shown: FloatArray | None) -> list[Source]:
+def _sources(
+    pixels: _Pixels, build: PixelDisplay, catalogue: Catalogue, rows: tuple[Row, ...], shown: FloatArray | None
+) -> list[Source]:
     strip, levels = pixels.strip, pixels.choice.levels_for(pixels.strip)
     along = rows[0].start_mm + strip.pitch_mm * (np.arange(rows[0].emitters) + 0.5)
     across = np.array([row.across_mm for row in rows])
     x, y = np.meshgrid(along, across)
     places = np.column_stack([x.ravel(), y.ravel(), np.full(x.size, strip.emitter_height_mm)])
     axes = np.tile([0.0, 0.0, 1.0], (len(places), 1))
+    piece, segment = _members(build, catalogue, pixels.per_pixel)
     found = []
     for index, channel in enumerate(strip.channel):
         each = levels[index] * channel.flux_lm_per_m * strip.pitch_mm / 1000.0
@@ -190,8 +195,19 @@ def _sources(pixels: _Pixels, build: PixelDisplay, rows: tuple[Row, ...], shown:
             peak_nm=channel.peak_nm,
             width_nm=channel.width_nm,
         )
-        found.append(Source(own, places, axes, flux, strip.half_angle_deg))
+        found.append(Source(own, places, axes, flux, strip.half_angle_deg, piece, segment))
     return found
+
+
+def _members(build: PixelDisplay, catalogue: Catalogue, per_pixel: int) -> tuple[IndexArray, IndexArray]:
+    """Of which piece every emitter is, and of which segment of it: a row and its column, or a grid and the pixel in it."""
+    column, row = np.meshgrid(np.repeat(np.arange(build.columns), per_pixel), np.arange(build.rows))
+    if build.module is None:
+        return row.ravel(), column.ravel()
+    module = catalogue.module(build.module.module)
+    across = build.columns // module.columns
+    piece = row // module.rows * across + column // module.columns
+    return piece.ravel(), (row % module.rows * module.columns + column % module.columns).ravel()
 
 
 def _sets(pixels: _Pixels, sources: list[Source]) -> tuple[EmitterSet, ...]:
@@ -205,6 +221,8 @@ def _sets(pixels: _Pixels, sources: list[Source]) -> tuple[EmitterSet, ...]:
             half_angle_deg=pixels.strip.half_angle_deg,
             package_mm=pixels.strip.package_mm,
             continuous=pixels.strip.continuous,
+            piece=source.piece,
+            segment=source.segment,
         )
         for source in sources
     )
@@ -214,11 +232,12 @@ def _relit(unit: CavityLayout, sources: list[Source]) -> CavityLayout:
     return replace(unit, flux_lm=np.concatenate([source.flux_lm for source in sources]))
 
 
-def _runs(build: PixelDisplay, rows: tuple[Row, ...]) -> tuple[Run, ...]:
+def _strips(build: PixelDisplay, rows: tuple[Row, ...]) -> tuple[StripPiece, ...]:
     if build.module is not None:
         return ()
     return tuple(
-        Run(
+        StripPiece(
+            row.id,
             row.strip,
             build.strips[0],
             (row.start_mm, row.across_mm, row.strip.emitter_height_mm),
@@ -230,11 +249,23 @@ def _runs(build: PixelDisplay, rows: tuple[Row, ...]) -> tuple[Run, ...]:
     )
 
 
-def _modules(build: PixelDisplay, catalogue: Catalogue) -> tuple[ModuleSet, ...]:
+def _modules(build: PixelDisplay, catalogue: Catalogue) -> tuple[ModulePiece, ...]:
+    """Ready grids joined, row by row from below, known by column and row."""
     if build.module is None:
         return ()
     module = catalogue.module(build.module.module)
-    return (ModuleSet(module, build.module, build.columns // module.columns * (build.rows // module.rows)),)
+    rim = 0.0 if build.baffle is not None else build.rim_mm
+    wide, high = module.columns * module.pitch_mm, module.rows * module.pitch_mm
+    return tuple(
+        ModulePiece(
+            f"grid-{column + 1}-{row + 1}",
+            module,
+            build.module,
+            (rim + (column + 0.5) * wide, rim + (row + 0.5) * high, module.emitter_height_mm),
+        )
+        for row in range(build.rows // module.rows)
+        for column in range(build.columns // module.columns)
+    )
 
 
 def _shown(build: PixelDisplay, channels: int) -> tuple[FloatArray | None, int]:

@@ -5,22 +5,22 @@ from dataclasses import replace
 
 import numpy as np
 
-from gauze.core.layout.built import BuiltLayout, Stand
+from gauze.core.layout.built import BuiltLayout, Instance
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import BoolArray, FloatArray
 
 _ON_EDGE_MM = 1e-6
 
 
-def turn_of(stand: Stand) -> FloatArray:
+def turn_of(instance: Instance) -> FloatArray:
     """Matrix that brings a row vector of the plan into a unit's frame; its transpose brings it back."""
-    cosine, sine = math.cos(math.radians(stand.turn_deg)), math.sin(math.radians(stand.turn_deg))
+    cosine, sine = math.cos(math.radians(instance.turn_deg)), math.sin(math.radians(instance.turn_deg))
     return np.array([[cosine, -sine, 0.0], [sine, cosine, 0.0], [0.0, 0.0, 1.0]])
 
 
-def in_plan(stand: Stand, points: FloatArray) -> FloatArray:
+def in_plan(instance: Instance, points: FloatArray) -> FloatArray:
     """Points (n, 2) of a unit's frame, where they stand in the plan."""
-    return np.asarray(points @ turn_of(stand)[:2, :2].T + np.array([stand.x_mm, stand.y_mm]))
+    return np.asarray(points @ turn_of(instance)[:2, :2].T + np.array([instance.x_mm, instance.y_mm]))
 
 
 def within(points: FloatArray, polygon: FloatArray) -> BoolArray:
@@ -35,16 +35,16 @@ def within(points: FloatArray, polygon: FloatArray) -> BoolArray:
 
 def placed_units(layout: BuiltLayout) -> list[CavityLayout]:
     """Every cavity with its emitters at their places in the plan; of a clipped one only those that are its own."""
-    if not layout.stands:
+    if not layout.instances:
         return [layout.unit]
     found = []
-    for stand in layout.stands:
-        unit, turn = layout.units[stand.unit], turn_of(stand)
-        mine = slice(None) if stand.clip_mm is None else within(unit.places_mm[:, :2], stand.clip_mm)
+    for instance in layout.instances:
+        unit, turn = layout.units[instance.unit], turn_of(instance)
+        mine = slice(None) if instance.clip_mm is None else within(unit.places_mm[:, :2], instance.clip_mm)
         found.append(
             replace(
                 unit,
-                places_mm=unit.places_mm[mine] @ turn.T + np.array([stand.x_mm, stand.y_mm, 0.0]),
+                places_mm=unit.places_mm[mine] @ turn.T + np.array([instance.x_mm, instance.y_mm, 0.0]),
                 axes=unit.axes[mine] @ turn.T,
                 power=unit.power[mine],
                 flux_lm=unit.flux_lm[mine],

@@ -3,12 +3,12 @@
 import numpy as np
 
 from gauze.core.design.reflector_head import Dies, ReflectorHead, board_of
-from gauze.core.layout.built import BuiltLayout, ModuleSet
+from gauze.core.layout.built import BuiltLayout
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_sketch import reach_of, rectangle
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.modules import board_places_mm, module_sources
-from gauze.core.layout.runs import filled
+from gauze.core.layout.pieces import ModulePiece, filled
 from gauze.core.layout.shapes import regular, surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue, Module
@@ -28,7 +28,8 @@ def lay_out_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> BuiltL
     assert isinstance(cavity, Cavity)
     sources = module_sources(module, build.module, places, axes)
     unit = filled(build.cavity, cavity, sources, module.package_mm, "build.back_mm", (module.pitch_mm, module.pitch_mm))
-    return BuiltLayout((unit,), _sketch(build, cavity, module), (), (), (ModuleSet(module, build.module, 1),))
+    board = ModulePiece("board-1", module, build.module, (0.0, 0.0, module.emitter_height_mm))
+    return BuiltLayout((unit,), _sketch(build, cavity, module), (), (), (board,))
 
 
 def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:

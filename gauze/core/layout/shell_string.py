@@ -1,20 +1,21 @@
 """Layout of the shell string: one shell, as often as it stands on the wall."""
 
+import functools
 from dataclasses import dataclass
 
 import numpy as np
 
 from gauze.core.design.shell_string import ShellString
-from gauze.core.layout.built import BuiltLayout, ModuleSet, Stand
+from gauze.core.layout.built import BuiltLayout, Instance
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_sketch import rectangle
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.modules import module_sources
-from gauze.core.layout.runs import filled
+from gauze.core.layout.pieces import ModulePiece, filled
 from gauze.core.layout.shapes import regular, surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
-from gauze.core.materials import Catalogue
+from gauze.core.materials import Catalogue, Module
 
 _ROUND = 40
 _SHELLS = (("ball", "balls"), ("cup", "cups"))
@@ -40,11 +41,43 @@ def lay_out_shell_string(build: ShellString, catalogue: Catalogue) -> ShellLayou
     sources = module_sources(module, build.module, place, np.array([[0.0, 0.0, 1.0]]))
     unit = filled(build.cavity, cavity, sources, module.package_mm, "build.diameter_mm")
     places = shell_places_mm(build)
-    stands = tuple(Stand(0, float(x), float(y)) for x, y in places)
+    modules = _modules(_as_far_as_it_counts(build), module)
+    instances = tuple(
+        Instance(0, one.place_mm[0], one.place_mm[1], id=one.id, pieces=((one.id, 0),)) for one in modules
+    )
     order = cord_order(build)
     sketch = _sketch(build, cavity, places, order)
-    modules = (ModuleSet(module, build.module, len(stands)),)
-    return ShellLayout((unit,), sketch, stands, (), modules, None, places, order)
+    return ShellLayout((unit,), sketch, instances, (), modules, None, places, order)
+
+
+def _as_far_as_it_counts(build: ShellString) -> ShellString:
+    """The build with nothing else in it than the places hang on, so that a drag of a shell's wall leaves them."""
+    return ShellString(
+        diameter_mm=1.0,
+        base_mm=1.0,
+        columns=build.columns,
+        rows=build.rows,
+        pitch_x_mm=build.pitch_x_mm,
+        pitch_y_mm=build.pitch_y_mm,
+        zigzag=build.zigzag,
+        module=build.module,
+    )
+
+
+@functools.lru_cache(maxsize=4)
+def _modules(build: ShellString, module: Module) -> tuple[ModulePiece, ...]:
+    """Pixels of all shells, known by column and row, so that those keep their names when others are added."""
+    assert build.module is not None
+    places, height = shell_places_mm(build), module.emitter_height_mm
+    return tuple(
+        ModulePiece(
+            f"shell-{index % build.columns + 1}-{index // build.columns + 1}",
+            module,
+            build.module,
+            (float(x), float(y), height),
+        )
+        for index, (x, y) in enumerate(places)
+    )
 
 
 def shell_places_mm(build: ShellString) -> FloatArray:

@@ -7,7 +7,7 @@ import numpy as np
 from gauze.core.design import StripChoice, StripPanel
 from gauze.core.design.strip_panel import finish_of
 from gauze.core.errors import DesignError, length
-from gauze.core.layout.model import Channel, EmitterSet, FloatArray, Layout, LightBox, Row
+from gauze.core.layout.model import Channel, EmitterSet, FloatArray, IndexArray, Layout, LightBox, Row
 from gauze.core.layout.rows import RowGrid, resolve_rows
 from gauze.core.materials import Catalogue, Strip
 
@@ -78,8 +78,10 @@ def _lay_rows(panel: StripPanel, strips: tuple[Strip, ...], grid: RowGrid, path:
             for band in panel.free
         ):
             continue
-        for offset_mm in (-width_mm / 2.0, width_mm / 2.0) if panel.double_rows else (0.0,):
-            rows.append(_lay_row(panel, strips, len(rows), line, across_mm + offset_mm, path))
+        lanes = (("a", -width_mm / 2.0), ("b", width_mm / 2.0)) if panel.double_rows else (("", 0.0),)
+        for lane, offset_mm in lanes:
+            name = f"row-{line + 1}{lane}"
+            rows.append(_lay_row(panel, strips, name, len(rows), line, across_mm + offset_mm, path))
     if not rows:
         raise DesignError(f"{path}.free[0].width_mm", "No row is left beside the free bands: make them narrower.")
     return tuple(rows)
@@ -107,7 +109,9 @@ def _segments(panel: StripPanel, strip: Strip, wanted_mm: float, path: str) -> i
     return segments
 
 
-def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, line: int, across_mm: float, path: str) -> Row:
+def _lay_row(
+    panel: StripPanel, strips: tuple[Strip, ...], name: str, index: int, line: int, across_mm: float, path: str
+) -> Row:
     strip = strips[line % len(strips)]
     wanted_mm = panel.row_extent_mm - 2 * panel.end_margin_mm
     segments = _segments(panel, strip, wanted_mm, path)
@@ -131,9 +135,11 @@ def _lay_row(panel: StripPanel, strips: tuple[Strip, ...], index: int, line: int
         )
     end_limit_mm = panel.row_extent_mm - panel.end_margin_mm
     return Row(
+        id=name,
         index=index,
         strip_index=line % len(strips),
         strip=strip,
+        choice=panel.strips[line % len(strips)],
         start_mm=start_mm,
         length_mm=length_mm,
         across_mm=across_mm,
@@ -160,7 +166,7 @@ def _emitter_sets(panel: StripPanel, strips: tuple[Strip, ...], rows: tuple[Row,
 def _emitter_set(
     panel: StripPanel, strip: Strip, choice: StripChoice, strip_index: int, channel_index: int, rows: list[Row]
 ) -> EmitterSet:
-    along, across = _places(strip, channel_index, rows)
+    along, across, piece, segment = _places(strip, channel_index, rows)
     source = strip.channel[channel_index]
     level = choice.levels_for(strip)[channel_index]
     along_width = panel.row_direction == "along_width"
@@ -184,15 +190,20 @@ def _emitter_set(
         half_angle_deg=strip.half_angle_deg,
         package_mm=(along_mm, across_mm) if along_width else (across_mm, along_mm),
         continuous=strip.continuous,
+        piece=piece,
+        segment=segment,
     )
 
 
-def _places(strip: Strip, channel_index: int, rows: list[Row]) -> tuple[FloatArray, FloatArray]:
+def _places(strip: Strip, channel_index: int, rows: list[Row]) -> tuple[FloatArray, FloatArray, IndexArray, IndexArray]:
+    """Places along and across the rows, the row of every emitter, and its segment there."""
     step = len(strip.channel) if strip.interleaved else 1
     first = channel_index if strip.interleaved else 0
-    along, across = [], []
+    along, across, piece, segment = [], [], [], []
     for row in rows:
         places = row.start_mm + strip.pitch_mm * (np.arange(first, row.emitters, step) + 0.5)
         along.append(places)
         across.append(np.full(len(places), row.across_mm))
-    return np.concatenate(along), np.concatenate(across)
+        piece.append(np.full(len(places), row.index))
+        segment.append(np.arange(first, row.emitters, step) // strip.emitters_per_segment)
+    return np.concatenate(along), np.concatenate(across), np.concatenate(piece), np.concatenate(segment)

@@ -77,6 +77,7 @@ def _as_far_as_it_counts(build: TileWall) -> TileWall:
         first=build.first,
         branches=build.branches,
         chain=build.chain,
+        numbers=build.numbers,
     )
 
 
@@ -92,10 +93,11 @@ def _chain_of(build: TileWall) -> Chain:
 def _check_reached(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) -> None:
     count, which = connected_components(_graph(len(build.tiles), list(shared)), directed=False)
     if count > 1:
+        first = build.tile_numbers[build.first]
         lost = int(np.flatnonzero(which != which[build.first])[0])
         raise DesignError(
             f"build.tiles[{lost}]",
-            f"The chain cannot reach tile {lost + 1}: it shares no edge with the tiles about tile {build.first + 1}. "
+            f"The chain cannot reach tile {build.tile_numbers[lost]}: it shares no edge with the tiles about tile {first}. "
             "Move it to a free edge.",
         )
 
@@ -112,8 +114,8 @@ def _chosen(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]])
         if at is None and not build.branches:
             raise DesignError(
                 "build.chain",
-                f"In the chain tile {after + 1} follows tile {before + 1}, and they share no edge: change the order, "
-                "or allow branches.",
+                f"In the chain tile {build.tile_numbers[after]} follows tile {build.tile_numbers[before]}, and they share no "
+                "edge: change the order, or allow branches.",
             )
         if at is not None:
             links.append(Link(before, after, *at))
@@ -133,7 +135,8 @@ def _branched(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]
                 break
         else:
             raise DesignError(
-                "build.chain", f"Tile {tile + 1} comes before any tile that it shares an edge with: change the order."
+                "build.chain",
+                f"Tile {build.tile_numbers[tile]} comes before any tile that it shares an edge with: change the order.",
             )
     return Chain(build.chain, tuple(links))
 
@@ -162,9 +165,10 @@ def _way(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) ->
     while len(path) < len(build.tiles):
         steps += 1
         if steps > _MOST_STEPS or not path:
+            first = build.tile_numbers[build.first]
             raise DesignError(
                 "build.branches",
-                f"No chain without branches was found from tile {build.first + 1} through all {len(build.tiles)} tiles: "
+                f"No chain without branches was found from tile {first} through all {len(build.tiles)} tiles: "
                 "allow branches, or begin at another tile.",
             )
         if ways[-1]:

@@ -3,29 +3,29 @@
 import functools
 import math
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from gauze.core.design.tile_wall import Tile, TileWall, polygon_mm, polygons_mm
 from gauze.core.errors import DesignError, length
-from gauze.core.layout.built import BuiltLayout, Stand
+from gauze.core.layout.built import BuiltLayout, Instance
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.cavity_sketch import reach_of
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.placing import in_plan
-from gauze.core.layout.runs import (
-    Run,
+from gauze.core.layout.pieces import (
+    StripPiece,
     emitter_size_mm,
     filled,
-    laid_run,
+    laid_strip,
     pitches_of,
     segments_in,
     sources_of,
     strip_in_plan,
-    turned_run,
+    turned_strip,
 )
+from gauze.core.layout.placing import in_plan
 from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Thing
 from gauze.core.layout.tile_chain import Chain, chain_of
@@ -38,10 +38,10 @@ _BRANCHES = ((False, "single line, no branches"), (True, "branches allowed"))
 
 @dataclass(frozen=True, kw_only=True)
 class TileLayout(BuiltLayout):
-    """A tile wall in place: its chain, and the pieces of strip of each kind of tile, by its number of sides."""
+    """A tile wall in place: its chain, and the by_sides of strip of each kind of tile, by its number of sides."""
 
     chain: Chain
-    pieces: dict[int, tuple[Run, ...]]
+    by_sides: dict[int, tuple[StripPiece, ...]]
     kinds: tuple[int, ...]
 
 
@@ -49,19 +49,33 @@ def lay_out_tile_wall(build: TileWall, catalogue: Catalogue) -> TileLayout:
     """Lay out a checked wall; raises :class:`gauze.core.errors.DesignError` where strip or chain do not fit."""
     chain = chain_of(build)
     kinds: tuple[int, ...] = tuple(sorted({tile.sides for tile in build.tiles}))
-    pieces = {sides: _pieces(build, catalogue, sides) for sides in kinds}
-    units = tuple(_unit(build, catalogue, sides, pieces[sides]) for sides in kinds)
-    stands = tuple(Stand(kinds.index(t.sides), t.x_mm, t.y_mm, t.turn_deg) for t in build.tiles)
-    runs = _placed(build.tiles, tuple(sorted(pieces.items())))
-    sketch = _sketch(build, chain, runs, pieces)
-    return TileLayout(units=units, sketch=sketch, stands=stands, runs=runs, chain=chain, pieces=pieces, kinds=kinds)
+    by_sides = {sides: _pieces(build, catalogue, sides) for sides in kinds}
+    units = tuple(_unit(build, catalogue, sides, by_sides[sides]) for sides in kinds)
+    strips, instances = _placed(build.tiles, build.tile_numbers, tuple(sorted(by_sides.items())))
+    sketch = _sketch(build, chain, strips, by_sides)
+    return TileLayout(
+        units=units, sketch=sketch, instances=instances, strips=strips, chain=chain, by_sides=by_sides, kinds=kinds
+    )
 
 
 @functools.lru_cache(maxsize=4)
-def _placed(tiles: tuple[Tile, ...], pieces: tuple[tuple[int, tuple[Run, ...]], ...]) -> tuple[Run, ...]:
-    """Pieces of all tiles in the plan; kept, as a drag of the lid leaves them where they are."""
-    own = dict(pieces)
-    return tuple(turned_run(run, t.x_mm, t.y_mm, t.turn_deg) for t in tiles for run in own[t.sides])
+def _placed(
+    tiles: tuple[Tile, ...], numbers: tuple[int, ...], by_sides: tuple[tuple[int, tuple[StripPiece, ...]], ...]
+) -> tuple[tuple[StripPiece, ...], tuple[Instance, ...]]:
+    """Pieces of all tiles in the plan, and the tiles; kept, as a drag of the lid leaves them where they are."""
+    own, kinds = dict(by_sides), [sides for sides, _ in by_sides]
+    strips: list[StripPiece] = []
+    instances = []
+    for number, tile in zip(numbers, tiles, strict=True):
+        name = f"tile-{number}"
+        placed = [
+            replace(turned_strip(piece, tile.x_mm, tile.y_mm, tile.turn_deg), id=f"{name}/{piece.id}")
+            for piece in own[tile.sides]
+        ]
+        strips += placed
+        here = tuple((piece.id, 0) for piece in placed)
+        instances.append(Instance(kinds.index(tile.sides), tile.x_mm, tile.y_mm, tile.turn_deg, id=name, pieces=here))
+    return tuple(strips), tuple(instances)
 
 
 @functools.lru_cache(maxsize=4)
@@ -70,18 +84,18 @@ def _plan(
     side_mm: float,
     wall_mm: float,
     chain: Chain,
-    pieces: tuple[tuple[int, tuple[Run, ...]], ...],
+    by_sides: tuple[tuple[int, tuple[StripPiece, ...]], ...],
 ) -> tuple[Outline, ...]:
     """The wall from the front: tiles with their numbers, strips, links; kept as long as nothing of it changes."""
     number = {tile: str(place + 1) for place, tile in enumerate(chain.order)}
     bodies, inner = (polygons_mm(tiles, side_mm, grown) for grown in (0.0, -wall_mm))
     plan = [Outline("body", corners) for corners in bodies]
     plan += [Outline("back", corners, words=number[index]) for index, corners in enumerate(inner)]
-    strips = {sides: np.array([strip_in_plan(run) for run in runs]) for sides, runs in pieces}
+    strips = {sides: np.array([strip_in_plan(one) for one in own]) for sides, own in by_sides}
     plan += [
         Outline("strip", strip)
         for tile in tiles
-        for strip in in_plan(Stand(0, tile.x_mm, tile.y_mm, tile.turn_deg), strips[tile.sides])
+        for strip in in_plan(Instance(0, tile.x_mm, tile.y_mm, tile.turn_deg), strips[tile.sides])
     ]
     for link in chain.links:
         one, other = tiles[link.start], tiles[link.end]
@@ -90,36 +104,36 @@ def _plan(
     return tuple(plan)
 
 
-def _unit(build: TileWall, catalogue: Catalogue, sides: int, runs: tuple[Run, ...]) -> CavityLayout:
+def _unit(build: TileWall, catalogue: Catalogue, sides: int, strips: tuple[StripPiece, ...]) -> CavityLayout:
     shape = build.cavity(sides)
-    strip = runs[0].strip
+    strip = strips[0].strip
     pitch = pitches_of(strip)
-    widest = max(pitch[1], build.row_spacing_mm) if build.lighting == "back" and len(runs) > 1 else pitch[1]
+    widest = max(pitch[1], build.row_spacing_mm) if build.lighting == "back" and len(strips) > 1 else pitch[1]
     return filled(
         shape,
         surface_of(shape, inner_faces(build, catalogue)),
-        sources_of(runs, build.strips),
+        sources_of(strips, build.strips),
         emitter_size_mm([strip]),
         "build.side_mm",
         (pitch[0], widest),
     )
 
 
-def _pieces(build: TileWall, catalogue: Catalogue, sides: int) -> tuple[Run, ...]:
+def _pieces(build: TileWall, catalogue: Catalogue, sides: int) -> tuple[StripPiece, ...]:
     """Pieces of strip of one tile about its middle."""
     corners = polygon_mm(sides, build.side_mm, -build.wall_mm)
     return _along_rim(build, catalogue, corners) if build.lighting == "rim" else _on_back(build, catalogue, corners)
 
 
-def _along_rim(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tuple[Run, ...]:
+def _along_rim(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tuple[StripPiece, ...]:
     found = []
-    for start, end in zip(corners, np.roll(corners, -1, axis=0), strict=True):
+    for number, (start, end) in enumerate(zip(corners, np.roll(corners, -1, axis=0), strict=True), start=1):
         side = float(np.hypot(*(end - start)))
         along = (end - start) / side
         inward = (-along[1], along[0])
         at = start + along * build.end_gap_mm
         found.append(
-            laid_run(
+            laid_strip(
                 catalogue,
                 build.strips[0],
                 (float(at[0]), float(at[1]), build.rim_height_mm),
@@ -127,12 +141,13 @@ def _along_rim(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tu
                 (float(inward[0]), float(inward[1]), 0.0),
                 side - 2.0 * build.end_gap_mm,
                 "build.side_mm",
+                id=f"strip-{number}",
             )
         )
     return tuple(found)
 
 
-def _on_back(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tuple[Run, ...]:
+def _on_back(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tuple[StripPiece, ...]:
     """Rows across the tile, as long as whole segments fit, spread evenly about the middle of its height."""
     choice = build.strips[0]
     strip = catalogue.strip(choice.strip)
@@ -148,7 +163,8 @@ def _on_back(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tupl
         if segments_in(strip, room) < 1:
             continue
         start = (left + build.end_gap_mm, y, 0.0)
-        found.append(laid_run(catalogue, choice, start, (1.0, 0.0, 0.0), (0.0, 0.0, 1.0), room, "build.side_mm"))
+        along, facing, name = (1.0, 0.0, 0.0), (0.0, 0.0, 1.0), f"strip-{index + 1}"
+        found.append(laid_strip(catalogue, choice, start, along, facing, room, "build.side_mm", id=name))
     if not found:
         raise DesignError(
             "build.side_mm",
@@ -167,11 +183,13 @@ def _span(corners: FloatArray, y_mm: float) -> tuple[float, float]:
     return (min(crossings), max(crossings)) if len(crossings) > 1 else (0.0, 0.0)
 
 
-def _sketch(build: TileWall, chain: Chain, runs: tuple[Run, ...], pieces: dict[int, tuple[Run, ...]]) -> Sketch:
+def _sketch(
+    build: TileWall, chain: Chain, strips: tuple[StripPiece, ...], by_sides: dict[int, tuple[StripPiece, ...]]
+) -> Sketch:
     bodies = polygons_mm(build.tiles, build.side_mm)
     reach = reach_of(np.concatenate(bodies))
     first = build.tiles[0]
-    inner = polygon_mm(min(pieces), build.side_mm, -build.wall_mm)
+    inner = polygon_mm(min(by_sides), build.side_mm, -build.wall_mm)
     cut_low, cut_high = float(inner[:, 1].min()), float(inner[:, 1].max())
     depth = build.depth_mm
     section = np.array([[cut_low, 0.0], [cut_high, 0.0], [cut_high, depth], [cut_low, depth]])
@@ -207,19 +225,19 @@ def _sketch(build: TileWall, chain: Chain, runs: tuple[Run, ...], pieces: dict[i
     return Sketch(
         plan_mm=reach,
         cut_mm=reach_of(section),
-        plan=_plan(build.tiles, build.side_mm, build.wall_mm, chain, tuple(pieces.items())),
+        plan=_plan(build.tiles, build.side_mm, build.wall_mm, chain, tuple(by_sides.items())),
         cut=tuple(cut),
         measures=tuple(measures),
         handles=(
             Handle("build.depth_mm", "the lid", "cut", (cut_low, depth), (cut_high, depth), (0.0, 1.0), depth),
-            _side_handle(build, runs[0].strip.segment_mm, cut_high),
+            _side_handle(build, strips[0].strip.segment_mm, cut_high),
         ),
         things=tuple(
-            Thing("tile", index, f"tile {index + 1}, {_NAMES[tile.sides]}", tile.x_mm, tile.y_mm, bodies[index])
-            for index, tile in enumerate(build.tiles)
+            Thing("tile", index, f"tile {number}, {_NAMES[tile.sides]}", tile.x_mm, tile.y_mm, bodies[index])
+            for index, (number, tile) in enumerate(zip(build.tile_numbers, build.tiles, strict=True))
         ),
         choices=tuple(_choices(build)),
-        notes=tuple(_notes(build, pieces)),
+        notes=tuple(_notes(build, by_sides)),
         seam=True,
         cut_axis="y",
     )
@@ -258,17 +276,17 @@ def _choices(build: TileWall) -> list[Choice | Entry]:
     return found
 
 
-def _notes(build: TileWall, pieces: dict[int, tuple[Run, ...]]) -> list[str]:
+def _notes(build: TileWall, by_sides: dict[int, tuple[StripPiece, ...]]) -> list[str]:
     """What each kind of tile takes."""
     counts = Counter(tile.sides for tile in build.tiles)
     found = []
     for sides, count in sorted(counts.items()):
-        own = Counter(run.segments for run in pieces[sides])
-        strip = pieces[sides][0].strip
+        own = Counter(piece.segments for piece in by_sides[sides])
+        strip = by_sides[sides][0].strip
         words = ", ".join(
             f"{number} × {length(segments * strip.segment_mm)}" for segments, number in sorted(own.items())
         )
-        leds = sum(run.emitters for run in pieces[sides])
+        leds = sum(piece.emitters for piece in by_sides[sides])
         found.append(f"{count} × {_NAMES[sides]}: {words} of strip, {leds} LEDs each.")
     found.append(f"{len(build.tiles) - 1} links. Right-click a tile to add, remove, or begin there.")
     return found

@@ -9,7 +9,16 @@ from gauze.core.layout.built import BuiltLayout
 from gauze.core.layout.cavity_sketch import reach_of, rectangle
 from gauze.core.layout.inner import inner_faces
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.runs import Run, Vector, emitter_size_mm, filled, laid_run, pitches_of, sources_of, strip_in_plan
+from gauze.core.layout.pieces import (
+    StripPiece,
+    Vector,
+    emitter_size_mm,
+    filled,
+    laid_strip,
+    pitches_of,
+    sources_of,
+    strip_in_plan,
+)
 from gauze.core.layout.shapes import regular, surface_of
 from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue
@@ -24,21 +33,28 @@ def lay_out_tube(tube: Tube, catalogue: Catalogue) -> BuiltLayout:
     choice = tube.strips[0]
     strip = catalogue.strip(choice.strip)
     room_mm = tube.length_mm - 2.0 * tube.end_spare_mm
-    runs = tuple(
-        laid_run(
-            catalogue, choice, (tube.end_spare_mm, *place), (1.0, 0.0, 0.0), (0.0, *facing), room_mm, "build.length_mm"
+    strips = tuple(
+        laid_strip(
+            catalogue,
+            choice,
+            (tube.end_spare_mm, *place),
+            (1.0, 0.0, 0.0),
+            (0.0, *facing),
+            room_mm,
+            "build.length_mm",
+            id=f"strip-{number}",
         )
-        for place, facing in _carriers(tube, strip.width_mm)
+        for number, (place, facing) in enumerate(_carriers(tube, strip.width_mm), start=1)
     )
     unit = filled(
         tube.cavity,
         cavity,
-        sources_of(runs, tube.strips),
+        sources_of(strips, tube.strips),
         emitter_size_mm([strip]),
         "build.diameter_mm",
         pitches_of(strip),
     )
-    return BuiltLayout((unit,), _sketch(tube, runs, cavity.section, cavity.lit_lines), (), runs)
+    return BuiltLayout((unit,), _sketch(tube, strips, cavity.section, cavity.lit_lines), (), strips)
 
 
 def _carriers(tube: Tube, strip_width_mm: float) -> list[tuple[tuple[float, float], tuple[float, float]]]:
@@ -55,7 +71,7 @@ def _carriers(tube: Tube, strip_width_mm: float) -> list[tuple[tuple[float, floa
     return found
 
 
-def _sketch(tube: Tube, runs: tuple[Run, ...], section: FloatArray, lit: tuple[FloatArray, ...]) -> Sketch:
+def _sketch(tube: Tube, strips: tuple[StripPiece, ...], section: FloatArray, lit: tuple[FloatArray, ...]) -> Sketch:
     radius, spare = tube.diameter_mm / 2.0, tube.end_spare_mm
     plan = [Outline("back", rectangle(0.0, -radius, tube.length_mm, tube.diameter_mm))]
     if spare > 0:
@@ -63,14 +79,14 @@ def _sketch(tube: Tube, runs: tuple[Run, ...], section: FloatArray, lit: tuple[F
             Outline("part", rectangle(left, -radius, spare, tube.diameter_mm), words="cap")
             for left in (0.0, tube.length_mm - spare)
         ]
-    plan += [Outline("strip", strip_in_plan(run)) for run in runs]
-    plan += [Outline("dark", gap) for run in runs[:1] for gap in _dark_ends(run, tube)]
+    plan += [Outline("strip", strip_in_plan(piece)) for piece in strips]
+    plan += [Outline("dark", gap) for piece in strips[:1] for gap in _dark_ends(piece, tube)]
     cut = [Outline("body", section)]
     if tube.carrier == "bed":  # the tube goes on behind it
         round_mm = regular(_ROUND_STEPS, radius) + np.array([0.0, radius])
         cut = [Outline("part", round_mm), *cut, Outline("part", _bed(tube), closed=False)]
     cut += [Outline("lit", line, closed=False) for line in lit]
-    cut += [Outline("strip", _strip_in_cut(run), closed=False) for run in runs]
+    cut += [Outline("strip", _strip_in_cut(piece), closed=False) for piece in strips]
     measures = [
         Measure("build.length_mm", "Length", tube.length_mm, "plan", "above", 0.0, tube.length_mm),
         Measure("build.end_spare_mm", "Cap covers", spare, "plan", "below", 0.0, spare),
@@ -85,7 +101,7 @@ def _sketch(tube: Tube, runs: tuple[Run, ...], section: FloatArray, lit: tuple[F
     if tube.carrier == "flanks":
         flanks = _angle("build.flank_deg", "Flanks from the back", tube.flank_deg, "° to the flanks", (0.0, radius))
         measures.append(flanks)
-    strip = runs[0].strip
+    strip = strips[0].strip
     return Sketch(
         plan_mm=(0.0, -radius, tube.length_mm, tube.diameter_mm),
         cut_mm=reach_of(np.concatenate([outline.points_mm for outline in cut])),
@@ -148,20 +164,20 @@ def _bed(tube: Tube) -> FloatArray:
     return np.array([[-half, tube.bed_height_mm], [half, tube.bed_height_mm]])
 
 
-def _strip_in_cut(run: Run) -> FloatArray:
+def _strip_in_cut(piece: StripPiece) -> FloatArray:
     """A strip in section: a line across the way that it looks."""
-    half, (_, up, out) = run.strip.width_mm / 2.0, run.facing
-    middle: Vector = run.start_mm
+    half, (_, up, out) = piece.strip.width_mm / 2.0, piece.facing
+    middle: Vector = piece.start_mm
     return np.array([[middle[1] - half * out, middle[2] + half * up], [middle[1] + half * out, middle[2] - half * up]])
 
 
-def _dark_ends(run: Run, tube: Tube) -> list[FloatArray]:
+def _dark_ends(piece: StripPiece, tube: Tube) -> list[FloatArray]:
     """What the cut marks leave between caps and strip."""
     radius, half_mm = tube.diameter_mm / 2.0, 0.5
     found = []
-    if run.start_gap_mm > half_mm:
-        found.append(rectangle(tube.end_spare_mm, -radius, run.start_gap_mm, tube.diameter_mm))
-    if run.end_gap_mm > half_mm:
-        end = run.start_mm[0] + run.length_mm
-        found.append(rectangle(end, -radius, run.end_gap_mm, tube.diameter_mm))
+    if piece.start_gap_mm > half_mm:
+        found.append(rectangle(tube.end_spare_mm, -radius, piece.start_gap_mm, tube.diameter_mm))
+    if piece.end_gap_mm > half_mm:
+        end = piece.start_mm[0] + piece.length_mm
+        found.append(rectangle(end, -radius, piece.end_gap_mm, tube.diameter_mm))
     return found

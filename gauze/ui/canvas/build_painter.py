@@ -11,7 +11,7 @@ from gauze.core.design import Design
 from gauze.core.evaluate import CavityEvaluation, Evaluation, GroupEvaluation
 from gauze.core.evaluate.display import DisplayEvaluation
 from gauze.core.evaluate.profile import Profile, profile_along_u
-from gauze.core.layout import BuiltLayout, Stand
+from gauze.core.layout import BuiltLayout, Instance
 from gauze.core.layout.sketch import Handle, Sketch, Thing, Where
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
@@ -206,12 +206,12 @@ def _seen_in_plan(layout: BuiltLayout) -> tuple[object, ...]:
     units = tuple(
         (hash(unit.places_mm[:, :2].tobytes()), hash(unit.flux_lm.tobytes()), unit.channels) for unit in layout.units
     )
-    return drawn, where, units, tuple(_stand_key(stand) for stand in layout.stands)
+    return drawn, where, units, tuple(_instance_key(instance) for instance in layout.instances)
 
 
-def _stand_key(stand: Stand) -> tuple[object, ...]:
-    clip = None if stand.clip_mm is None else stand.clip_mm.tobytes()
-    return stand.unit, stand.x_mm, stand.y_mm, stand.turn_deg, clip
+def _instance_key(instance: Instance) -> tuple[object, ...]:
+    clip = None if instance.clip_mm is None else instance.clip_mm.tobytes()
+    return instance.unit, instance.x_mm, instance.y_mm, instance.turn_deg, clip
 
 
 def _face_words(evaluation: Evaluation) -> str:

@@ -396,7 +396,7 @@ class BuildView(TypedView):
 
     def _emitter_under(self, x: float, y: float) -> str:
         """Say which LED of a single cavity is nearest to a point of the plan."""
-        if self._scene is None or self._sheet is None or self._sheet.seam or self._scene.layout.stands:
+        if self._scene is None or self._sheet is None or self._sheet.seam or self._scene.layout.instances:
             return ""
         found, unit = self._sheet.plan.place_mm(x, y), self._scene.layout.unit
         if found is None:

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.evaluate.units import package_xyz, packages_of
-from gauze.core.layout import BuiltLayout, CavityLayout, Stand
+from gauze.core.layout import BuiltLayout, CavityLayout, Instance
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import turn_of, within
 from gauze.core.optics.appearance import Viewing, true_colour
@@ -50,17 +50,17 @@ def _made(unit: CavityLayout) -> Dots:
 
 def dots_in_plan(layout: BuiltLayout) -> Dots:
     """Return the packages of all cavities where they stand in the plan; of a clipped one only those that are its own."""
-    if not layout.stands:
+    if not layout.instances:
         return dots_of(layout.unit)
-    found = [_of_stand(layout.units[stand.unit], stand) for stand in layout.stands]
+    found = [_of_instance(layout.units[instance.unit], instance) for instance in layout.instances]
     places, axes, colours = (np.concatenate(parts) for parts in zip(*found, strict=True))
     return Dots(places, axes, colours, max(unit.emitter_size_mm for unit in layout.units))
 
 
-def _of_stand(unit: CavityLayout, stand: Stand) -> tuple[FloatArray, FloatArray, NDArray[np.uint8]]:
-    dots, turn = dots_of(unit), turn_of(stand).T
+def _of_instance(unit: CavityLayout, instance: Instance) -> tuple[FloatArray, FloatArray, NDArray[np.uint8]]:
+    dots, turn = dots_of(unit), turn_of(instance).T
     places, axes, colours = dots.places_mm, dots.axes, dots.colours
-    if stand.clip_mm is not None:
-        mine = within(places[:, :2], stand.clip_mm)
+    if instance.clip_mm is not None:
+        mine = within(places[:, :2], instance.clip_mm)
         places, axes, colours = places[mine], axes[mine], colours[mine]
-    return places @ turn + (stand.x_mm, stand.y_mm, 0.0), axes @ turn, colours
+    return places @ turn + (instance.x_mm, instance.y_mm, 0.0), axes @ turn, colours

@@ -124,10 +124,10 @@ def following(lit: BuiltLayout, now: BuiltLayout) -> QTransform | None:
     moves cavities apart or about does not: their light stays where it was.
     """
     (x0, y0, wide, high), (x1, y1, new_wide, new_high) = lit.sketch.plan_mm, now.sketch.plan_mm
-    if lit.sketch.plan_mm == now.sketch.plan_mm or min(wide, high) <= 0 or len(lit.stands) != len(now.stands):
+    if lit.sketch.plan_mm == now.sketch.plan_mm or min(wide, high) <= 0 or len(lit.instances) != len(now.instances):
         return None
     across, up = new_wide / wide, new_high / high
-    for before, after in zip(lit.stands, now.stands, strict=True):
+    for before, after in zip(lit.instances, now.instances, strict=True):
         x, y = x1 + across * (before.x_mm - x0), y1 + up * (before.y_mm - y0)
         if abs(x - after.x_mm) > _MOVED_SHARE * new_wide or abs(y - after.y_mm) > _MOVED_SHARE * new_high:
             return None

@@ -158,11 +158,13 @@ def faces_path(layout: BuiltLayout) -> QPainterPath:
     """Outlines of the faces of several cavities, in mm of the plan, seen from the front where they stand."""
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.WindingFill)
-    for stand in layout.stands:
-        cavity = layout.units[stand.unit].cavity
+    for instance in layout.instances:
+        cavity = layout.units[instance.unit].cavity
         assert isinstance(cavity, Cavity)
-        face = _closed(in_plan(stand, cavity.plan))
-        path.addPath(face if stand.clip_mm is None else face.intersected(_closed(in_plan(stand, stand.clip_mm))))
+        face = _closed(in_plan(instance, cavity.plan))
+        path.addPath(
+            face if instance.clip_mm is None else face.intersected(_closed(in_plan(instance, instance.clip_mm)))
+        )
     return path
 
 

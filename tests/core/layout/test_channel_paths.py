@@ -60,12 +60,12 @@ def test_a_frame_is_a_closed_path_of_equal_turns(sides: int) -> None:
 def test_light_of_the_neighbours_comes_round_the_corner() -> None:
     """The straightened channel holds more LEDs than the side itself, and those that it does not own lie beyond its mitres."""
     layout = laid(frame(4, 317.4))
-    unit, stand = layout.units[0], layout.stands[0]
-    assert stand.clip_mm is not None
-    own = within(unit.places_mm[:, :2], stand.clip_mm)
-    assert own.sum() == layout.runs[0].emitters
+    unit, instance = layout.units[0], layout.instances[0]
+    assert instance.clip_mm is not None
+    own = within(unit.places_mm[:, :2], instance.clip_mm)
+    assert own.sum() == layout.strips[0].emitters
     beyond = unit.places_mm[~own, 0]
-    low, high = stand.clip_mm[[0, 3], 0].mean(), stand.clip_mm[[1, 2], 0].mean()
+    low, high = instance.clip_mm[[0, 3], 0].mean(), instance.clip_mm[[1, 2], 0].mean()
     assert ((beyond < low) | (beyond > high)).all()
     assert (beyond < low).any()
     assert (beyond > high).any()
@@ -77,7 +77,7 @@ def test_light_of_the_neighbours_comes_round_the_corner() -> None:
 
 def test_an_open_path_ends_with_a_wall() -> None:
     layout = laid(bars(bars=(), corners_mm=((0.0, 0.0), (150.0, 0.0), (150.0, 120.0))))
-    first, last = layout.stands[0], layout.stands[-1]
+    first, last = layout.instances[0], layout.instances[-1]
     assert first.clip_mm is not None
     assert last.clip_mm is not None
     unit = layout.units[first.unit]
@@ -90,7 +90,7 @@ def test_an_open_path_ends_with_a_wall() -> None:
 
 def test_the_sides_meet_at_their_mitres() -> None:
     layout = laid(frame(5, 150.0))
-    clips = [in_plan(stand, stand.clip_mm) for stand in layout.stands if stand.clip_mm is not None]
+    clips = [in_plan(instance, instance.clip_mm) for instance in layout.instances if instance.clip_mm is not None]
     for index, clip in enumerate(clips):
         following = clips[(index + 1) % len(clips)]
         assert clip[1] == pytest.approx(following[0], abs=1e-6)  # outer ends of the mitre
@@ -100,22 +100,22 @@ def test_the_sides_meet_at_their_mitres() -> None:
 def test_every_led_of_a_frame_is_drawn_once_on_its_own_side() -> None:
     layout = laid(frame(6, 160.0))
     placed = placed_units(layout)
-    assert sum(unit.emitter_count for unit in placed) == sum(run.emitters for run in layout.runs)
+    assert sum(unit.emitter_count for unit in placed) == sum(run.emitters for run in layout.strips)
     from_runs = np.concatenate(
-        [np.array(run.start_mm)[:2] + run.along_mm()[:, None] * np.array(run.along)[:2] for run in layout.runs]
+        [np.array(run.start_mm)[:2] + run.along_mm()[:, None] * np.array(run.along)[:2] for run in layout.strips]
     )
     from_units = np.concatenate([unit.places_mm[:, :2] for unit in placed])
     assert np.sort(from_units.round(4), axis=0) == pytest.approx(np.sort(from_runs.round(4), axis=0), abs=1e-3)
 
 
 @given(points, st.floats(-360, 360))
-def test_a_stand_turns_its_unit_and_back(place: tuple[float, float], turn_deg: float) -> None:
+def test_an_instance_turns_its_unit_and_back(place: tuple[float, float], turn_deg: float) -> None:
     layout = laid(frame(4, 160.0))
-    stand = layout.stands[0].__class__(0, *place, turn_deg)
+    instance = layout.instances[0].__class__(0, *place, turn_deg)
     corners = np.array([[0.0, 0.0], [10.0, 0.0], [0.0, 5.0]])
-    moved = in_plan(stand, corners)
+    moved = in_plan(instance, corners)
     assert np.hypot(*(moved[1] - moved[0])) == pytest.approx(10.0)
-    back = (moved - np.array(place)) @ turn_of(stand)[:2, :2]
+    back = (moved - np.array(place)) @ turn_of(instance)[:2, :2]
     assert back == pytest.approx(corners, abs=1e-9)
 
 
@@ -130,16 +130,16 @@ def test_what_lies_in_a_polygon() -> None:
 
 def test_strips_lie_side_by_side_in_the_middle_of_the_bed() -> None:
     layout = laid(bars(width_mm=30.0, side_by_side=3))
-    lanes = sorted({run.start_mm[1] for run in layout.runs})
+    lanes = sorted({run.start_mm[1] for run in layout.strips})
     assert lanes == pytest.approx([-8.0, 0.0, 8.0])
-    assert len(layout.runs) == 3
+    assert len(layout.strips) == 3
 
 
 def test_in_a_round_bottom_a_strip_lies_where_its_edges_touch() -> None:
     round_ = bars(section="u", width_mm=20.0, depth_mm=16.0)
     height = bed_height_mm(round_, 8.0)
     assert height == pytest.approx(10.0 - math.sqrt(100.0 - 16.0))
-    assert laid(round_).runs[0].start_mm[2] == pytest.approx(height + 1.5)
+    assert laid(round_).strips[0].start_mm[2] == pytest.approx(height + 1.5)
     assert bed_width_mm(round_) < 20.0
 
 
@@ -156,7 +156,7 @@ def test_a_v_takes_what_its_bed_takes(bed: float, fits: int) -> None:
 
 def test_a_gap_at_the_corners_shortens_the_strips() -> None:
     full, short = laid(frame(4, 317.4)), laid(frame(4, 317.4, corner_gap_mm=20.0))
-    assert short.runs[0].segments == full.runs[0].segments - 1
+    assert short.strips[0].segments == full.strips[0].segments - 1
     assert short.corners[0].between_leds_mm > full.corners[0].between_leds_mm
     with pytest.raises(DesignError, match="leave nothing"):
         laid(frame(4, 120.0, corner_gap_mm=70.0))

@@ -58,10 +58,10 @@ def test_every_led_lies_inside_its_cavity_and_gives_what_the_catalogue_says(name
         assert np.linalg.norm(unit.axes, axis=1) == pytest.approx(1.0)
     given_lm = sum(
         level * channel.flux_lm_per_m * run.length_mm / 1000
-        for run in layout.runs
+        for run in layout.strips
         for level, channel in zip(run.choice.levels_for(run.strip), run.strip.channel, strict=True)
     )
-    given_lm += sum(modules.count * sum(c.flux_lm for c in modules.module.channel) for modules in layout.modules)
+    given_lm += sum(c.flux_lm for piece in layout.modules for c in piece.module.channel)
     kept = layout.kept_share if isinstance(layout, IndirectLayout) else 1.0
     placed = sum(float(unit.flux_lm.sum()) for unit in placed_units(layout))
     assert placed == pytest.approx(kept * given_lm, rel=1e-6)
@@ -95,7 +95,7 @@ def test_a_random_build_stands_or_says_where_it_does_not(build: FamilyBuild) -> 
         assert str(refusal).endswith(".")
         return
     assert layout.emitter_count > 0
-    for run in layout.runs:
+    for run in layout.strips:
         assert run.length_mm == pytest.approx(run.segments * run.strip.segment_mm)
         assert run.start_gap_mm >= -1e-6
         assert run.start_gap_mm + run.end_gap_mm < run.strip.segment_mm + 1e-6
@@ -200,9 +200,9 @@ def test_what_cannot_stand_is_told_at_its_place(name: str) -> None:
 
 def test_a_fifteen_by_ten_channel_takes_eight_millimetre_strip_once() -> None:
     layout = laid(bars())
-    assert len(layout.runs) == 1
+    assert len(layout.strips) == 1
     assert "8" in layout.sketch.notes[0]
-    assert len(laid(bars(width_mm=24.0, side_by_side=2)).runs) == 2
+    assert len(laid(bars(width_mm=24.0, side_by_side=2)).strips) == 2
 
 
 @pytest.mark.parametrize(("sides", "cut_deg"), [(3, 60.0), (4, 45.0), (6, 30.0), (8, 22.5)])
@@ -225,8 +225,8 @@ def test_a_frame_closes_whatever_it_is_sized_by(sides: int) -> None:
     assert across.frame is not None
     assert frame_apothem_mm(across, across.frame) == pytest.approx(apothem)
     assert frame_apothem_mm(frame(sides, 1.0, frame=inner, wall_mm=2.0), inner) == pytest.approx(apothem)
-    stands = laid(by_side).stands
-    assert len({stand.unit for stand in stands}) == 1  # all sides alike: lit once
+    instances = laid(by_side).instances
+    assert len({instance.unit for instance in instances}) == 1  # all sides alike: lit once
     bodies = [outline for outline in laid(by_side).sketch.plan if outline.role == "body"]
     ends = np.concatenate([outline.points_mm for outline in bodies])
     for corner in ends:  # every corner of a body is a corner of its neighbour too
@@ -235,7 +235,7 @@ def test_a_frame_closes_whatever_it_is_sized_by(sides: int) -> None:
 
 def test_a_square_frame_of_known_size_takes_known_pieces() -> None:
     layout = laid(frame(4, 315.0, width_mm=12.6, wall_mm=1.2))  # outer width 15: middle line 300 mm
-    assert [run.segments for run in layout.runs] == [6, 6, 6, 6]  # cut every 50 mm
+    assert [run.segments for run in layout.strips] == [6, 6, 6, 6]  # cut every 50 mm
     assert layout.corners[0].between_leds_mm == pytest.approx(
         1000 / 120
     )  # half a pitch on either side: as along the strip
@@ -248,7 +248,7 @@ def test_bars_lie_end_to_end_with_their_gaps_and_dark_zones_are_dark() -> None:
         Bar(length_mm=100.0),
     )
     layout = laid(bars(bars=three))
-    assert [stand.x_mm for stand in layout.stands] == [0.0, 110.0, 260.0]
+    assert [instance.x_mm for instance in layout.instances] == [0.0, 110.0, 260.0]
     assert len(layout.units) == 2
     dark = laid(bars(bars=three, dark_zones=(2,)))
     assert sum(unit.flux_lm.sum() == 0 for unit in dark.units) == 1
@@ -258,7 +258,7 @@ def test_bars_lie_end_to_end_with_their_gaps_and_dark_zones_are_dark() -> None:
 def test_strips_in_a_tube_lie_on_chords_and_look_to_its_axis(carrier: Any) -> None:
     layout = laid(tube(carrier=carrier, lit_deg=150.0))
     width, radius = 8.0, 15.0
-    for run in layout.runs:
+    for run in layout.strips:
         middle = np.array(run.start_mm[1:]) - [0.0, radius] - np.array(run.facing[1:]) * run.strip.emitter_height_mm
         assert np.hypot(*middle) == pytest.approx(math.sqrt(radius**2 - (width / 2) ** 2))
         assert np.dot(middle, run.facing[1:]) == pytest.approx(-np.hypot(*middle))
@@ -287,7 +287,7 @@ def test_shells_stand_on_their_grid_and_the_cord_passes_each_once() -> None:
 
 def test_a_display_of_joined_grids_counts_its_boards() -> None:
     layout = laid(display(columns=24, rows=16))
-    assert layout.modules[0].count == 6
+    assert len(layout.modules) == 6
     assert isinstance(layout, DisplayLayout)
     assert layout.panel is not None
     assert layout.panel.box.width_mm == pytest.approx(240.0)
@@ -380,6 +380,6 @@ def test_free_places_touch_no_other_tile() -> None:
 
 def test_every_tile_takes_its_own_pieces() -> None:
     layout = laid(tiles(*_flower(), first=1))
-    assert len(layout.runs) == 7 * 6
+    assert len(layout.strips) == 7 * 6
     assert len(layout.units) == 1
-    assert len(layout.stands) == 7
+    assert len(layout.instances) == 7

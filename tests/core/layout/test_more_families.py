@@ -17,8 +17,8 @@ from gauze.core.layout import BuiltLayout, lay_out
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.indirect import IndirectLayout, groove_distribution
 from gauze.core.layout.modules import board_places_mm
+from gauze.core.layout.pieces import segments_in, strip_in_plan, turned_strip
 from gauze.core.layout.pixel_display import DisplayLayout
-from gauze.core.layout.runs import segments_in, strip_in_plan, turned_run
 from gauze.core.layout.sketch import Choice, Entry
 from tests.builders import CATALOGUE
 from tests.families import (
@@ -52,9 +52,9 @@ def offered(build: FamilyBuild) -> dict[str, Choice | Entry]:
 @pytest.mark.parametrize(("sides", "count"), [("long", 2), ("short", 2), ("four", 4)])
 def test_bars_lie_along_the_walls_and_look_across(sides: Any, count: int) -> None:
     layout = laid(edge_lit(sides=sides))
-    assert len(layout.runs) == count
+    assert len(layout.strips) == count
     middle = np.array([80.0, 55.0])
-    for run in layout.runs:
+    for run in layout.strips:
         start, end = np.array(run.start_mm[:2]), np.array(run.end_mm[:2])
         inward = middle - (start + end) / 2
         assert inward @ np.array(run.facing[:2]) > 0
@@ -64,10 +64,10 @@ def test_bars_lie_along_the_walls_and_look_across(sides: Any, count: int) -> Non
 
 
 def test_a_tilted_bar_looks_up_and_lies_nearer_to_the_back() -> None:
-    run = laid(edge_lit(tilt_deg=30.0)).runs[0]
+    run = laid(edge_lit(tilt_deg=30.0)).strips[0]
     assert run.facing[2] == pytest.approx(0.5)
     assert np.linalg.norm(run.facing) == pytest.approx(1.0)
-    assert laid(edge_lit(bar_offset_mm=12.0)).runs[0].start_mm[1] == pytest.approx(12.0 + 1.5)
+    assert laid(edge_lit(bar_offset_mm=12.0)).strips[0].start_mm[1] == pytest.approx(12.0 + 1.5)
 
 
 def test_the_cut_of_an_edge_lit_face_is_taken_across_its_bars() -> None:
@@ -84,7 +84,7 @@ def test_chips_lie_on_their_board_about_the_axis() -> None:
     assert layout.unit.emitter_count == 9
     assert layout.unit.places_mm[:, :2].mean(axis=0) == pytest.approx([0.0, 0.0], abs=1e-9)
     assert np.unique(layout.unit.places_mm[:, 0]) == pytest.approx([-8.0, 0.0, 8.0])
-    assert layout.modules[0].count == 1
+    assert len(layout.modules) == 1
 
 
 def test_a_board_needs_its_diagonal_in_a_round_bottom() -> None:
@@ -106,10 +106,10 @@ def test_the_flank_follows_from_mouth_bottom_and_depth() -> None:
 
 def test_in_a_corner_the_strip_looks_into_it() -> None:
     layout = laid(indirect(distance_mm=70.0))
-    run = layout.runs[0]
+    run = layout.strips[0]
     assert run.facing == pytest.approx((-math.sqrt(0.5), 0.0, -math.sqrt(0.5)))
     assert run.start_mm[0] == run.start_mm[2] == pytest.approx(70.0)
-    turned = laid(indirect(distance_mm=70.0, aim_deg=20.0)).runs[0]
+    turned = laid(indirect(distance_mm=70.0, aim_deg=20.0)).strips[0]
     assert math.degrees(math.acos(np.dot(turned.facing, run.facing))) == pytest.approx(20.0)
 
 
@@ -147,7 +147,7 @@ def test_what_leaves_the_groove_is_what_lights_the_wall() -> None:
 
 def test_shells_of_a_display_of_one_are_where_they_should_be() -> None:
     layout = laid(shells(columns=1, rows=1))
-    assert len(layout.stands) == 1
+    assert len(layout.instances) == 1
     fields = {measure.field for measure in layout.sketch.measures}
     assert "build.pitch_x_mm" not in fields  # one shell has no spacing
     assert {"build.columns", "build.rows", "build.diameter_mm"} <= fields
@@ -218,8 +218,8 @@ def test_segments_are_whole_and_typed_inches_lose_none() -> None:
 
 
 def test_a_run_is_turned_about_its_frame() -> None:
-    run = laid(tube()).runs[0]
-    turned = turned_run(run, 10.0, 20.0, 90.0)
+    run = laid(tube()).strips[0]
+    turned = turned_strip(run, 10.0, 20.0, 90.0)
     assert turned.along == pytest.approx((0.0, 1.0, 0.0), abs=1e-9)
     assert turned.start_mm[:2] == pytest.approx((10.0 - run.start_mm[1], 20.0 + run.start_mm[0]))
     outline = strip_in_plan(turned)
@@ -278,4 +278,4 @@ def test_a_frame_is_attracted_where_whole_segments_fit(sized_by: Any, edge: Any)
     size = handle.snap[0] + 4 * handle.snap[1]
     fitted = laid(bars(bars=(), frame=Frame(sides=6, size_mm=size, sized_by=sized_by, edge=edge), corner_gap_mm=3.0))
     assert {run.segments for run in fitted.runs} == {4}
-    assert max(run.start_gap_mm for run in fitted.runs) == pytest.approx(0.0, abs=1e-6)
+    assert max(run.start_gap_mm for run in fitted.strips) == pytest.approx(0.0, abs=1e-6)

@@ -45,7 +45,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
                     f"{built.cut_off_deg:.0f}° of its axis",
                     f"atan((w + e) / 2g): groove {format_length(build.groove_width_mm, unit)} wide, "
                     f"{format_length(build.groove_depth_mm, unit)} deep over the LEDs, "
-                    f"package {format_length(built.runs[0].strip.package_mm[1], unit)}",
+                    f"package {format_length(built.strips[0].strip.package_mm[1], unit)}",
                     "straight lines of sight",
                 ),
                 Figure("Eye position", f"{away:.0f}° off its axis", f"{distance} straight in front of the middle"),

@@ -9,7 +9,7 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.findings.row_ends import FAIR_END_SHARE, GOOD_END_SHARE, read_from_rim_mm
 from gauze.core.evaluate.group import GroupEvaluation
-from gauze.core.layout.runs import Run
+from gauze.core.layout.pieces import StripPiece
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.units import LengthUnit, format_length
 
@@ -20,15 +20,15 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the worst end of the strips of a tube or of straight bars."""
     build = evaluation.design.build
     if isinstance(build, Tube) and isinstance(evaluation, CavityEvaluation):
-        return [_finding(evaluation.built.runs, [evaluation.face], "the cap", unit)]
+        return [_finding(evaluation.built.strips, [evaluation.face], "the cap", unit)]
     if isinstance(build, ChannelBar) and build.bars and isinstance(evaluation, GroupEvaluation):
         lit = [face for face in evaluation.faces if face.emitted_lm > 0]
-        return [_finding(evaluation.built.runs, lit, "the end of the bar", unit)] if lit else []
+        return [_finding(evaluation.built.strips, lit, "the end of the bar", unit)] if lit else []
     return []
 
 
-def _finding(runs: tuple[Run, ...], faces: list[CavityFace], where: str, unit: LengthUnit) -> Finding:
-    gap_mm = max(max(run.start_gap_mm, run.end_gap_mm) for run in runs)
+def _finding(strips: tuple[StripPiece, ...], faces: list[CavityFace], where: str, unit: LengthUnit) -> Finding:
+    gap_mm = max(max(piece.start_gap_mm, piece.end_gap_mm) for piece in strips)
     share, read_mm = min(end_share(face) for face in faces)
     state = State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS
     opening = (
@@ -36,7 +36,7 @@ def _finding(runs: tuple[Run, ...], faces: list[CavityFace], where: str, unit: L
         if gap_mm < _NOTHING_MM
         else f"The strip stops {format_length(gap_mm, unit)} short of {where}"
     )
-    worst = max(runs, key=lambda run: max(run.start_gap_mm, run.end_gap_mm))
+    worst = max(strips, key=lambda piece: max(piece.start_gap_mm, piece.end_gap_mm))
     return Finding(
         code="strip ends",
         place="lay",

@@ -77,14 +77,20 @@ def _tiles(build: TileWall, layout: TileLayout) -> list[Figure]:
     """What each tile takes, in the order of the chain, as far as that is read."""
     found, first = [], 1
     for place, tile in enumerate(layout.chain.order):
-        runs = layout.pieces[build.tiles[tile].sides]
-        leds = sum(run.emitters for run in runs)
+        pieces = layout.by_sides[build.tiles[tile].sides]
+        leds = sum(piece.emitters for piece in pieces)
         before = next((link.start + 1 for link in layout.chain.links if link.end == tile), None)
         after = [str(link.end + 1) for link in layout.chain.links if link.start == tile]
         ways = "from the feed" if before is None else f"in from tile {before}"
         ways += f", out to {' and '.join(after)}" if after else ", the end of the chain"
         if place < _MOST_TOLD:
-            found.append(Figure(f"Tile {tile + 1}", f"{len(runs)} pieces, LEDs {first} to {first + leds - 1}", ways))
+            found.append(
+                Figure(
+                    f"Tile {build.tile_numbers[tile]}",
+                    f"{len(pieces)} pieces, LEDs {first} to {first + leds - 1}",
+                    ways,
+                )
+            )
         first += leds
     return found
 
@@ -93,14 +99,14 @@ def _chain(build: TileWall, layout: TileLayout) -> Finding:
     chain = layout.chain
     ends = len(chain.order) - len({link.start for link in chain.links})
     way = " → ".join(str(tile + 1) for tile in chain.order[:24]) + (" …" if len(chain.order) > 24 else "")
-    leds = sum(run.emitters for tile in build.tiles for run in layout.pieces[tile.sides])
+    leds = sum(piece.emitters for tile in build.tiles for piece in layout.by_sides[tile.sides])
     branches = max(ends - 1, 0)
     words = "without branches" if branches == 0 else f"with {branches} branch{'es' if branches > 1 else ''}"
     return Finding(
         code="chain",
         place="lay",
         state=State.NOTE,
-        sentence=f"The data chain runs from tile {chain.order[0] + 1} through {len(chain.order)} tiles over "
+        sentence=f"The data chain runs from tile {build.tile_numbers[chain.order[0]]} through {len(chain.order)} tiles over "
         f"{len(chain.links)} links, {words}.",
         value=float(len(chain.links)),
         unit="",

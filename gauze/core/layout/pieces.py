@@ -6,14 +6,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from gauze.core.design.build import ModuleChoice
 from gauze.core.design.cavity import CavityShape
 from gauze.core.design.strip_panel import StripChoice
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
-from gauze.core.layout.model import Channel, FloatArray
-from gauze.core.materials import Catalogue, Strip
+from gauze.core.layout.model import Channel, FloatArray, IndexArray
+from gauze.core.materials import Catalogue, Module, Strip
 from gauze.core.materials.distribution import cosine_power
 from gauze.core.materials.strip import StripChannel
 
@@ -25,13 +26,15 @@ Vector = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
-class Run:
+class StripPiece:
     """One piece of strip laid in a line: from ``start_mm`` (on the emitting faces) along ``along``, looking to ``facing``.
 
-    ``start_gap_mm`` and ``end_gap_mm`` are what the cut marks leave of the room that it was given. ``zone`` is a number of what
-    switches together.
+    ``id`` names it as long as no edit concerns it. ``start_gap_mm`` and ``end_gap_mm`` are what the cut marks leave of the room
+    that it was given. ``zone`` is a number of what switches together; ``lit`` is False where that is off. ``first_segment`` is
+    the number of its first segment, more than 0 for a part of a longer piece.
     """
 
+    id: str
     strip: Strip
     choice: StripChoice
     start_mm: Vector
@@ -41,6 +44,8 @@ class Run:
     start_gap_mm: float = 0.0
     end_gap_mm: float = 0.0
     zone: int = 1
+    lit: bool = True
+    first_segment: int = 0
 
     @property
     def length_mm(self) -> float:
@@ -55,11 +60,38 @@ class Run:
     @property
     def end_mm(self) -> Vector:
         """Where it ends."""
-        return _moved(self.start_mm, self.along, self.length_mm)
+        return moved(self.start_mm, self.along, self.length_mm)
 
     def along_mm(self) -> FloatArray:
         """Places of the packages along the piece."""
         return self.strip.pitch_mm * (np.arange(self.emitters) + 0.5)
+
+    def segment_of(self) -> IndexArray:
+        """Number of the segment of every package, the first of the piece as it is here being 0."""
+        return np.arange(self.emitters) // self.strip.emitters_per_segment
+
+
+@dataclass(frozen=True)
+class ModulePiece:
+    """One module, its middle at ``place_mm`` on the emitting faces; its columns run along ``along``, it looks to ``facing``.
+
+    Its pixels or chips are its segments, row by row from below.
+    """
+
+    id: str
+    module: Module
+    choice: ModuleChoice
+    place_mm: Vector
+    along: Vector = (1.0, 0.0, 0.0)
+    facing: Vector = (0.0, 0.0, 1.0)
+
+    @property
+    def emitters(self) -> int:
+        """Number of LED packages."""
+        return self.module.emitters
+
+
+Piece = StripPiece | ModulePiece
 
 
 def segments_in(strip: Strip, room_mm: float) -> int:
@@ -67,7 +99,7 @@ def segments_in(strip: Strip, room_mm: float) -> int:
     return max(math.floor(room_mm / strip.segment_mm + _SLACK), 0)
 
 
-def laid_run(
+def laid_strip(
     catalogue: Catalogue,
     choice: StripChoice,
     start_mm: Vector,
@@ -76,10 +108,11 @@ def laid_run(
     room_mm: float,
     field: str,
     *,
-    at_start: bool = False,
+    id: str,  # noqa: A002 - as the field is called
     zone: int = 1,
-) -> Run:
-    """Lay as many whole segments as fit in a room, in its middle or from its start.
+    lit: bool = True,
+) -> StripPiece:
+    """Lay as many whole segments as fit in a room, in its middle.
 
     ``start_mm`` lies on the surface that carries the strip; the emitting faces are as far above it as the strip is high.
 
@@ -97,24 +130,30 @@ def laid_run(
             f"({length(strip.segment_mm)}). Make it longer, or take a strip with shorter segments.",
         )
     left_mm = room_mm - segments * strip.segment_mm
-    before_mm = 0.0 if at_start else left_mm / 2.0
-    first = _moved(_moved(start_mm, along, before_mm), facing, strip.emitter_height_mm)
-    return Run(strip, choice, first, along, facing, segments, before_mm, left_mm - before_mm, zone)
+    before_mm = left_mm / 2.0
+    first = moved(moved(start_mm, along, before_mm), facing, strip.emitter_height_mm)
+    return StripPiece(id, strip, choice, first, along, facing, segments, before_mm, left_mm - before_mm, zone, lit)
 
 
-def _moved(place: Vector, direction: Vector, by_mm: float) -> Vector:
+def moved(place: Vector, direction: Vector, by_mm: float) -> Vector:
+    """Return a place so far away along a direction of length 1."""
     return (place[0] + direction[0] * by_mm, place[1] + direction[1] * by_mm, place[2] + direction[2] * by_mm)
 
 
 @dataclass(frozen=True)
 class Source:
-    """Emitters of one channel: places and axes (n, 3), the flux of each (n,), their half angle."""
+    """Emitters of one channel: places and axes (n, 3), the flux of each (n,), their half angle.
+
+    ``piece`` (n,) says on which of the cavity's pieces each lies, ``segment`` (n,) on which segment of it.
+    """
 
     channel: Channel
     places_mm: FloatArray
     axes: FloatArray
     flux_lm: FloatArray
     half_angle_deg: float
+    piece: IndexArray
+    segment: IndexArray
 
 
 def strip_channel(strip: Strip, choice: StripChoice, strip_index: int, channel_index: int) -> Channel:
@@ -143,31 +182,46 @@ def channel_of(
     )
 
 
-def sources_of(runs: Sequence[Run], strips: Sequence[StripChoice]) -> list[Source]:
-    """Return the emitters of runs, channel by channel; the runs' choices are among ``strips``."""
+def sources_of(pieces: Sequence[StripPiece], choices: Sequence[StripChoice]) -> list[Source]:
+    """Return the emitters of pieces of strip, channel by channel; what was chosen for each is among ``choices``."""
     sources: list[Source] = []
-    for strip_index, choice in enumerate(strips):
-        own = [run for run in runs if run.choice == choice]
+    for strip_index, choice in enumerate(choices):
+        own = [index for index, piece in enumerate(pieces) if piece.choice == choice]
         if not own:
             continue
-        strip = own[0].strip
-        sources += [_source(own, strip, choice, strip_index, index) for index in range(len(strip.channel))]
+        channels = len(pieces[own[0]].strip.channel)
+        sources += [_source(pieces, own, choice, strip_index, index) for index in range(channels)]
     return sources
 
 
-def _source(runs: Sequence[Run], strip: Strip, choice: StripChoice, strip_index: int, channel_index: int) -> Source:
+def _source(
+    pieces: Sequence[StripPiece], own: Sequence[int], choice: StripChoice, strip_index: int, channel_index: int
+) -> Source:
+    strip = pieces[own[0]].strip
     step = len(strip.channel) if strip.interleaved else 1
     first = channel_index if strip.interleaved else 0
     channel = strip_channel(strip, choice, strip_index, channel_index)
-    places, axes = [], []
-    for run in runs:
-        along = run.along_mm()[first::step]
-        places.append(np.array(run.start_mm) + along[:, None] * np.array(run.along))
-        axes.append(np.tile(run.facing, (len(along), 1)))
+    places, axes, lit, piece_index, segments = [], [], [], [], []
+    for index in own:
+        piece = pieces[index]
+        along = piece.along_mm()[first::step]
+        places.append(np.array(piece.start_mm) + along[:, None] * np.array(piece.along))
+        axes.append(np.tile(piece.facing, (len(along), 1)))
+        lit.append(np.full(len(along), float(piece.lit)))
+        piece_index.append(np.full(len(along), index))
+        segments.append(piece.segment_of()[first::step])
     points = np.concatenate(places)
-    total_m = sum(run.length_mm for run in runs) / 1000.0
+    total_m = sum(pieces[index].length_mm for index in own) / 1000.0
     flux_lm = channel.level * strip.channel[channel_index].flux_lm_per_m * total_m / max(len(points), 1)
-    return Source(channel, points, np.concatenate(axes), np.full(len(points), flux_lm), strip.half_angle_deg)
+    return Source(
+        channel,
+        points,
+        np.concatenate(axes),
+        flux_lm * np.concatenate(lit),
+        strip.half_angle_deg,
+        np.concatenate(piece_index),
+        np.concatenate(segments),
+    )
 
 
 def filled(
@@ -212,27 +266,29 @@ def filled(
         channels=tuple(source.channel for source in found),
         channel=np.concatenate([np.full(len(s.flux_lm), index) for index, s in enumerate(found)]),
         spacings_mm=spacings_mm,
+        piece=np.concatenate([source.piece for source in found]),
+        segment=np.concatenate([source.segment for source in found]),
     )
 
 
-def strip_in_plan(run: Run) -> FloatArray:
+def strip_in_plan(piece: StripPiece) -> FloatArray:
     """Outline of a strip from the front, as wide as it appears when it leans; shape (4, 2)."""
-    half = run.strip.width_mm / 2.0 * max(abs(run.facing[2]), 0.05)
-    start, along = np.array(run.start_mm[:2]), np.array(run.along[:2])
+    half = piece.strip.width_mm / 2.0 * max(abs(piece.facing[2]), 0.05)
+    start, along = np.array(piece.start_mm[:2]), np.array(piece.along[:2])
     across = np.array([-along[1], along[0]]) / max(float(np.hypot(*along)), 1e-9) * half
-    end = start + along * run.length_mm
+    end = start + along * piece.length_mm
     return np.array([start - across, end - across, end + across, start + across])
 
 
-def turned_run(run: Run, x_mm: float, y_mm: float, turn_deg: float) -> Run:
-    """Return a run of a frame that stands at a place of the plan, turned about its origin."""
+def turned_strip(piece: StripPiece, x_mm: float, y_mm: float, turn_deg: float) -> StripPiece:
+    """Return a piece of a frame that stands at a place of the plan, turned about its origin."""
     cosine, sine = math.cos(math.radians(turn_deg)), math.sin(math.radians(turn_deg))
 
     def turned(vector: Vector) -> Vector:
         return (vector[0] * cosine - vector[1] * sine, vector[0] * sine + vector[1] * cosine, vector[2])
 
-    x, y, z = turned(run.start_mm)
-    return replace(run, start_mm=(x + x_mm, y + y_mm, z), along=turned(run.along), facing=turned(run.facing))
+    x, y, z = turned(piece.start_mm)
+    return replace(piece, start_mm=(x + x_mm, y + y_mm, z), along=turned(piece.along), facing=turned(piece.facing))
 
 
 def pitches_of(strip: Strip) -> tuple[float, float]:

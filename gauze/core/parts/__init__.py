@@ -1,0 +1,14 @@
+"""What a build is made of, piece by piece, and what is joined to what: the one answer for power, making and the bench."""
+
+from gauze.core.parts.build_parts import parts_of
+from gauze.core.parts.model import (
+    BodyPart,
+    Groove,
+    Hole,
+    Joint,
+    Mark,
+    Parts,
+    Placement,
+)
+
+__all__ = ["BodyPart", "Groove", "Hole", "Joint", "Mark", "Parts", "Placement", "parts_of"]

@@ -1,0 +1,1 @@
+"""The parts of each family, one module each."""
