@@ -18,7 +18,7 @@ import msgspec
 
 from bench.cavities import measure_growth
 from gauze.core.design import Design, Purpose, RowPlan, StripChoice, StripPanel
-from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, evaluate, find, panel_of
+from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, evaluate, find
 from gauze.core.materials import load_catalogue
 from gauze.core.optics.box_transport import forget_transports
 
@@ -98,13 +98,13 @@ def show(name: str, figures: tuple[float, float], wanted: str) -> None:
 def measure_solver() -> None:
     """Light, visibility, target and findings together: what follows a hand."""
     panel, display = panel_of_400(), display_of_64()
-    count = panel_of(evaluate(panel, CATALOGUE, WHILE_DRAGGING)).layout.emitter_count
+    count = evaluate(panel, CATALOGUE, WHILE_DRAGGING).layout.emitter_count
     print(f"Panel 600 x 400 mm, {count} emitters, with all findings")
     show("  while dragging, the lid moves", update(panel, WHILE_DRAGGING, lid_moves=True), "16 ms")
     show("  while dragging, the rows move", update(panel, WHILE_DRAGGING, lid_moves=False), "16 ms")
     show("  at rest, the lid moved", update(panel, AT_REST, lid_moves=True), "100 ms")
     show("  at rest, the rows moved", update(panel, AT_REST, lid_moves=False), "100 ms")
-    count = panel_of(evaluate(display, CATALOGUE, WHILE_DRAGGING)).layout.emitter_count
+    count = evaluate(display, CATALOGUE, WHILE_DRAGGING).layout.emitter_count
     print(f"Display of {count} emitters")
     show("  at rest, the lid moved", update(display, AT_REST, lid_moves=True), "250 ms")
     show("  at rest, the rows moved", update(display, AT_REST, lid_moves=False), "250 ms")

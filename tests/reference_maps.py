@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 
-from gauze.core.evaluate.cavity import CavityEvaluation
+from gauze.core.evaluate import CavityFaceLight, Evaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.light import CavityLight
@@ -31,9 +31,10 @@ def read_reference(name: str) -> ReferenceMap:
     return ReferenceMap(rows[:, 0], rows[:, 1], (cell[0], cell[1]), rows[:, 2], rows[:, 3])
 
 
-def light_over_cells(evaluation: CavityEvaluation, reference: ReferenceMap) -> FloatArray:
+def light_over_cells(evaluation: Evaluation, reference: ReferenceMap) -> FloatArray:
     """Mean E of the engine over each cell of the reference, in lm/mm^2."""
-    light = evaluation.face.light
+    assert isinstance(evaluation.light, CavityFaceLight)
+    light = evaluation.light.face.light
     if not isinstance(light, CavityLight):
         return _over_baffled_cells(light, reference)
     share = (np.arange(_PLACES) + 0.5) / _PLACES - 0.5

@@ -19,7 +19,7 @@ QUICK = Detail(fineness=0.4, most_pixels=6_000, target_points=1)
 
 def needs(build):
     made = family(build)
-    return supply_needs(made, lay_out(made, CATALOGUE), CATALOGUE)
+    return supply_needs(pieces_of(lay_out(made, CATALOGUE)), CATALOGUE.supply_ratings_w, made.measured_row_current_a)
 
 
 def test_pixels_are_sized_at_sixty_milliamps_each():
@@ -35,7 +35,7 @@ def test_a_piece_that_draws_so_much_draws_ten_times_that_in_ten_pieces():
     """0.6 A, ten times, is 6 A."""
     ten = bars(bars=(Bar(length_mm=150.0),) * 10, strips=(StripChoice(strip="12v-white-60", cct_k=4000.0),))
     made = family(ten).__class__(name="ten", purpose=design().purpose, build=ten, measured_row_current_a=0.6)
-    need = supply_needs(made, lay_out(made, CATALOGUE), CATALOGUE)[0]
+    need = supply_needs(pieces_of(lay_out(made, CATALOGUE)), CATALOGUE.supply_ratings_w, made.measured_row_current_a)[0]
     assert need.measured_w is not None
     assert need.measured_w / need.volts == pytest.approx(6.0)
 
@@ -82,7 +82,7 @@ def test_loads_say_how_they_come_about():
 def test_mitres_are_told_by_both_scales_of_the_saw(sides, other_scale):
     """60 off square for a triangle, 45 square, 30 hexagon, 22.5 octagon; saws that read from the other side say 90 less that."""
     evaluation = evaluate(family(frame(sides, 200.0)), CATALOGUE, QUICK)
-    assert isinstance(evaluation.built, ChannelLayout)
+    assert isinstance(evaluation.layout, ChannelLayout)
     corners = next(one for one in find(evaluation) if one.code == "corners")
     told = next(figure.how for figure in corners.figures if figure.name == "Corner 1")
     assert f"{90 - other_scale:.1f}° off square" in told

@@ -14,8 +14,7 @@ import pytest
 from scipy.special import kv
 
 from gauze.core.design.cavity import BoxShape, FrustumShape, SphereShape
-from gauze.core.evaluate import evaluate
-from gauze.core.evaluate.cavity import CavityEvaluation
+from gauze.core.evaluate import CavityFaceLight, Evaluation, evaluate
 from gauze.core.layout.cavity import round_frustum
 from gauze.core.layout.model import EmitterSet
 from gauze.core.optics.box_light import light_box
@@ -25,9 +24,9 @@ from tests import builders
 from tests.builders import CATALOGUE, emitter, loose_design
 
 
-def lit(shape, *emitters, **changes) -> CavityEvaluation:
+def lit(shape, *emitters, **changes) -> Evaluation:
     found = evaluate(loose_design(shape, *emitters, **changes), CATALOGUE)
-    assert isinstance(found, CavityEvaluation)
+    assert isinstance(found.light, CavityFaceLight)
     return found
 
 
@@ -90,8 +89,8 @@ def test_a_cone_of_light_on_a_dark_lid_follows_the_cosine_law():
             back=0.0,
             walls=0.0,
         )
-        bounced = found.face.bounced.sum() / found.face.direct.sum()
-        peak = found.face.direct.max() * 1e6
+        bounced = found.light.face.bounced.sum() / found.light.face.direct.sum()
+        peak = found.light.face.direct.max() * 1e6
         assert peak == pytest.approx(10.0 * (power + 1) / (2 * math.pi) / 0.06**2, rel=3e-3)
         assert bounced < 1e-5
 
@@ -133,7 +132,7 @@ def test_the_ripple_of_loose_emitters_is_the_harmonic_of_their_grid(depth_over_p
         walls=0.0,
     )
     sheet = found.diffuser
-    bounced = found.face.bounced.sum() / (found.face.bounced.sum() + found.face.direct.sum())
+    bounced = found.light.face.bounced.sum() / (found.light.face.bounced.sum() + found.light.face.direct.sum())
     assert bounced < 1e-3
     k_d = 2 * math.pi * depth_over_pitch
     spread = math.exp(-0.5 * (2 * math.pi * sheet.sideways_spread_mm / pitch) ** 2)  # in the sheet, a Gaussian

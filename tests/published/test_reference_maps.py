@@ -11,8 +11,7 @@ import math
 import numpy as np
 import pytest
 
-from gauze.core.evaluate import evaluate
-from gauze.core.evaluate.cavity import CavityEvaluation
+from gauze.core.evaluate import CavityFaceLight, evaluate
 from gauze.core.formats.design_file import decode_design
 from gauze.core.materials import load_catalogue
 from tests.reference_maps import FOLDER, light_over_cells, read_reference
@@ -38,7 +37,7 @@ def test_the_light_is_that_of_the_path_tracer(name):
     reference = read_reference(name)
     design = decode_design((FOLDER / f"{name}.gauze").read_bytes(), catalogue)
     evaluation = evaluate(design, catalogue)
-    assert isinstance(evaluation, CavityEvaluation)
+    assert isinstance(evaluation.light, CavityFaceLight)
     assert catalogue.sheet(design.build.layers).reflectance == pytest.approx(0.38)  # as it was traced
     ours = light_over_cells(evaluation, reference)
 

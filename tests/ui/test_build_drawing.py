@@ -13,7 +13,7 @@ from scipy.ndimage import binary_dilation, binary_erosion
 from gauze.core.design.build import FamilyBuild
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.tile_wall import Tile
-from gauze.core.evaluate import Detail, GroupEvaluation, evaluate
+from gauze.core.evaluate import Detail, GroupFaceLight, evaluate
 from gauze.core.layout import BuiltLayout, lay_out
 from gauze.core.layout.sketch import Handle, Measure, Sketch, Thing
 from gauze.core.units import LengthUnit
@@ -121,7 +121,7 @@ def test_what_attracts_has_room_for_its_last_segment(kind: str) -> None:
     value = dragged_value(handle, (0.0, 0.0), (float(away[0]), float(away[1])), 2.0)
     after = lay_out(with_dragged(known, handle.field, value), CATALOGUE)
     assert isinstance(after, BuiltLayout)
-    assert {piece.segments for piece in after.runs} == {9}
+    assert {piece.segments for piece in after.strips} == {9}
     assert max(piece.start_gap_mm + piece.end_gap_mm for piece in after.strips) < 0.01
 
 
@@ -211,9 +211,9 @@ def test_packages_of_a_frame_are_its_own() -> None:
 @pytest.mark.parametrize("build", [tiles(*(Tile(sides=6, x_mm=0.0, y_mm=0.0),)), frame(5, 150.0), bars()])
 def test_the_outline_of_faces_is_where_they_are_lit(build: FamilyBuild) -> None:
     evaluation = evaluate(family(build), CATALOGUE, Detail(fineness=0.5, most_pixels=16_000, target_points=3))
-    assert isinstance(evaluation, GroupEvaluation)
+    assert isinstance(evaluation.light, GroupFaceLight)
     window = Window(Rect(0.0, 0.0, 600.0, 400.0), 1.0, -300.0, -200.0)
-    path = to_pixels(window).map(faces_path(evaluation.built))
+    path = to_pixels(window).map(faces_path(evaluation.light.built))
     step = float(evaluation.x_mm[1] - evaluation.x_mm[0])
     x, y = np.meshgrid(evaluation.x_mm, evaluation.y_mm)
     deep, away = (

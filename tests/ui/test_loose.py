@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import Design, StripPanel
-from gauze.core.evaluate import CavityEvaluation
+from gauze.core.evaluate import CavityFaceLight, Evaluation
 from gauze.ui.canvas.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import QuantityField
@@ -36,9 +36,9 @@ def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
     qtbot.keyClick(into, Qt.Key.Key_Return)
 
 
-def lamp_at_rest(window: MainWindow, qtbot: QtBot) -> CavityEvaluation:
+def lamp_at_rest(window: MainWindow, qtbot: QtBot) -> Evaluation:
     found = at_rest(window, qtbot)
-    assert isinstance(found, CavityEvaluation)
+    assert isinstance(found.light, CavityFaceLight)
     return found
 
 
@@ -54,7 +54,7 @@ def test_a_table_is_imported_from_the_file_menu(
     assert len(window.bench.design.loose.emitters) == 2
     assert window.isWindowModified()
     assert window.drawing.currentWidget() is window.drawing.build
-    assert lamp_at_rest(window, qtbot).layout.emitter_count == 2
+    assert lamp_at_rest(window, qtbot).light.layout.emitter_count == 2
     (tmp_path / "lamp.csv").write_text(TABLE.rsplit("\n", 2)[0] + "\n")
     with qtbot.waitSignal(window.bench.table_read, timeout=240_000):
         window.actions_by_key["import_emitters"].trigger()
@@ -205,7 +205,7 @@ def test_the_demo_of_loose_emitters_opens(open_window: Open, qtbot: QtBot) -> No
     window = open_window(lit=False)
     window.actions_by_key["open_demo_sign"].trigger()
     assert window.bench.design.name == "Sign over the harbour door"
-    assert lamp_at_rest(window, qtbot).layout.emitter_count == 37
+    assert lamp_at_rest(window, qtbot).light.layout.emitter_count == 37
 
 
 def test_a_click_on_the_face_moves_the_cut(open_window: Open, qtbot: QtBot) -> None:

@@ -3,10 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from gauze.core.design import Design
 from gauze.core.electrical.loads import Load, loads_of
-from gauze.core.layout import AnyLayout, pieces_of
-from gauze.core.materials import Catalogue
+from gauze.core.layout.pieces import Piece
 
 PIXEL_WORST_CASE_A = 0.060  # per pixel of one package at full white; common practice, no source
 WORST_CASE_MARGIN = 1.2  # common practice, no source
@@ -56,18 +54,18 @@ class SupplyNeed:
         return self.schools[0]
 
 
-def supply_needs(design: Design, layout: AnyLayout, catalogue: Catalogue) -> list[SupplyNeed]:
-    """Size one supply for each voltage in the design, lowest first; none where the watts are not known."""
-    loads = loads_of(pieces_of(layout))
+def supply_needs(pieces: Sequence[Piece], ratings_w: Sequence[float], reading_a: float | None) -> list[SupplyNeed]:
+    """Size one supply for each voltage among pieces, lowest first; none where the watts are not known.
+
+    ``ratings_w`` are the standard ratings; ``reading_a`` is what the builder read on one full row, or None.
+    """
+    loads = loads_of(pieces)
     voltages = sorted({load.volts for load in loads})
     rows = len(voltages) == 1 and all(
         load.longest_m > 0 for load in loads
     )  # else it is not said of what a row was read
-    reading_a = design.measured_row_current_a if rows else None
-    return [
-        _need(volts, [load for load in loads if load.volts == volts], reading_a, catalogue.supply_ratings_w)
-        for volts in voltages
-    ]
+    reading_a = reading_a if rows else None
+    return [_need(volts, [load for load in loads if load.volts == volts], reading_a, ratings_w) for volts in voltages]
 
 
 def next_rating_w(needed_w: float, ratings_w: Sequence[float]) -> float | None:

@@ -10,7 +10,7 @@ from gauze.core.design import Design, StripChoice
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
-from gauze.core.evaluate.families import evaluate
+from gauze.core.evaluate.stages import evaluate
 from gauze.core.materials import Catalogue, Layer, Strip
 
 _DETAIL = Detail(fineness=1.0, most_pixels=40_000, target_points=1)  # as exact as the findings beside it

@@ -1,138 +1,122 @@
-"""What is computed of any design."""
+"""What is computed of any design: the results of the stages, side by side."""
 
-import abc
-import math
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.design import Design
+from gauze.core.electrical.network import Network
 from gauze.core.electrical.supply import SupplyNeed
+from gauze.core.evaluate.light.face_light import (
+    AT_REST,
+    SMALL_PICTURE,
+    WHILE_DRAGGING,
+    Detail,
+    FaceLight,
+    LitChannel,
+    Output,
+)
+from gauze.core.evaluate.shown import Shown
+from gauze.core.layout import AnyLayout
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue, Stack
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.evenness import Evenness
-from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
+from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.visibility import DotVisibility
 
-
-@dataclass(frozen=True)
-class Detail:
-    """How finely to compute: ``fineness`` of the meshes, ``most_pixels`` of the map, places along a side of the target.
-
-    The map's pixels are as fine as the light asks for, or ``pixel_mm`` where that is finer, but never more than ``most_pixels``.
-    """
-
-    fineness: float
-    most_pixels: int
-    target_points: int = MAP_POINTS
-    pixel_mm: float = math.inf
-
-
-AT_REST = Detail(fineness=1.0, most_pixels=160_000)
-SMALL_PICTURE = Detail(fineness=0.4, most_pixels=20_000, target_points=1)
-WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000, target_points=3)
-
-
-@dataclass(frozen=True)
-class Output:
-    """Flux in lm: emitted, on the inner face without a bounce and in all, out; and by how much in and out do not balance."""
-
-    emitted_lm: float
-    direct_lm: float
-    lid_lm: float
-    out_lm: float
-    balance_error: float
-
-    @property
-    def efficiency(self) -> float:
-        """Flux that leaves over flux emitted; 0 for a dark design."""
-        return self.out_lm / self.emitted_lm if self.emitted_lm > 0 else 0.0
-
-
-@dataclass(frozen=True)
-class LitChannel:
-    """One colour: its name, level, flux at that level, XYZ per lumen, CCT where it has one, and the places that it shares."""
-
-    name: str
-    level: float
-    flux_lm: float
-    xyz_per_lumen: FloatArray
-    cct_k: float | None
-    words: str
-    place_group: int
+__all__ = [
+    "AT_REST",
+    "SMALL_PICTURE",
+    "WHILE_DRAGGING",
+    "Detail",
+    "Evaluation",
+    "FaceLight",
+    "LitChannel",
+    "Output",
+    "camera_limit",
+    "target_plane",
+]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Evaluation(abc.ABC):
-    """Everything computed of a design, whatever its family.
+class Evaluation:
+    """Everything computed of a design: layout, network, light, and what is judged of the light for the design's purpose.
 
-    ``xyz`` is the map of the face seen straight on, shape (3, len(y_mm), len(x_mm)), Y in cd/m^2, y upwards. What is round is
-    unrolled; ``inside`` says which pixels lie on a face at all, ``weight`` what share of its area each stands for.
+    ``layout`` has every emitter at the flux that it gives. ``light`` is with every pixel on; where a display shows something else
+    ``shown`` holds that, and the map is of it.
     """
 
     design: Design
     catalogue: Catalogue
     detail: Detail
-    x_mm: FloatArray
-    y_mm: FloatArray
-    xyz: Map
-    inside: NDArray[np.bool_]
-    weight: FloatArray
-    evenness: Evenness
+    layout: AnyLayout
+    network: Network
+    light: FaceLight
     dots: DotVisibility
     target: TargetMap
-    supplies: tuple[SupplyNeed, ...]
+    shown: Shown | None = None
 
     @property
-    @abc.abstractmethod
+    def supplies(self) -> tuple[SupplyNeed, ...]:
+        """What each voltage needs."""
+        return self.network.supplies
+
+    @property
+    def x_mm(self) -> FloatArray:
+        """Middles of the map's columns."""
+        return self.light.x_mm
+
+    @property
+    def y_mm(self) -> FloatArray:
+        """Middles of the map's rows."""
+        return self.light.y_mm
+
+    @property
+    def xyz(self) -> Map:
+        """The map of what is seen, as in :class:`FaceLight`."""
+        return self.light.xyz if self.shown is None else self.shown.xyz
+
+    @property
+    def inside(self) -> NDArray[np.bool_]:
+        """Which pixels lie on a face."""
+        return self.light.inside
+
+    @property
+    def weight(self) -> FloatArray:
+        """What share of the faces' area each pixel stands for."""
+        return self.light.weight
+
+    @property
+    def evenness(self) -> Evenness:
+        """How even the faces are, every pixel on."""
+        return self.light.evenness
+
+    @property
     def diffuser(self) -> Stack:
         """What the face is closed with."""
+        return self.light.diffuser
 
     @property
-    @abc.abstractmethod
     def output(self) -> Output:
         """Where the flux goes."""
+        return self.light.output
 
     @property
-    @abc.abstractmethod
     def channels(self) -> tuple[LitChannel, ...]:
         """The colours that are driven apart, or that stand apart."""
+        return self.light.channels
 
     @property
-    @abc.abstractmethod
     def illuminance_lx(self) -> Map:
         """Illuminance on the inner side of the face, shape (len(y_mm), len(x_mm))."""
+        return self.light.illuminance_lx
 
     @property
-    @abc.abstractmethod
-    def reflectances(self) -> tuple[float, float, float]:
-        """Total reflectances of back, walls, and the sheet's inner side."""
-
-    @property
-    @abc.abstractmethod
     def opening_mm(self) -> tuple[float, float, float]:
         """Width, height and depth of the lit face as seen from the front; the depth of a flat one is 0."""
-
-    @abc.abstractmethod
-    def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
-        """Luminous intensity far away, shape (len(c_deg), len(gamma_deg))."""
-
-    @property
-    @abc.abstractmethod
-    def map_error(self) -> float:
-        """Flux on the map over the flux on the face by the balance, less one; of several faces that of the worst."""
-
-    @property
-    def unresolved(self) -> int:
-        """Of how many emitters the light on the face is sharper than the map's pixels."""
-        return 0
-
-    @property
-    def shows_cells(self) -> bool:
-        """Whether cells between partitions are meant to stand apart, as pixels do."""
-        return False
+        return self.light.opening_mm
 
     @property
     def target_lx(self) -> float:
@@ -149,6 +133,10 @@ class Evaluation(abc.ABC):
     def mean_xyz(self) -> FloatArray:
         """Mean colour of the faces."""
         return np.asarray((self.xyz * self.weight).sum(axis=(1, 2)), float)
+
+    def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
+        """Luminous intensity far away, shape (len(c_deg), len(gamma_deg))."""
+        return self.light.intensity_cd(gamma_deg, c_deg)
 
     def luminance_at(self, x_mm: float, y_mm: float) -> float:
         """Luminance of the map's cell at a place on the face, in cd/m^2; beside the face that of the nearest cell."""

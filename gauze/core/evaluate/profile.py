@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
-from gauze.core.evaluate.panel import PanelEvaluation
+from gauze.core.evaluate.light import BoxFaceLight
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.visibility import Modulation
 
@@ -65,14 +65,20 @@ class Profile:
         return self.trend * (1.0 - self.threshold), self.trend * (1.0 + self.threshold)
 
 
-def profile_along_x(evaluation: PanelEvaluation, y_mm: float) -> Profile:
-    """Cut the face at a height."""
-    box = evaluation.layout.box
-    ripple = _ripple_along_x(evaluation)
+def profile_at(evaluation: Evaluation, y_mm: float) -> Profile | None:
+    """Cut a face at a height: of rows in a box at any fineness, of another in the pixels of its map; None where no face is."""
+    if isinstance(evaluation.light, BoxFaceLight) and evaluation.shown is None:
+        return _along_box(evaluation, evaluation.light, y_mm)
+    return _along_map(evaluation, y_mm)
+
+
+def _along_box(evaluation: Evaluation, light: BoxFaceLight, y_mm: float) -> Profile:
+    box = light.layout.box
+    ripple = _ripple_along_x(evaluation, light)
     wanted = _LEAST_SAMPLES if ripple is None else _SAMPLES_PER_PITCH * box.width_mm / ripple.pitch_mm
     count = int(min(max(wanted, _LEAST_SAMPLES), _MOST_SAMPLES))
     x_mm = (np.arange(count) + 0.5) * box.width_mm / count
-    luminance = evaluation.face.luminance_cd_m2(x_mm, np.array([y_mm]))[0].astype(float)
+    luminance = light.face.luminance_cd_m2(x_mm, np.array([y_mm]))[0].astype(float)
     if ripple is None:
         return Profile(x_mm, luminance, luminance, 0.0, 0.0)
     viewing_mm = evaluation.design.purpose.viewing_distance_mm
@@ -81,8 +87,7 @@ def profile_along_x(evaluation: PanelEvaluation, y_mm: float) -> Profile:
     return Profile(x_mm, luminance, trend, threshold, ripple.pitch_mm)
 
 
-def profile_along_u(evaluation: Evaluation, v_mm: float) -> Profile | None:
-    """Cut an unrolled face at a height of its chart, as far as a face is there; None where there is none."""
+def _along_map(evaluation: Evaluation, v_mm: float) -> Profile | None:
     row = int(np.abs(evaluation.y_mm - v_mm).argmin())
     there = np.flatnonzero(evaluation.inside[row])
     if len(there) < _LEAST_PIXELS:
@@ -97,9 +102,9 @@ def profile_along_u(evaluation: Evaluation, v_mm: float) -> Profile | None:
     return Profile(u_mm, luminance, trend, threshold, ripple.pitch_mm)
 
 
-def _ripple_along_x(evaluation: PanelEvaluation) -> Modulation | None:
+def _ripple_along_x(evaluation: Evaluation, light: BoxFaceLight) -> Modulation | None:
     """Return the strongest ripple that runs along x."""
-    along = evaluation.layout.row_direction == "along_width"
+    along = light.layout.row_direction == "along_width"
     kinds = ("dots", "alternate dots") if along else ("rows", "alternate rows")
     candidates = [ripple for ripple in evaluation.dots.modulations if ripple.kind in kinds]
     return max(candidates, key=lambda ripple: ripple.amplitude, default=None)

@@ -9,7 +9,7 @@ import numpy as np
 from gauze.core.design import Design, RowPlan, StripPanel
 from gauze.core.errors import Cancelled, DesignError, GauzeError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
-from gauze.core.evaluate.families import evaluate
+from gauze.core.evaluate.stages import evaluate
 from gauze.core.layout import Layout, lay_out
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue

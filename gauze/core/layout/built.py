@@ -1,5 +1,6 @@
 """A build laid out: the cavities that make it up, where they stand, the pieces that light them, and its drawing."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from gauze.core.layout.cavity_layout import CavityLayout
@@ -26,14 +27,15 @@ class Instance:
     pieces: tuple[tuple[str, int], ...] = ()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BuiltLayout:
     """Everything in its place.
 
     ``units`` are the cavities that are lit each by itself. Where ``instances`` is empty there is one, in its own frame; else
     every instance is a copy of its unit in the plan. ``strips`` and ``modules`` are all pieces as they lie in the plan; of a
     build that is one cavity in the order in which its emitters name them. ``emitted_lm`` is what all LEDs give, where the units
-    hold more than is there: light that comes round a corner.
+    hold more than is there: light that comes round a corner. ``emitter_numbers`` are those of loose emitters, which are no
+    pieces.
     """
 
     units: tuple[CavityLayout, ...]
@@ -42,6 +44,7 @@ class BuiltLayout:
     strips: tuple[StripPiece, ...] = ()
     modules: tuple[ModulePiece, ...] = ()
     emitted_lm: float | None = None
+    emitter_numbers: Sequence[int] = ()
 
     @property
     def unit(self) -> CavityLayout:

@@ -1,5 +1,7 @@
 """The drawing of a single cavity: its outlines from the front and from the side, its sizes as dimensions."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from gauze.core.design.cavity import (
@@ -31,11 +33,11 @@ def reach_of(points: FloatArray) -> Range:
     return float(low[0]), float(low[1]), float(size[0]), float(size[1])
 
 
-def emitter_things(places_mm: FloatArray) -> tuple[Thing, ...]:
+def emitter_things(places_mm: FloatArray, numbers: Sequence[int]) -> tuple[Thing, ...]:
     """Emitters that can be moved about the plan."""
     corner = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * _TOUCH_MM
     return tuple(
-        Thing("emitter", index, f"emitter {index + 1}", float(x), float(y), corner + np.array([x, y]))
+        Thing("emitter", index, f"emitter {numbers[index]}", float(x), float(y), corner + np.array([x, y]))
         for index, (x, y, _) in enumerate(places_mm.tolist())
     )
 

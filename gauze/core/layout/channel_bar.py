@@ -48,7 +48,7 @@ class Corner:
     pitch_mm: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ChannelLayout(BuiltLayout):
     """A channel bar in place, with its corners."""
 
@@ -116,7 +116,13 @@ def _bars(build: ChannelBar, catalogue: Catalogue) -> ChannelLayout:
     last = build.bars[-1].gap_after_mm
     emitted = sum(found[instance.unit].flux_lm.sum() for instance in instances)
     sketch = channel_sketch(build, catalogue, tuple(instances), tuple(found), tuple(strips), x_mm - last)
-    return ChannelLayout(tuple(found), sketch, tuple(instances), tuple(strips), (), float(emitted))
+    return ChannelLayout(
+        units=tuple(found),
+        sketch=sketch,
+        instances=tuple(instances),
+        strips=tuple(strips),
+        emitted_lm=float(emitted),
+    )
 
 
 def _here(strips: list[StripPiece]) -> tuple[tuple[str, int], ...]:
@@ -191,7 +197,14 @@ def _mitred(build: ChannelBar, catalogue: Catalogue) -> ChannelLayout:
     )
     sketch = channel_sketch(build, catalogue, tuple(instances), tuple(found), tuple(strips), 0.0)
     corners = tuple(_corners(sides, own, closed=closed))
-    return ChannelLayout(tuple(found), sketch, tuple(instances), tuple(strips), (), emitted, corners)
+    return ChannelLayout(
+        units=tuple(found),
+        sketch=sketch,
+        instances=tuple(instances),
+        strips=tuple(strips),
+        emitted_lm=emitted,
+        corners=corners,
+    )
 
 
 def _own_strips(

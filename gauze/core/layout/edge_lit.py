@@ -58,7 +58,7 @@ def lay_out_edge_lit(build: EdgeLit, catalogue: Catalogue) -> BuiltLayout:
         "build.bar_offset_mm",
         pitches_of(strip),
     )
-    return BuiltLayout((unit,), _sketch(build, tuple(strips)), (), tuple(strips))
+    return BuiltLayout(units=(unit,), sketch=_sketch(build, tuple(strips)), strips=tuple(strips))
 
 
 def _length_field(along: Vector) -> str:

@@ -32,7 +32,7 @@ _IN_CORNER = (Together((("build.stance", "upright"), ("build.place", "corner")))
 _STANCES = (("upright", "stands upright"), ("lying", "lies level"))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class IndirectLayout(BuiltLayout):
     """An indirect lamp: ``kept_share`` of the light leaves the groove, up to ``cut_off_deg`` to each side of its axis."""
 
@@ -73,7 +73,12 @@ def lay_out_indirect(build: IndirectLamp, catalogue: Catalogue) -> IndirectLayou
         )
     emitted = float(unit.flux_lm.sum()) / max(kept, 1e-9)
     return IndirectLayout(
-        (unit,), _sketch(build, piece), (), (piece,), (), emitted, kept, cut_off_deg(build, strip.package_mm[1])
+        units=(unit,),
+        sketch=_sketch(build, piece),
+        strips=(piece,),
+        emitted_lm=emitted,
+        kept_share=kept,
+        cut_off_deg=cut_off_deg(build, strip.package_mm[1]),
     )
 
 

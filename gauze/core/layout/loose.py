@@ -4,6 +4,7 @@ import numpy as np
 
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.loose import LooseEmitters, emitter_table
+from gauze.core.design.numbering import numbers_of
 from gauze.core.design.strip_panel import finish_of
 from gauze.core.errors import DesignError, length
 from gauze.core.layout.baffles import BaffledBox
@@ -22,8 +23,11 @@ _TOUCHING_MM = 0.01  # how far an emitter may lie in a surface: rounding of what
 def lay_out_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build") -> BuiltLayout:
     """Lay out checked choices; raises :class:`DesignError` where an emitter lies outside."""
     unit = loose_unit(build, catalogue, path)
-    things = emitter_things(unit.places_mm) if unit.emitter_count <= MOST_THINGS else ()
-    return BuiltLayout((unit,), cavity_sketch(build.cavity, unit.cavity, "build.cavity", things))
+    count = len(build.emitters)
+    numbers = numbers_of(build.numbers, count) if build.numbers else range(1, count + 1)
+    things = emitter_things(unit.places_mm, numbers) if unit.emitter_count <= MOST_THINGS else ()
+    sketch = cavity_sketch(build.cavity, unit.cavity, "build.cavity", things)
+    return BuiltLayout(units=(unit,), sketch=sketch, emitter_numbers=numbers)
 
 
 def loose_unit(build: LooseEmitters, catalogue: Catalogue, path: str = "build") -> CavityLayout:

@@ -29,7 +29,7 @@ def lay_out_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> BuiltL
     sources = module_sources(module, build.module, places, axes)
     unit = filled(build.cavity, cavity, sources, module.package_mm, "build.back_mm", (module.pitch_mm, module.pitch_mm))
     board = ModulePiece("board-1", module, build.module, (0.0, 0.0, module.emitter_height_mm))
-    return BuiltLayout((unit,), _sketch(build, cavity, module), (), (), (board,))
+    return BuiltLayout(units=(unit,), sketch=_sketch(build, cavity, module), modules=(board,))
 
 
 def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:

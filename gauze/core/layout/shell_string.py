@@ -23,7 +23,7 @@ _CORDS = (("columns", "up and down the columns"), ("rows", "along the rows"))
 _YES_NO = ((False, "side by side"), (True, "every other lowered by half"))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ShellLayout(BuiltLayout):
     """Shells in place; ``order`` are their numbers along the cord, as stands."""
 
@@ -47,7 +47,9 @@ def lay_out_shell_string(build: ShellString, catalogue: Catalogue) -> ShellLayou
     )
     order = cord_order(build)
     sketch = _sketch(build, cavity, places, order)
-    return ShellLayout((unit,), sketch, instances, (), modules, None, places, order)
+    return ShellLayout(
+        units=(unit,), sketch=sketch, instances=instances, modules=modules, places_mm=places, order=order
+    )
 
 
 def _as_far_as_it_counts(build: ShellString) -> ShellString:

@@ -54,7 +54,7 @@ def lay_out_tube(tube: Tube, catalogue: Catalogue) -> BuiltLayout:
         "build.diameter_mm",
         pitches_of(strip),
     )
-    return BuiltLayout((unit,), _sketch(tube, strips, cavity.section, cavity.lit_lines), (), strips)
+    return BuiltLayout(units=(unit,), sketch=_sketch(tube, strips, cavity.section, cavity.lit_lines), strips=strips)
 
 
 def _carriers(tube: Tube, strip_width_mm: float) -> list[tuple[tuple[float, float], tuple[float, float]]]:

@@ -4,7 +4,7 @@ Every part has an id that stays as long as no edit concerns it: ``row-6``, ``til
 alike in several places (the walls of tiles, the shells of a string) are stated once, with the ids of those places.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -136,7 +136,7 @@ class Parts:
     body: tuple[BodyPart, ...]
     joints: tuple[Joint, ...]
     instances: tuple[Instance, ...] = ()
-    emitter_numbers: tuple[int, ...] = ()
+    emitter_numbers: Sequence[int] = ()
 
     def ids(self) -> Iterator[str]:
         """The id of every part, places of alike ones counted one by one."""

@@ -8,9 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPixmap
 
 from gauze.core.design import Design
-from gauze.core.evaluate import CavityEvaluation, Evaluation, GroupEvaluation
-from gauze.core.evaluate.display import DisplayEvaluation
-from gauze.core.evaluate.profile import Profile, profile_along_u
+from gauze.core.evaluate import CavityFaceLight, Evaluation
+from gauze.core.evaluate.profile import Profile, profile_at
 from gauze.core.layout import BuiltLayout, Instance
 from gauze.core.layout.sketch import Handle, Sketch, Thing, Where
 from gauze.core.units import LengthUnit, format_length, format_number
@@ -141,13 +140,13 @@ class BuildPainter:
             _title(painter, window, theme, tr("seen from the back, mirrored, as it is wired"), 1)
             return
         follow = None
-        if sheet.seam and isinstance(evaluation, CavityEvaluation | GroupEvaluation | DisplayEvaluation):
-            follow = following(evaluation.built, scene.layout)
+        if sheet.seam and isinstance(evaluation.layout, BuiltLayout):
+            follow = following(evaluation.layout, scene.layout)
         self._faces.paint(painter, area, window, evaluation, state, lit, follow)
         if scene.other is not None:
             beside = QRectF(-1e5, 0.0, 1e5 + seam_x, 1e5)
             self._faces.paint(painter, area, window, scene.other, state, beside)
-        if isinstance(evaluation, CavityEvaluation):
+        if isinstance(evaluation.light, CavityFaceLight):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("line"), 1.0))
             painter.drawPath(self._faces.outline(evaluation, window))
@@ -187,7 +186,7 @@ class BuildPainter:
 
     def _profile_at(self, evaluation: Evaluation, v_mm: float) -> Profile | None:
         if self._profile is None or self._profile[0] is not evaluation or self._profile[1] != v_mm:
-            self._profile = (evaluation, v_mm, profile_along_u(evaluation, v_mm))
+            self._profile = (evaluation, v_mm, profile_at(evaluation, v_mm))
         return self._profile[2]
 
 

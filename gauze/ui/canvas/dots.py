@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from gauze.core.evaluate.units import package_xyz, packages_of
+from gauze.core.evaluate.light.one_cavity import package_xyz, packages_of
 from gauze.core.layout import BuiltLayout, CavityLayout, Instance
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import turn_of, within

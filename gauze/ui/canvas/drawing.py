@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QStackedWidget
 
-from gauze.core.evaluate import Evaluation, PanelEvaluation
-from gauze.core.layout import BuiltLayout
+from gauze.core.evaluate import Evaluation
+from gauze.core.layout import BuiltLayout, Layout
 from gauze.core.units import LengthUnit
 from gauze.ui.canvas.build_painter import BuildScene
 from gauze.ui.canvas.build_view import BuildView
@@ -57,7 +57,7 @@ class Drawing(QStackedWidget):
             self.build.show_scene(BuildScene(bench.design, layout, evaluation if same else None, self._other))
             self.setCurrentWidget(self.build)
         else:
-            light = evaluation if isinstance(evaluation, PanelEvaluation) else None
+            light = evaluation if evaluation is not None and isinstance(evaluation.layout, Layout) else None
             self.canvas.show_scene(Scene(bench.design, layout, light, self._other))
             self.setCurrentWidget(self.canvas)
 

@@ -5,7 +5,7 @@ import math
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPixmap, QTransform
 
-from gauze.core.evaluate import CavityEvaluation, Evaluation, GroupEvaluation
+from gauze.core.evaluate import CavityFaceLight, Evaluation, GroupFaceLight
 from gauze.core.formats.picture import carried_on, face_picture
 from gauze.core.layout import BuiltLayout
 from gauze.ui.canvas.build_geometry import Window
@@ -65,10 +65,10 @@ class LitFaces:
         """Outline of the faces that were lit: unrolled, or of several where each stands; nothing where they fill the map."""
         if id(evaluation) not in self._outlines:
             path_mm = QPainterPath()
-            if isinstance(evaluation, CavityEvaluation):
-                path_mm = face_path(evaluation.built.unit)
-            elif isinstance(evaluation, GroupEvaluation):
-                path_mm = faces_path(evaluation.built)
+            if isinstance(evaluation.light, CavityFaceLight):
+                path_mm = face_path(evaluation.light.built.unit)
+            elif isinstance(evaluation.light, GroupFaceLight):
+                path_mm = faces_path(evaluation.light.built)
             make_room(self._outlines)
             self._outlines[id(evaluation)] = (evaluation, path_mm)
         return to_pixels(window).map(self._outlines[id(evaluation)][1])
@@ -96,7 +96,7 @@ class LitFaces:
                 false=state.false_colour,
             )
             make_room(self._images)
-            outlined = isinstance(evaluation, CavityEvaluation | GroupEvaluation)
+            outlined = isinstance(evaluation.light, CavityFaceLight | GroupFaceLight)
             self._images[key] = (evaluation, to_qimage(carried_on(picture) if outlined else picture))
         return self._images[key][1]
 

@@ -6,9 +6,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from gauze.core.design import Design
-from gauze.core.evaluate import Evaluation, panel_of
-from gauze.core.evaluate.profile import Profile, profile_along_x
-from gauze.core.layout import Layout
+from gauze.core.evaluate import Evaluation
+from gauze.core.evaluate.profile import Profile, profile_at
+from gauze.core.layout import Layout, panel_layout
 from gauze.core.units import LengthUnit
 from gauze.core.units.length import format_distance
 from gauze.ui.canvas.geometry import View
@@ -122,6 +122,7 @@ class ScenePainter:
     def _current_profile(self, evaluation: Evaluation, state: ViewState) -> Profile:
         key = (id(evaluation), state.cut_share)
         if self._profile is None or self._profile[0] != key:
-            panel = panel_of(evaluation)
-            self._profile = (key, profile_along_x(panel, state.cut_share * panel.layout.box.height_mm))
+            profile = profile_at(evaluation, state.cut_share * panel_layout(evaluation.layout).box.height_mm)
+            assert profile is not None  # a panel's face fills its map
+            self._profile = (key, profile)
         return self._profile[1]

@@ -12,21 +12,20 @@ from gauze.core.design.pixel_display import Baffle, Show
 from gauze.core.design.tile_wall import Tile
 from gauze.core.errors import Cancelled
 from gauze.core.evaluate import (
-    CavityEvaluation,
+    CavityFaceLight,
     Detail,
     Evaluation,
     Finding,
-    GroupEvaluation,
+    GroupFaceLight,
     State,
     evaluate,
     find,
     search_fixes,
 )
-from gauze.core.evaluate.display import CellsEvaluation, DisplayEvaluation
 from gauze.core.evaluate.findings.bare_strip import angle_to_eye_deg
 from gauze.core.evaluate.findings.sag import deflection_mm
 from gauze.core.evaluate.findings.shells import wall_lux
-from gauze.core.evaluate.units import forget_faces
+from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.optics.cavity.shadow import blocked_by_block
 from tests.builders import CATALOGUE
 from tests.families import (
@@ -86,12 +85,12 @@ def test_what_leaves_is_what_the_distribution_adds_up_to(name: str) -> None:
 def test_a_build_that_was_lit_is_not_lit_again() -> None:
     forget_faces()
     first, second = lit(tube()), lit(tube())
-    assert isinstance(first, CavityEvaluation)
-    assert isinstance(second, CavityEvaluation)
-    assert second.face is first.face
+    assert isinstance(first.light, CavityFaceLight)
+    assert isinstance(second.light, CavityFaceLight)
+    assert second.light.face is first.light.face
     other = lit(tube(walls=0.3))
-    assert isinstance(other, CavityEvaluation)
-    assert other.face is not first.face
+    assert isinstance(other.light, CavityFaceLight)
+    assert other.light.face is not first.light.face
 
 
 def test_a_group_gives_way_at_once() -> None:
@@ -113,27 +112,25 @@ def test_a_turned_tile_lights_the_same() -> None:
     upright, turned = (lit(tiles(Tile(sides=3, x_mm=5.0, y_mm=9.0, turn_deg=turn))) for turn in (0.0, 60.0))
     assert turned.output.out_lm == pytest.approx(upright.output.out_lm)
     assert turned.evenness.mean_cd_m2 == pytest.approx(upright.evenness.mean_cd_m2, rel=0.03)
-    assert isinstance(turned, GroupEvaluation)
+    assert isinstance(turned.light, GroupFaceLight)
     mirrored = turned.inside[::-1]  # a triangle turned by a half turn of its own stands on its tip
     assert mirrored.sum() == pytest.approx(upright.inside.sum(), rel=0.05)
 
 
 def test_a_display_with_all_pixels_on_is_a_panel_of_the_same_box() -> None:
     evaluation = lit(strip_display())
-    assert isinstance(evaluation, DisplayEvaluation)
     assert evaluation.output.balance_error < 1e-3
-    assert evaluation.legibility is None
-    assert (evaluation.full_cd_m2 == evaluation.luminance_cd_m2).all()
+    assert evaluation.shown is None
 
 
 @pytest.mark.parametrize("make", [strip_display, cells])
 def test_a_text_is_lit_where_it_is_written(make: Any) -> None:
     evaluation = lit(make(columns=10, rows=8, show=Show(kind="text", text="I")), viewing_distance_mm=3000.0)
-    assert isinstance(evaluation, DisplayEvaluation | CellsEvaluation)
-    assert evaluation.legibility is not None
-    assert evaluation.legibility.on_cd_m2 > evaluation.legibility.off_cd_m2
-    assert evaluation.luminance_cd_m2.mean() < 0.6 * evaluation.full_cd_m2.mean()
-    assert evaluation.evenness.max_cd_m2 == pytest.approx(float(evaluation.full_cd_m2.max()), rel=1e-4)
+    assert evaluation.shown is not None
+    assert evaluation.shown.legibility is not None
+    assert evaluation.shown.legibility.on_cd_m2 > evaluation.shown.legibility.off_cd_m2
+    assert evaluation.luminance_cd_m2.mean() < 0.6 * evaluation.light.xyz[1].mean()
+    assert evaluation.evenness.max_cd_m2 == pytest.approx(float(evaluation.light.xyz[1].max()), rel=1e-4)
 
 
 def test_letters_are_measured_in_minutes_of_arc() -> None:

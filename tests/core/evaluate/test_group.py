@@ -10,8 +10,8 @@ from scipy.ndimage import binary_fill_holes
 from gauze.core.design.build import FamilyBuild
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.tile_wall import Tile
-from gauze.core.evaluate import Detail, GroupEvaluation, evaluate
-from gauze.core.evaluate.profile import profile_along_u
+from gauze.core.evaluate import Detail, Evaluation, GroupFaceLight, evaluate
+from gauze.core.evaluate.profile import profile_at
 from gauze.core.optics.cavity.outlook import illuminance_at, intensity_towards, parts_of
 from gauze.core.optics.target import TargetPlane
 from tests.builders import CATALOGUE
@@ -20,9 +20,9 @@ from tests.families import bars, family, frame, shells, tiles
 QUICK = Detail(fineness=0.5, most_pixels=16_000, target_points=3)
 
 
-def lit(build: FamilyBuild, **purpose: object) -> GroupEvaluation:
+def lit(build: FamilyBuild, **purpose: object) -> Evaluation:
     found = evaluate(family(build, **purpose), CATALOGUE, QUICK)
-    assert isinstance(found, GroupEvaluation)
+    assert isinstance(found.light, GroupFaceLight)
     return found
 
 
@@ -96,7 +96,7 @@ def test_light_at_the_target_is_that_of_all_bodies() -> None:
 
 def test_a_part_of_a_face_lights_as_much_as_it_gives() -> None:
     found = lit(tiles(Tile(sides=4, x_mm=0.0, y_mm=0.0)))
-    face = found.faces[0]
+    face = found.light.faces[0]
     left = face.chart.places_mm[:, 0] < 0
     place, facing = np.array([[0.0, 0.0, 3000.0]]), np.array([0.0, 0.0, -1.0])
     whole, half, other = (
@@ -122,12 +122,12 @@ def test_a_grid_over_the_target_is_where_the_target_is() -> None:
 
 def test_the_profile_runs_through_what_is_lit() -> None:
     found = lit(bars(bars=(Bar(length_mm=150.0),)))
-    profile = profile_along_u(found, 0.0)
+    profile = profile_at(found, 0.0)
     assert profile is not None
     assert profile.luminance.max() <= found.evenness.max_cd_m2 * 1.001
-    assert profile_along_u(lit(frame(6, 300.0)), 0.0) is not None
+    assert profile_at(lit(frame(6, 300.0)), 0.0) is not None
     assert (
-        profile_along_u(lit(shells(columns=2, rows=2, pitch_y_mm=400.0)), 200.0) is None
+        profile_at(lit(shells(columns=2, rows=2, pitch_y_mm=400.0)), 200.0) is None
     )  # between the rows there is no face
 
 
@@ -135,5 +135,5 @@ def test_channels_of_all_bodies_are_one() -> None:
     found = lit(tiles(*pair()))
     assert [channel.name for channel in found.channels] == ["red", "green", "blue"]
     assert sum(channel.flux_lm for channel in found.channels) == pytest.approx(found.output.emitted_lm)
-    assert found.reflectances[0] == pytest.approx(0.85)
+    assert found.light.reflectances[0] == pytest.approx(0.85)
     assert found.illuminance_lx.shape == found.luminance_cd_m2.shape

@@ -9,7 +9,7 @@ import pytest
 from gauze.core.design.cavity import BaffledShape, BoxShape, SphereShape
 from gauze.core.evaluate import WHILE_DRAGGING, Evaluation, State, evaluate, find, search_fixes
 from gauze.core.evaluate.findings.colour import colour_spread
-from gauze.core.evaluate.profile import profile_along_u
+from gauze.core.evaluate.profile import profile_at
 from gauze.core.optics.cavity.outlook import target_map
 from gauze.core.optics.target import TargetPlane
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
@@ -77,7 +77,7 @@ def test_more_than_three_colours_add_up_as_xyz():
 def test_a_sphere_lights_a_target_by_the_inverse_square():
     """Evenly lit, it is a Lambertian ball: E = L pi R^2 / D^2 to its middle, far off."""
     found = lit(emitter(0, 0, 0.1), shape=SphereShape(diameter_mm=60.0), diffuser="dense-opal-acrylic-3")
-    lux = target_map(found.face, TargetPlane(3000.0), points=1).illuminance_lx.item()
+    lux = target_map(found.light.face, TargetPlane(3000.0), points=1).illuminance_lx.item()
     luminance = found.evenness.mean_cd_m2
     assert lux == pytest.approx(luminance * math.pi * 0.03**2 / 3.03**2, rel=0.03)
 
@@ -85,7 +85,7 @@ def test_a_sphere_lights_a_target_by_the_inverse_square():
 def test_intensity_and_target_agree_far_away():
     found = lit(*grid(4, 3))
     on_axis = float(found.intensity_cd(np.zeros(1), np.zeros(1))[0, 0])
-    lux = target_map(found.face, TargetPlane(5000.0), points=1).illuminance_lx.item()
+    lux = target_map(found.light.face, TargetPlane(5000.0), points=1).illuminance_lx.item()
     assert lux == pytest.approx(on_axis / 25.0, rel=3e-3)
 
 
@@ -165,7 +165,7 @@ def test_the_profile_is_the_row_of_the_map_as_far_as_the_face_goes():
     shape, place = CAVITIES["prism"]
     found = lit(emitter(*place), emitter(place[0] + 12, place[1], 2.0), shape=shape)
     row = len(found.y_mm) // 3
-    profile = profile_along_u(found, float(found.y_mm[row]))
+    profile = profile_at(found, float(found.y_mm[row]))
     assert profile is not None
     inside = found.inside[row]
     assert 0 < inside.sum() < len(inside)
@@ -174,6 +174,6 @@ def test_the_profile_is_the_row_of_the_map_as_far_as_the_face_goes():
     low, high = profile.band
     assert (low <= profile.trend).all()
     assert (profile.trend <= high).all()
-    alone = profile_along_u(lit(emitter(*place), shape=shape), 35.0)
+    alone = profile_at(lit(emitter(*place), shape=shape), 35.0)
     assert alone is not None
     assert alone.threshold == 0.0  # one emitter has no pitch

@@ -9,15 +9,16 @@ from gauze.core.design.cavity import BoxShape
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.pixel_display import Show
 from gauze.core.design.tile_wall import Tile
-from gauze.core.electrical.supply import supply_needs
+from gauze.core.electrical.supply import SupplyNeed, supply_needs
 from gauze.core.errors import DesignError, GauzeError
-from gauze.core.evaluate import Detail, Finding, State, evaluate, find, lay_out, search_fixes
+from gauze.core.evaluate import Detail, Finding, State, evaluate, find, search_fixes
 from gauze.core.evaluate.findings.row_ends import read_from_rim_mm
 from gauze.core.evaluate.fixes import searchable
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.ies_reading import decode_ies
 from gauze.core.formats.report import report_text
+from gauze.core.layout import lay_out, pieces_of
 from gauze.core.materials import MattSheet
 from gauze.core.units import format_number
 from gauze.session.versions import keep_version, next_name
@@ -25,6 +26,10 @@ from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design, w
 from tests.families import FAMILIES, WHITE, bars, display, edge_lit, family, frame, shells, strip_display, tiles, tube
 
 QUICK = Detail(fineness=0.5, most_pixels=6_000, target_points=1)
+
+
+def needs(what: Design) -> list[SupplyNeed]:
+    return supply_needs(pieces_of(lay_out(what, CATALOGUE)), CATALOGUE.supply_ratings_w, what.measured_row_current_a)
 
 
 def by_code(what: Design, detail: Detail = QUICK) -> dict[str, Finding]:
@@ -43,7 +48,7 @@ def test_a_measured_row_outranks_the_label() -> None:
     """1 A a row, eight rows at 12 V: 96 W as measured, whatever the label says."""
     label = by_code(eight_rows(None))["supply"]
     measured = by_code(eight_rows(1.0))["supply"]
-    need = supply_needs(eight_rows(1.0), lay_out(eight_rows(1.0), CATALOGUE), CATALOGUE)[0]
+    need = needs(eight_rows(1.0))[0]
     assert measured.value == pytest.approx(8.0 * need.volts)
     assert measured.limit is not None
     assert measured.limit >= 1.2 * 8.0 * need.volts
@@ -55,7 +60,7 @@ def test_a_measured_row_outranks_the_label() -> None:
 
 
 def test_a_reading_near_the_label_is_good_and_one_that_nothing_feeds_fails() -> None:
-    need = supply_needs(eight_rows(None), lay_out(eight_rows(None), CATALOGUE), CATALOGUE)[0]
+    need = needs(eight_rows(None))[0]
     near = by_code(eight_rows(round(need.label_a / 8.0 * 1.1, 4)))["supply"]
     assert near.state is State.GOOD
     beyond = by_code(eight_rows(10.0))["supply"]
@@ -66,7 +71,7 @@ def test_a_reading_near_the_label_is_good_and_one_that_nothing_feeds_fails() -> 
 def test_pieces_of_different_length_count_by_their_length() -> None:
     several = family(bars(bars=(Bar(length_mm=200.0), Bar(length_mm=100.0), Bar(length_mm=50.0))))
     read = msgspec.structs.replace(several, measured_row_current_a=0.4)
-    need = supply_needs(read, lay_out(read, CATALOGUE), CATALOGUE)[0]
+    need = needs(read)[0]
     assert need.measured_w is not None
     assert need.measured_w / need.volts == pytest.approx(0.4 * (1.0 + 0.5 + 0.25))
 
@@ -255,7 +260,7 @@ def test_a_sheet_of_two_numbers_is_lambertian_and_passes_what_it_says() -> None:
         assert evaluation.output.balance_error < 1e-3
     plain = evaluate(design(diffuser=sheet), CATALOGUE, QUICK)
     assert plain.output.out_lm == pytest.approx(0.5 * plain.output.lid_lm)
-    assert plain.reflectances[2] == 0.4
+    assert plain.light.reflectances[2] == 0.4
     candela = plain.intensity_cd(np.array([0.0, 60.0]), np.array([0.0]))[0]
     assert candela[1] == pytest.approx(candela[0] / 2.0)
     assert "Matt sheet, 0.5 through" in plain.diffuser.name

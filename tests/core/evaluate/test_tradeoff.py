@@ -46,7 +46,7 @@ def test_lines_of_equal_flux_pass_where_the_flux_is(field: TradeOff) -> None:
     column = int(np.flatnonzero(np.isfinite(counts))[0])
     count = round(float(counts[column]))
     there = design_at(design(), field.side_margin_mm, float(field.depths_mm[column]), count)
-    assert evaluate(there, CATALOGUE, AT_REST).face.flux_out_lm == pytest.approx(wanted, rel=0.06)
+    assert evaluate(there, CATALOGUE, AT_REST).light.face.flux_out_lm == pytest.approx(wanted, rel=0.06)
     assert np.isnan(field.row_counts_for_flux(1e9)).all()
 
 

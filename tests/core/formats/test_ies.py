@@ -53,7 +53,7 @@ def test_the_table_holds_the_flux_that_leaves(diffuser: str) -> None:
     evaluation = lit(diffuser=diffuser)
     table = read_lm_63(encode_ies(evaluation))
     flux = flux_of_table_lm(table["candela"], table["gamma"], table["c"])
-    assert flux == pytest.approx(evaluation.face.flux_out_lm, rel=0.03)
+    assert flux == pytest.approx(evaluation.light.face.flux_out_lm, rel=0.03)
     assert table["lumens"] == -1  # absolute photometry
     assert table["opening"] == pytest.approx([0.6, 0.4])
     assert table["watts"] == pytest.approx(evaluation.supplies[0].set_w, abs=0.01)
@@ -63,7 +63,7 @@ def test_the_table_holds_the_flux_that_leaves(diffuser: str) -> None:
 
 @pytest.mark.parametrize("diffuser", ["opal-acrylic-3", "satin-acrylic-3", "clear-acrylic-3"])
 def test_the_axis_agrees_with_a_far_target(diffuser: str) -> None:
-    face = lit(diffuser=diffuser).face
+    face = lit(diffuser=diffuser).light.face
     axial = float(intensity_cd(face, np.array([0.0]), np.array([0.0]))[0, 0])
     distance = 30_000.0
     assert target_map(face, TargetPlane(distance), points=1).illuminance_lx.item() * (
@@ -73,10 +73,10 @@ def test_the_axis_agrees_with_a_far_target(diffuser: str) -> None:
 
 def test_an_opal_panel_is_lambertian_and_a_clear_one_is_cut_off_by_its_walls() -> None:
     gamma, planes = np.array([0.0, 60.0]), np.array([0.0, 90.0])
-    opal = intensity_cd(lit(diffuser="dense-opal-acrylic-3").face, gamma, planes)
+    opal = intensity_cd(lit(diffuser="dense-opal-acrylic-3").light.face, gamma, planes)
     assert opal[:, 1] / opal[:, 0] == pytest.approx([0.5, 0.5], rel=1e-6)
     deep = {"diffuser": "clear-acrylic-3", "depth_mm": 150.0, "walls": "matt-black-paint", "back": "matt-black-paint"}
-    clear = intensity_cd(lit(**deep, rows=RowPlan(count=5, spacing_mm=60)).face, gamma, planes)
+    clear = intensity_cd(lit(**deep, rows=RowPlan(count=5, spacing_mm=60)).light.face, gamma, planes)
     assert (clear[:, 1] / clear[:, 0] < 0.45).all()
     assert clear[0, 1] > clear[1, 1]  # the longer way is along the width
 

@@ -40,7 +40,7 @@ def flux_of(photometry: Photometry) -> float:
 def assert_kept(evaluation: Evaluation) -> None:
     out = evaluation.output.out_lm
     assert flux_of(decode_ies(encode_ies(evaluation))) == pytest.approx(out, rel=0.01, abs=1e-6)
-    assert abs(evaluation.map_error) < 0.02
+    assert abs(evaluation.light.map_error) < 0.02
 
 
 def with_sheet(what: Design, sheet: str) -> Design:
@@ -130,7 +130,8 @@ def test_a_map_that_misses_its_flux_tells_no_figures_of_the_face() -> None:
     evaluation = evaluate(loose_design(shape, emitter(*place)), CATALOGUE, REST)
     assert "drawn" not in {finding.code for finding in find(evaluation)}
     for factor, state, told in ((1.5, "fails", False), (1.04, "watch", True)):
-        wrong = replace(evaluation, face=replace(evaluation.face, direct=factor * evaluation.face.direct))
+        face = replace(evaluation.light.face, direct=factor * evaluation.light.face.direct)
+        wrong = replace(evaluation, light=replace(evaluation.light, face=face))
         findings = {finding.code: finding for finding in find(wrong)}
         assert findings["drawn"].state.value == state
         assert ("evenness" in findings) is told

@@ -243,7 +243,7 @@ def test_the_side_of_tiles_is_typed_and_their_rows_are_spread() -> None:
     entry = back["Rows apart"]
     assert isinstance(entry, Entry)
     assert entry.value == 25.0
-    heights = sorted({run.start_mm[1] for run in laid(tiles(lighting="back", row_spacing_mm=25.0)).runs})
+    heights = sorted({run.start_mm[1] for run in laid(tiles(lighting="back", row_spacing_mm=25.0)).strips})
     assert np.diff(heights) == pytest.approx(np.full(len(heights) - 1, 25.0))
 
 
@@ -277,5 +277,5 @@ def test_a_frame_is_attracted_where_whole_segments_fit(sized_by: Any, edge: Any)
     assert handle.snap is not None
     size = handle.snap[0] + 4 * handle.snap[1]
     fitted = laid(bars(bars=(), frame=Frame(sides=6, size_mm=size, sized_by=sized_by, edge=edge), corner_gap_mm=3.0))
-    assert {run.segments for run in fitted.runs} == {4}
+    assert {run.segments for run in fitted.strips} == {4}
     assert max(run.start_gap_mm for run in fitted.strips) == pytest.approx(0.0, abs=1e-6)

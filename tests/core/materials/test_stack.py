@@ -82,7 +82,7 @@ def test_a_second_film_hides_more_and_costs_light() -> None:
         for layers in ("screen-film", ("screen-film", "screen-film"))
     )
     assert double.dots.modulations[0].amplitude < 0.8 * single.dots.modulations[0].amplitude
-    assert double.face.diffuser.transmittance < single.face.diffuser.transmittance
+    assert double.light.face.diffuser.transmittance < single.light.face.diffuser.transmittance
     assert double.layout.box.lid_reflectance > single.layout.box.lid_reflectance
 
 
@@ -111,7 +111,7 @@ def test_files_carry_layers_and_own_sheets() -> None:
     assert b'"lux_with": 620.0' in data
     assert b"own_diffusers" not in encode_design(design())
     evaluation = evaluate(what, CATALOGUE)
-    assert evaluation.face.diffuser.layers[0].name == "Offcut"
+    assert evaluation.light.face.diffuser.layers[0].name == "Offcut"
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from gauze.core.design import Design, RowPlan
 from gauze.core.errors import Cancelled
 from gauze.core.evaluate import lay_out
-from gauze.core.evaluate.panel import light_panel
+from gauze.core.evaluate.light.box import lit_face
 from gauze.core.layout.model import LightBox
 from gauze.core.optics.box_light import light_box, map_axes
 from gauze.core.optics.box_mesh import (
@@ -37,7 +37,7 @@ def test_no_light_is_lost_or_made(candidate: Design) -> None:
     area_m2 = laid.box.width_mm * laid.box.height_mm * 1e-6
     on_map = float(light.illuminance_lx(x_mm, y_mm).mean(dtype=float)) * area_m2
     assert on_map == pytest.approx(light.lid_flux_lm, rel=0.01, abs=1e-6)
-    xyz = light_panel(candidate, laid, CATALOGUE, 1.0, lambda: False).xyz(*map_axes(laid.box, 12.0))
+    xyz = lit_face(laid, CATALOGUE.sheet(candidate.build.layers), 1.0, lambda: False).xyz(*map_axes(laid.box, 12.0))
     assert np.isfinite(xyz).all()
     assert xyz.min() >= 0.0  # light is never less than none
 

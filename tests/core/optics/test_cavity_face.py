@@ -8,8 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gauze.core.design.cavity import BoxShape, TubeShape
-from gauze.core.evaluate import WHILE_DRAGGING, evaluate
-from gauze.core.evaluate.cavity import CavityEvaluation
+from gauze.core.evaluate import WHILE_DRAGGING, CavityFaceLight, Evaluation, evaluate
 from gauze.core.optics.cavity.face import colour_columns
 from gauze.core.optics.cavity.hotspots import band_gain, spacings_mm
 from gauze.core.optics.cavity.outlook import target_map
@@ -20,13 +19,13 @@ BOX = BoxShape(width_mm=120.0, height_mm=80.0, depth_mm=31.0)
 ROUND = ["channel", "u", "tube", "sphere", "cup", "prism", "round frustum"]
 
 
-def lit(shape, *emitters, detail=WHILE_DRAGGING, **changes) -> CavityEvaluation:
+def lit(shape, *emitters, detail=WHILE_DRAGGING, **changes) -> Evaluation:
     found = evaluate(loose_design(shape, *emitters, **changes), CATALOGUE, detail)
-    assert isinstance(found, CavityEvaluation)
+    assert isinstance(found.light, CavityFaceLight)
     return found
 
 
-def lit_kind(name: str, **changes) -> CavityEvaluation:
+def lit_kind(name: str, **changes) -> Evaluation:
     shape, place = CAVITIES[name]
     return lit(shape, emitter(*place), **changes)
 
@@ -99,7 +98,7 @@ def test_a_target_beside_the_axis_and_turned_away_gets_less():
     found = lit(BOX, emitter(60.0, 40.0), diffuser="dense-opal-acrylic-3")
 
     def lux(**changes: float) -> float:
-        return target_map(found.face, TargetPlane(400.0, **changes), points=1).illuminance_lx.item()
+        return target_map(found.light.face, TargetPlane(400.0, **changes), points=1).illuminance_lx.item()
 
     ahead = lux()
     assert lux(offset_x_mm=300.0) == pytest.approx(lux(offset_x_mm=-300.0), rel=0.01)  # the box is alike on both sides

@@ -7,8 +7,7 @@ from hypothesis import strategies as st
 
 from gauze.core.design.cavity import BaffledShape
 from gauze.core.errors import Cancelled, pausing
-from gauze.core.evaluate import WHILE_DRAGGING, evaluate
-from gauze.core.evaluate.cavity import CavityEvaluation
+from gauze.core.evaluate import WHILE_DRAGGING, CavityFaceLight, Evaluation, evaluate
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.loose import cavity_of
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered
@@ -18,10 +17,10 @@ from gauze.core.optics.cavity.transport import transport_of
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose, loose_design
 
 
-def lit(name: str, *emitters, **changes) -> CavityEvaluation:
+def lit(name: str, *emitters, **changes) -> Evaluation:
     shape, place = CAVITIES[name]
     found = evaluate(loose_design(shape, *(emitters or (emitter(*place),)), **changes), CATALOGUE, WHILE_DRAGGING)
-    assert isinstance(found, CavityEvaluation)
+    assert isinstance(found.light, CavityFaceLight)
     return found
 
 
@@ -165,7 +164,7 @@ def test_patches_take_of_a_crowd_what_they_take_one_by_one():
 # -- partitions ----------------------------------------------------------------------------------------------------------
 
 
-def baffled(gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=None, **changes) -> CavityEvaluation:
+def baffled(gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=None, **changes) -> Evaluation:
     shape = BaffledShape(
         columns=3,
         rows=3,
@@ -177,13 +176,13 @@ def baffled(gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=N
     )
     emitters = emitters or (emitter(30.0, 30.0),)
     found = evaluate(loose_design(shape, *emitters, diffuser=diffuser, **changes), CATALOGUE, WHILE_DRAGGING)
-    assert isinstance(found, CavityEvaluation)
-    assert found.crosstalk is not None
+    assert isinstance(found.light, CavityFaceLight)
+    assert found.light.crosstalk is not None
     return found
 
 
 def test_crosstalk_grows_with_the_gap_and_falls_with_distance():
-    closed, narrow, wide = (baffled(gap).crosstalk for gap in (0.0, 2.0, 6.0))
+    closed, narrow, wide = (baffled(gap).light.crosstalk for gap in (0.0, 2.0, 6.0))
     assert closed.beside < narrow.beside < wide.beside
     assert wide.beside > wide.diagonal > 0
     assert (wide.column, wide.row) == (1, 1)
@@ -194,14 +193,14 @@ def test_crosstalk_grows_with_the_gap_and_falls_with_distance():
 def test_without_gaps_only_the_sheet_carries_light_across():
     found = baffled(0.0)
     assert found.illuminance_lx[0, 0] == pytest.approx(0.0, abs=1e-6)
-    assert found.crosstalk.beside > 0  # opal acrylic spreads sideways by its thickness
-    assert found.crosstalk.diagonal < found.crosstalk.beside
+    assert found.light.crosstalk.beside > 0  # opal acrylic spreads sideways by its thickness
+    assert found.light.crosstalk.diagonal < found.light.crosstalk.beside
 
 
 def test_cells_that_are_lit_alike_look_alike():
     all_cells = tuple(emitter(10.0 + 20 * i, 10.0 + 20 * j) for i in range(3) for j in range(3))
     found = baffled(0.0, emitters=all_cells)
-    even = found.crosstalk.cell_evenness
+    even = found.light.crosstalk.cell_evenness
     assert np.isfinite(even).all()
     assert even == pytest.approx(even[::-1, ::-1], rel=1e-3)
     assert even[1, 1] > even[0, 1] > even[0, 0]  # the rim lacks what neighbours lend through the sheet
@@ -210,6 +209,6 @@ def test_cells_that_are_lit_alike_look_alike():
 
 def test_an_unlit_cell_has_no_evenness_of_its_own():
     found = baffled(0.0)
-    even = found.crosstalk.cell_evenness
+    even = found.light.crosstalk.cell_evenness
     assert np.isfinite(even[1, 1])
     assert np.isnan(even[0, 0])

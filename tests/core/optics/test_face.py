@@ -5,7 +5,7 @@ import pytest
 
 from gauze.core.design import RowPlan, StripChoice
 from gauze.core.evaluate import AT_REST, Evaluation, evaluate, find
-from gauze.core.evaluate.profile import profile_along_x
+from gauze.core.evaluate.profile import profile_at
 from gauze.core.optics.appearance import Viewing, colour_scale, false_colour, room_luminance_cd_m2, true_colour
 from gauze.core.optics.evenness import evenness_of
 from gauze.core.optics.face import LitFace
@@ -25,7 +25,7 @@ def lit(**changes: object) -> Evaluation:
 def test_an_opal_face_glows_by_what_it_lets_through() -> None:
     """Wholly diffuse: the mean luminance times pi is the exitance, flux out over area."""
     evaluation = lit(diffuser="dense-opal-acrylic-3", depth_mm=40.0)
-    exitance = evaluation.face.flux_out_lm / 0.24
+    exitance = evaluation.light.face.flux_out_lm / 0.24
     assert evaluation.evenness.mean_cd_m2 * math.pi == pytest.approx(exitance, rel=0.01)
 
 
@@ -36,12 +36,12 @@ def test_near_target_is_the_integral_over_the_face() -> None:
     squared = (evaluation.x_mm[None, :] - 300) ** 2 + (evaluation.y_mm[:, None] - 200) ** 2
     cell = 600.0 * 400.0 / evaluation.luminance_cd_m2.size
     by_hand = float((evaluation.luminance_cd_m2 * distance**2 / (squared + distance**2) ** 2).sum() * cell)
-    assert on_axis_lx(evaluation.face, distance) == pytest.approx(by_hand, rel=0.005)
+    assert on_axis_lx(evaluation.light.face, distance) == pytest.approx(by_hand, rel=0.005)
 
 
 @pytest.mark.parametrize("diffuser", ["opal-acrylic-3", "satin-acrylic-3", "screen-film"])
 def test_far_targets_follow_the_inverse_square(diffuser: str) -> None:
-    face = lit(diffuser=diffuser).face
+    face = lit(diffuser=diffuser).light.face
     near, far = (on_axis_lx(face, distance) * distance**2 for distance in (10_000.0, 30_000.0))
     assert near == pytest.approx(far, rel=0.01)
     # the axial intensity of a sheet between even and straight-on scattering of a Lambertian emitter: flux / pi and up
@@ -76,7 +76,7 @@ def test_a_dark_design_is_dark_and_harms_nothing() -> None:
     dark = lit(strips=(StripChoice(strip="12v-white-60", cct_k=4000, levels=(0.0,)),))
     assert dark.evenness.mean_cd_m2 == 0
     assert dark.target_lx == 0
-    assert dark.face.efficiency == 0
+    assert dark.light.face.efficiency == 0
     assert "dark" in next(finding.sentence for finding in find(dark) if finding.code == "evenness")
 
 
@@ -109,7 +109,7 @@ def test_evenness_of_known_maps() -> None:
 
 def test_profile_runs_through_the_map_and_its_trend_through_the_ripple() -> None:
     evaluation = lit(depth_mm=18.0, row_direction="along_height", rows=RowPlan(count=11, spacing_mm=54))
-    profile = profile_along_x(evaluation, 200.0)
+    profile = profile_at(evaluation, 200.0)
     row = evaluation.luminance_cd_m2[len(evaluation.y_mm) // 2]
     assert profile.luminance.mean() == pytest.approx(float(row.mean()), rel=0.02)
     inner = slice(len(profile.x_mm) // 4, -len(profile.x_mm) // 4)

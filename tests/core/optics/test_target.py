@@ -49,14 +49,14 @@ def test_turned_and_offset_targets_get_what_the_integral_gives(opal: Evaluation,
     right, up, normal = plane.axes()
     assert np.stack([right, up, normal]) @ np.stack([right, up, normal]).T == pytest.approx(np.eye(3), abs=1e-12)
     place = np.array([300.0 + plane.offset_x_mm, 200.0 + plane.offset_y_mm, plane.distance_mm])
-    ours = target_map(opal.face, plane, points=1).illuminance_lx.item()
+    ours = target_map(opal.light.face, plane, points=1).illuminance_lx.item()
     assert ours == pytest.approx(by_hand(opal, place, normal), rel=0.006)
 
 
 def test_turning_follows_the_cosine_from_afar(opal: Evaluation) -> None:
-    straight = on_axis_lx(opal.face, 20_000.0)
+    straight = on_axis_lx(opal.light.face, 20_000.0)
     for turn in (20.0, 60.0, 85.0):
-        turned = target_map(opal.face, TargetPlane(20_000.0, turn_deg=turn), points=1).illuminance_lx.item()
+        turned = target_map(opal.light.face, TargetPlane(20_000.0, turn_deg=turn), points=1).illuminance_lx.item()
         assert turned == pytest.approx(straight * math.cos(math.radians(turn)), rel=0.01)
 
 
@@ -64,7 +64,7 @@ def test_turning_follows_the_cosine_from_afar(opal: Evaluation) -> None:
 @pytest.mark.parametrize("gamma", [0.0, 30.0, 55.0])
 def test_beside_the_axis_the_intensity_and_the_fourth_power_of_the_cosine(diffuser: str, gamma: float) -> None:
     """Two modules, one light: E = I(gamma) cos(gamma) / R^2 far away."""
-    face = evaluate(design(diffuser=diffuser), CATALOGUE).face
+    face = evaluate(design(diffuser=diffuser), CATALOGUE).light.face
     distance = 15_000.0
     offset = distance * math.tan(math.radians(gamma))
     arrived = target_map(face, TargetPlane(distance, offset_x_mm=offset), points=1).illuminance_lx.item()
@@ -75,18 +75,18 @@ def test_beside_the_axis_the_intensity_and_the_fourth_power_of_the_cosine(diffus
 
 def test_the_near_edge_of_a_turned_target_is_brighter(opal: Evaluation) -> None:
     plane = TargetPlane(500.0, turn_deg=30.0, width_mm=400.0, height_mm=300.0)
-    light = target_map(opal.face, plane)
+    light = target_map(opal.light.face, plane)
     assert light.illuminance_lx.shape == (9, 9)
     assert light.illuminance_lx[4, -1] > light.illuminance_lx[4, 0]  # positive turns the right edge nearer
     assert light.right_mm[[0, -1]] == pytest.approx([-200, 200])
-    tilted = target_map(opal.face, TargetPlane(500.0, tilt_deg=30.0, width_mm=400.0, height_mm=300.0))
+    tilted = target_map(opal.light.face, TargetPlane(500.0, tilt_deg=30.0, width_mm=400.0, height_mm=300.0))
     assert tilted.illuminance_lx[-1, 4] > tilted.illuminance_lx[0, 4]
     assert 0 < light.min_over_mean < 1
 
 
 def test_a_target_behind_the_face_gets_nothing(opal: Evaluation) -> None:
     behind = TargetPlane(100.0, tilt_deg=80.0, width_mm=10.0, height_mm=1000.0)
-    light = target_map(opal.face, behind)
+    light = target_map(opal.light.face, behind)
     assert light.illuminance_lx[-1].max() == 0.0
     assert light.illuminance_lx[0].max() > 0.0
 

@@ -9,7 +9,7 @@ import pytest
 
 from gauze.core.design import RowPlan
 from gauze.core.evaluate import Detail, evaluate
-from gauze.core.evaluate.units import forget_faces
+from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.layout.model import LightBox
 from gauze.core.optics.box_mesh import coarse_mesh
 from gauze.core.optics.box_transport import forget_transports

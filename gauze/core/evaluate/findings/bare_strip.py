@@ -3,7 +3,6 @@
 import math
 
 from gauze.core.design.indirect import IndirectLamp
-from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.layout.indirect import IndirectLayout
@@ -14,10 +13,9 @@ from gauze.core.units.length import format_distance
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge whether who stands before the wall, anywhere in front of it, looks into the strip."""
     build = evaluation.design.build
-    if not isinstance(build, IndirectLamp) or not isinstance(evaluation, CavityEvaluation):
+    built = evaluation.layout
+    if not isinstance(build, IndirectLamp) or not isinstance(built, IndirectLayout):
         return []
-    built = evaluation.built
-    assert isinstance(built, IndirectLayout)
     away = angle_to_eye_deg(build, evaluation.design.purpose.viewing_distance_mm)
     hidden = away > built.cut_off_deg
     aside = free_angle_deg(build, built.cut_off_deg)

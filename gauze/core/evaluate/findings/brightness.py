@@ -2,7 +2,7 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.panel import BoxEvaluation
+from gauze.core.evaluate.light import BoxFaceLight
 from gauze.core.optics.target import exposure_f_number
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
@@ -142,9 +142,9 @@ def _flux_figures(evaluation: Evaluation) -> tuple[Figure, ...]:
         f"{format_number(flux.out_lm)} lm of {format_number(flux.emitted_lm)} lm",
         f"{flux.efficiency:.0%} leaves; the rest is absorbed inside, or lost through what is open",
     )
-    if not isinstance(evaluation, BoxEvaluation):
+    if not isinstance(evaluation.light, BoxFaceLight):
         return (out,)
-    strip = evaluation.layout.rows[0].strip
+    strip = evaluation.light.layout.rows[0].strip
     return (
         out,
         Figure(

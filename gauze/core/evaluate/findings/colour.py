@@ -6,7 +6,7 @@ import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.panel import PanelEvaluation
+from gauze.core.layout import Layout
 from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
 from gauze.core.units import LengthUnit
 
@@ -21,7 +21,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     if evaluation.evenness.mean_cd_m2 <= 0:
         return []
     findings = [_white(evaluation)]
-    if _colours_stand_apart(evaluation) and not evaluation.shows_cells:
+    if _colours_stand_apart(evaluation) and not evaluation.light.shows_cells:
         findings.append(_colour_evenness(evaluation))
     return findings
 
@@ -89,7 +89,7 @@ def _channel_figure(evaluation: Evaluation, index: int) -> Figure:
 
 def _reach(evaluation: Evaluation) -> str:
     """Say the range of CCT between the channels' own whites, when there are two."""
-    if not isinstance(evaluation, PanelEvaluation):
+    if not isinstance(evaluation.layout, Layout):
         return ""  # loose emitters have one level for all
     channels = evaluation.channels
     temperatures = sorted({channel.cct_k for channel in channels if channel.cct_k is not None})

@@ -4,7 +4,6 @@ import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.group import GroupEvaluation
 from gauze.core.layout.channel_bar import ChannelLayout, Corner
 from gauze.core.units import LengthUnit, format_length
 
@@ -14,9 +13,9 @@ FAIR_LOW, FAIR_HIGH = 0.50, 1.60  # common practice, no source
 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the corner whose light is farthest from the sides'."""
-    if not isinstance(evaluation, GroupEvaluation) or not isinstance(evaluation.built, ChannelLayout):
+    if not isinstance(evaluation.layout, ChannelLayout):
         return []
-    corners = evaluation.built.corners
+    corners = evaluation.layout.corners
     usual = float(np.median(evaluation.luminance_cd_m2[evaluation.inside])) if evaluation.inside.any() else 0.0
     if not corners or usual <= 0.0:
         return []
@@ -67,7 +66,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     ]
 
 
-def _light_at(evaluation: GroupEvaluation, corner: Corner) -> float:
+def _light_at(evaluation: Evaluation, corner: Corner) -> float:
     """Mean luminance of the face about a corner, within half of the pitch."""
     reach = max(corner.pitch_mm / 2.0, 2.0 * float(evaluation.x_mm[1] - evaluation.x_mm[0]))
     x, y = np.meshgrid(evaluation.x_mm, evaluation.y_mm)

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.evaluate.light import CavityFaceLight
 from gauze.core.units import LengthUnit, format_length
 
 GOOD_SHARE, FAIR_SHARE = 0.03, 0.10  # of the lit cell's light in one beside it; common practice, no source
@@ -13,22 +13,23 @@ GOOD_CELL_EVENNESS = 0.50  # least over mean within a cell, its rim included; co
 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the light that one lit cell sends into its neighbours; nothing where there are no cells."""
-    if not isinstance(evaluation, CavityEvaluation) or evaluation.crosstalk is None:
+    light = evaluation.light
+    if not isinstance(light, CavityFaceLight) or light.crosstalk is None:
         return []
-    return [_crosstalk(evaluation, unit), _cells(evaluation)]
+    return [_crosstalk(light, unit), _cells(light)]
 
 
-def _crosstalk(evaluation: CavityEvaluation, unit: LengthUnit) -> Finding:
-    found = evaluation.crosstalk
+def _crosstalk(light: CavityFaceLight, unit: LengthUnit) -> Finding:
+    found = light.crosstalk
     assert found is not None
     state = State.GOOD if found.beside <= GOOD_SHARE else State.WATCH if found.beside <= FAIR_SHARE else State.FAILS
     words = {State.GOOD: "Cells keep their light", State.WATCH: "Some light crosses", State.FAILS: "Light spills over"}[
         state
     ]
-    box = evaluation.layout.cavity
+    box = light.layout.cavity
     gaps = f"gap {format_length(getattr(box, 'low_mm', 0.0), unit)} below the partitions, "
     gaps += f"{format_length(box.section[:, 1].max() - getattr(box, 'high_mm', 0.0), unit)} above"
-    spread = format_length(evaluation.diffuser.sideways_spread_mm, unit)
+    spread = format_length(light.diffuser.sideways_spread_mm, unit)
     return Finding(
         code="crosstalk",
         place="soften",
@@ -57,8 +58,8 @@ def _crosstalk(evaluation: CavityEvaluation, unit: LengthUnit) -> Finding:
     )
 
 
-def _cells(evaluation: CavityEvaluation) -> Finding:
-    found = evaluation.crosstalk
+def _cells(light: CavityFaceLight) -> Finding:
+    found = light.crosstalk
     assert found is not None
     even = found.cell_evenness[np.isfinite(found.cell_evenness)]
     worst = float(even.min())

@@ -2,8 +2,8 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.group import GroupEvaluation
-from gauze.core.evaluate.panel import PanelEvaluation
+from gauze.core.evaluate.light import GroupFaceLight
+from gauze.core.layout import Layout
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
@@ -25,7 +25,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     dots = evaluation.dots
     visibility = dots.visibility(viewing_mm)
     state = _state(visibility, only_lighting=evaluation.design.purpose.use == "lighting")
-    if evaluation.shows_cells and state is not State.GOOD:
+    if evaluation.light.shows_cells and state is not State.GOOD:
         state = State.NOTE  # they are meant to be told apart
     return [
         Finding(
@@ -44,7 +44,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 def _rows_to_spare(evaluation: Evaluation, visibility: float) -> bool:
     """Whether the dots are so well hidden that fewer rows may do."""
-    return isinstance(evaluation, PanelEvaluation) and visibility < _MUCH_HIDDEN and evaluation.layout.lines > 2
+    return isinstance(evaluation.layout, Layout) and visibility < _MUCH_HIDDEN and evaluation.layout.lines > 2
 
 
 def _state(visibility: float, *, only_lighting: bool) -> State:
@@ -58,8 +58,8 @@ def _state(visibility: float, *, only_lighting: bool) -> State:
 def _sentence(evaluation: Evaluation, unit: LengthUnit) -> str:
     dots = evaluation.dots
     if dots.worst is None:
-        return _NO_DOTS if not isinstance(evaluation, GroupEvaluation) else _ONE_EACH
-    noun = "Cells" if evaluation.shows_cells else _NOUNS[dots.worst.kind]
+        return _NO_DOTS if not isinstance(evaluation.light, GroupFaceLight) else _ONE_EACH
+    noun = "Cells" if evaluation.light.shows_cells else _NOUNS[dots.worst.kind]
     if dots.camera_limit is not None:
         words = "show" if dots.vanish_distance_mm > 0.0 else "do not show"
         return f"{noun} {words} to the camera: {dots.worst.amplitude:.2%} of ripple, {dots.camera_limit:.2%} passes."

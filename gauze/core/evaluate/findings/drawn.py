@@ -12,7 +12,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Say when the map misses flux, or when light is sharper than its pixels; nothing otherwise, nor while a hand drags."""
     if evaluation.detail.fineness < 1.0:
         return []
-    error, unresolved = evaluation.map_error, evaluation.unresolved
+    error, unresolved = evaluation.light.map_error, evaluation.light.unresolved
     if abs(error) <= MOST_ERROR and not unresolved:
         return []
     step_mm = float(evaluation.x_mm[1] - evaluation.x_mm[0])
@@ -62,4 +62,4 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 def is_true(evaluation: Evaluation) -> bool:
     """Whether figures that are read off the picture may be told."""
-    return evaluation.detail.fineness < 1.0 or abs(evaluation.map_error) <= FAILING_ERROR
+    return evaluation.detail.fineness < 1.0 or abs(evaluation.light.map_error) <= FAILING_ERROR

@@ -14,7 +14,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     even = evaluation.evenness
     if even.mean_cd_m2 <= 0.0:
         return [_dark(evaluation)]
-    if evaluation.shows_cells:
+    if evaluation.light.shows_cells:
         state, words = State.NOTE, "The face shows cells as they are lit"
     elif not evaluation.diffuser.layers:
         state, words = State.NOTE, "The light falls off over the wall"
@@ -48,7 +48,7 @@ def _dark(evaluation: Evaluation) -> Finding:
 
 
 def _figures(evaluation: Evaluation) -> tuple[Figure, ...]:
-    even, inside = evaluation.evenness, evaluation.reflectances
+    even, inside = evaluation.evenness, evaluation.light.reflectances
     balance = evaluation.output.balance_error
     return (
         Figure(

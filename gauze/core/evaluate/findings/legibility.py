@@ -2,9 +2,9 @@
 
 import math
 
-from gauze.core.evaluate.display import AnyDisplay, CellsEvaluation, DisplayEvaluation, Legibility, pixel_evenness
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
+from gauze.core.evaluate.shown import Legibility, pixel_evenness
 from gauze.core.layout.pixel_display import DisplayLayout
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
@@ -16,18 +16,18 @@ GOOD_EVENNESS = 0.7  # least over mean of the pixels' middles; common practice, 
 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge pixels, and a text where one is shown."""
-    if not isinstance(evaluation, DisplayEvaluation | CellsEvaluation):
+    if not isinstance(evaluation.layout, DisplayLayout):
         return []
     found = [_pixels(evaluation)]
-    if evaluation.legibility is not None:
-        found.append(_text(evaluation, evaluation.legibility, unit))
+    if evaluation.shown is not None and evaluation.shown.legibility is not None:
+        found.append(_text(evaluation, evaluation.shown.legibility, unit))
     return found
 
 
-def _pixels(evaluation: AnyDisplay) -> Finding:
-    layout = evaluation.built
+def _pixels(evaluation: Evaluation) -> Finding:
+    layout = evaluation.layout
     assert isinstance(layout, DisplayLayout)
-    even = pixel_evenness(layout, evaluation)
+    even = pixel_evenness(layout, evaluation.light)
     state = State.GOOD if even >= GOOD_EVENNESS else State.WATCH
     words = "Every pixel is as bright as the others" if state is State.GOOD else "Pixels at the rim are dimmer"
     return Finding(
@@ -50,7 +50,7 @@ def _pixels(evaluation: AnyDisplay) -> Finding:
     )
 
 
-def _text(evaluation: AnyDisplay, found: Legibility, unit: LengthUnit) -> Finding:
+def _text(evaluation: Evaluation, found: Legibility, unit: LengthUnit) -> Finding:
     viewing_mm = evaluation.design.purpose.viewing_distance_mm
     arcmin = math.degrees(math.atan(found.letter_mm / viewing_mm)) * 60.0
     readable_mm = found.letter_mm / math.tan(math.radians(LEAST_ARCMIN / 60.0))

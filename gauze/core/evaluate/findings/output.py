@@ -1,8 +1,8 @@
 """How much of the light gets out."""
 
-from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
+from gauze.core.evaluate.light import CavityFaceLight
 from gauze.core.units import LengthUnit, format_number
 
 _GLARE_REGULAR_SHARE = 0.2  # of the incident light: from here on the bare LEDs are plainly seen
@@ -47,6 +47,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 
 def _emitted_how(evaluation: Evaluation) -> str:
-    if isinstance(evaluation, CavityEvaluation) and evaluation.layout.channel is None:
-        return f"{evaluation.layout.emitter_count} emitters as given × level {evaluation.layout.level:.0%}"
+    light = evaluation.light
+    if isinstance(light, CavityFaceLight) and light.layout.channel is None:
+        return f"{light.layout.emitter_count} emitters as given × level {light.layout.level:.0%}"
     return "lm/m of the strips × length × level, typical"

@@ -2,7 +2,7 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.panel import PanelEvaluation
+from gauze.core.layout import Layout, panel_layout
 from gauze.core.units import LengthUnit, format_length
 
 GOOD_END_SHARE = 0.70  # luminance at the row's end over its middle; common practice, no source
@@ -15,7 +15,7 @@ FAIR_END_SHARE = 0.50  # common practice, no source
 
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the shortfall that the cut marks leave, by the light at the rim."""
-    if not isinstance(evaluation, PanelEvaluation):
+    if not isinstance(evaluation.layout, Layout):
         return []
     rows = evaluation.layout.rows
     gap_mm = max(max(row.start_gap_mm, row.end_gap_mm) for row in rows)
@@ -40,9 +40,9 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     ]
 
 
-def _end_share(evaluation: PanelEvaluation) -> float:
+def _end_share(evaluation: Evaluation) -> float:
     """Luminance at the rim over that in the middle of the rows, each averaged over the rows' middle part."""
-    along_width = evaluation.layout.row_direction == "along_width"
+    along_width = panel_layout(evaluation.layout).row_direction == "along_width"
     light = evaluation.luminance_cd_m2 if along_width else evaluation.luminance_cd_m2.T
     rows, columns = light.shape
     across = light[round(0.35 * rows) : max(round(0.65 * rows), round(0.35 * rows) + 1)].mean(axis=0)
@@ -51,14 +51,14 @@ def _end_share(evaluation: PanelEvaluation) -> float:
     return float(min(across[rim], across[-1 - rim])) / inner if inner > 0 else 0.0
 
 
-def _sides_mm(evaluation: PanelEvaluation) -> tuple[float, float]:
+def _sides_mm(evaluation: Evaluation) -> tuple[float, float]:
     """Sides of the face along the rows and across them."""
-    box = evaluation.layout.box
-    along_width = evaluation.layout.row_direction == "along_width"
+    box = panel_layout(evaluation.layout).box
+    along_width = panel_layout(evaluation.layout).row_direction == "along_width"
     return (box.width_mm, box.height_mm) if along_width else (box.height_mm, box.width_mm)
 
 
-def _read_mm(evaluation: PanelEvaluation) -> float:
+def _read_mm(evaluation: Evaluation) -> float:
     return read_from_rim_mm(*_sides_mm(evaluation))
 
 
@@ -67,10 +67,11 @@ def read_from_rim_mm(length_mm: float, width_mm: float) -> float:
     return min(_RIM_SHARE * length_mm, _RIM_WIDTHS * width_mm)
 
 
-def _figures(evaluation: PanelEvaluation, gap_mm: float, share: float, unit: LengthUnit) -> tuple[Figure, ...]:
+def _figures(evaluation: Evaluation, gap_mm: float, share: float, unit: LengthUnit) -> tuple[Figure, ...]:
     figures = []
-    for index in sorted({row.strip_index for row in evaluation.layout.rows}):
-        row = next(row for row in evaluation.layout.rows if row.strip_index == index)
+    rows = panel_layout(evaluation.layout).rows
+    for index in sorted({row.strip_index for row in rows}):
+        row = next(row for row in rows if row.strip_index == index)
         figures.append(
             Figure(
                 f"Row of {row.strip.name}",

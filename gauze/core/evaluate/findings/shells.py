@@ -7,7 +7,6 @@ import numpy as np
 from gauze.core.design.shell_string import ShellString
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.group import GroupEvaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.shell_string import ShellLayout
 from gauze.core.units import LengthUnit, format_number
@@ -19,9 +18,9 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Note the light on the wall between the shells."""
     del unit  # no length in it
     build = evaluation.design.build
-    if not isinstance(build, ShellString) or not isinstance(evaluation, GroupEvaluation):
+    built = evaluation.layout
+    if not isinstance(build, ShellString) or not isinstance(built, ShellLayout):
         return []
-    built = evaluation.built
     assert isinstance(built, ShellLayout)
     assert built.places_mm is not None
     glow = evaluation.evenness.mean_cd_m2
@@ -33,7 +32,7 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     )
     between = between_mm(build)
     lux = wall_lux(built.places_mm, between, radius, height, glow)
-    reflectance = evaluation.reflectances[1]
+    reflectance = evaluation.light.reflectances[1]
     wall = reflectance * lux / math.pi
     share = wall / glow if glow > 0 else 0.0
     words = "stand out from the wall" if share <= _CRISP else "light the wall between them"

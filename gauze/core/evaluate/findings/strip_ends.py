@@ -4,11 +4,10 @@ import numpy as np
 
 from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.design.tube import Tube
-from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.findings.row_ends import FAIR_END_SHARE, GOOD_END_SHARE, read_from_rim_mm
-from gauze.core.evaluate.group import GroupEvaluation
+from gauze.core.evaluate.light import CavityFaceLight, GroupFaceLight
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.units import LengthUnit, format_length
@@ -19,11 +18,12 @@ _NOTHING_MM = 0.5
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the worst end of the strips of a tube or of straight bars."""
     build = evaluation.design.build
-    if isinstance(build, Tube) and isinstance(evaluation, CavityEvaluation):
-        return [_finding(evaluation.built.strips, [evaluation.face], "the cap", unit)]
-    if isinstance(build, ChannelBar) and build.bars and isinstance(evaluation, GroupEvaluation):
-        lit = [face for face in evaluation.faces if face.emitted_lm > 0]
-        return [_finding(evaluation.built.strips, lit, "the end of the bar", unit)] if lit else []
+    light = evaluation.light
+    if isinstance(build, Tube) and isinstance(light, CavityFaceLight):
+        return [_finding(light.built.strips, [light.face], "the cap", unit)]
+    if isinstance(build, ChannelBar) and build.bars and isinstance(light, GroupFaceLight):
+        lit = [face for face in light.faces if face.emitted_lm > 0]
+        return [_finding(light.built.strips, lit, "the end of the bar", unit)] if lit else []
     return []
 
 

@@ -5,8 +5,9 @@ import numpy as np
 from gauze.core.design.tile_wall import TileWall, apothem_mm
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
-from gauze.core.evaluate.group import GroupEvaluation
+from gauze.core.evaluate.light import GroupFaceLight
 from gauze.core.layout.tile_wall import TileLayout
+from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.cavity.shadow import shadow_share
 from gauze.core.units import LengthUnit, format_length
 
@@ -18,13 +19,13 @@ _LONG_MM = 8.0  # of a connector, into the tile; typical
 def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     """Judge the connector's shadow, and note the chain."""
     build = evaluation.design.build
-    if not isinstance(build, TileWall) or not isinstance(evaluation, GroupEvaluation):
+    light, layout = evaluation.light, evaluation.layout
+    if not isinstance(build, TileWall) or not isinstance(light, GroupFaceLight) or not isinstance(layout, TileLayout):
         return []
-    layout = evaluation.built
     assert isinstance(layout, TileLayout)
     found = [_chain(build, layout)]
     if layout.chain.links:
-        found.insert(0, _shadow(build, layout, evaluation, unit))
+        found.insert(0, _shadow(build, light, unit))
     return found
 
 
@@ -33,9 +34,11 @@ def link_shadow(evaluation: Evaluation, unit: LengthUnit) -> Finding | None:
     return next((finding for finding in find(evaluation, unit) if finding.code == "link shadow"), None)
 
 
-def _shadow(build: TileWall, layout: TileLayout, evaluation: GroupEvaluation, unit: LengthUnit) -> Finding:
+def _shadow(build: TileWall, light: GroupFaceLight, unit: LengthUnit) -> Finding:
     shares = [
-        shadow_share(face, *_block(build, sides)) for sides, face in zip(layout.kinds, evaluation.faces, strict=True)
+        shadow_share(face, *_block(build, len(face.light.cavity.plan)))
+        for face in light.faces
+        if isinstance(face.light, CavityLight)
     ]
     worst = max(shares)
     state = State.GOOD if worst <= GOOD_SHADOW else State.WATCH if worst <= FAIR_SHADOW else State.FAILS

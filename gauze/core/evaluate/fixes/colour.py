@@ -8,11 +8,10 @@ import numpy as np
 
 from gauze.core.design import Design, LooseEmitters, StripChoice
 from gauze.core.design.build import FamilyBuild
-from gauze.core.evaluate.cavity import CavityEvaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
-from gauze.core.evaluate.panel import panel_of
-from gauze.core.evaluate.units import xyz_per_lumen
+from gauze.core.evaluate.light import BoxFaceLight, CavityFaceLight
+from gauze.core.evaluate.light.one_cavity import xyz_per_lumen
 from gauze.core.optics.colour import levels_for_white
 
 
@@ -22,9 +21,9 @@ def levels_for_wanted_white(trial: Trial) -> Fix | None:
     if wanted_k is None:
         return None
     attempt = trial.attempt(trial.changed(strips=tuple(_all_full(choice) for choice in trial.design.panel.strips)))
-    if attempt is None:
+    if attempt is None or not isinstance(attempt.light, BoxFaceLight):
         return None
-    full = panel_of(attempt)
+    full = attempt.light
     if len(full.layout.emitters) < 2:
         return None
     light = full.face.light
@@ -50,8 +49,8 @@ def levels_for_wanted_white(trial: Trial) -> Fix | None:
 
 def flux_for_wanted_white(trial: Trial) -> Fix | None:
     """Dim two or three colours of loose emitters so that what reaches the sheet has the wanted colour temperature."""
-    wanted_k, build, now = trial.design.purpose.wanted_cct_k, trial.design.build, trial.now
-    if wanted_k is None or not isinstance(build, LooseEmitters) or not isinstance(now, CavityEvaluation):
+    wanted_k, build, now = trial.design.purpose.wanted_cct_k, trial.design.build, trial.now.light
+    if wanted_k is None or not isinstance(build, LooseEmitters) or not isinstance(now, CavityFaceLight):
         return None
     basis, reaching = now.face.basis_xyz, now.face.light.lid_flux_lm
     if not 2 <= len(now.channels) <= len(basis):  # of more than three colours the flux is no longer kept apart

@@ -4,7 +4,6 @@ import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.pixel_display import Baffle, PixelDisplay, pitches_mm
-from gauze.core.evaluate.display import CellsEvaluation, DisplayEvaluation
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.legibility import LEAST_CONTRAST
@@ -61,9 +60,9 @@ def _build(design: Design) -> PixelDisplay:
 
 
 def _contrast(evaluation: Evaluation) -> float:
-    if not isinstance(evaluation, DisplayEvaluation | CellsEvaluation) or evaluation.legibility is None:
+    if evaluation.shown is None or evaluation.shown.legibility is None:
         return 0.0
-    return evaluation.legibility.contrast
+    return evaluation.shown.legibility.contrast
 
 
 def _gain(trial: Trial, evaluation: Evaluation) -> str:

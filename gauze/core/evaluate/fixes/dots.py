@@ -11,7 +11,7 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.colour import JUST_SEEN_DELTA_UV, colour_spread
 from gauze.core.evaluate.fixes.trial import Trial, least_that_holds
-from gauze.core.evaluate.panel import panel_of
+from gauze.core.layout import panel_layout
 from gauze.core.units import format_length
 
 VANISHED = 0.97  # visibility that a fix must reach: a little below 1, so that rounding does not undo it
@@ -45,7 +45,7 @@ def widest_pitch(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(_with_rows(trial, high))
     if high == layout.lines or evaluation is None:
         return None
-    spacing = format_length(panel_of(evaluation).layout.spacing_mm, trial.unit)
+    spacing = format_length(panel_layout(evaluation.layout).spacing_mm, trial.unit)
     return trial.fix(f"{high} rows will do, {spacing} apart: the widest that this sheet hides", evaluation)
 
 
@@ -145,7 +145,7 @@ def closer_rows(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(_with_rows(trial, high))
     if evaluation is None:
         return None
-    spacing = format_length(panel_of(evaluation).layout.spacing_mm, trial.unit)
+    spacing = format_length(panel_layout(evaluation.layout).spacing_mm, trial.unit)
     return trial.fix(f"{high} rows, {spacing} apart", evaluation)
 
 

@@ -3,7 +3,7 @@
 from gauze.core.design import Design, RowPlan
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
-from gauze.core.evaluate.panel import panel_of
+from gauze.core.layout import panel_layout
 from gauze.core.units import format_length
 
 _WORTH_IT = 0.02  # gain in U0 below which a change is not offered
@@ -41,7 +41,7 @@ def side_margin(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(with_margin(float(found.x)))
     if evaluation is None or _gain(trial, evaluation.evenness.min_over_mean) < _WORTH_IT:
         return None
-    margin = format_length(panel_of(evaluation).layout.side_margin_mm, trial.unit)
+    margin = format_length(panel_layout(evaluation.layout).side_margin_mm, trial.unit)
     even = evaluation.evenness.min_over_mean
     return trial.fix(f"Side margin {margin}", evaluation, f"darkest {even:.0%} of the mean")
 

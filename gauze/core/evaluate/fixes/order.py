@@ -9,7 +9,6 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.colour import colour_spread
 from gauze.core.evaluate.fixes.trial import Trial
-from gauze.core.evaluate.panel import panel_of
 from gauze.core.layout.model import BoolArray
 from gauze.core.units import format_length
 
@@ -40,7 +39,7 @@ def _of_panel(trial: Trial) -> list[tuple[str, Design]]:
     panel = trial.design.panel
     if len(panel.strips) != 2:
         return []
-    pitch_mm = panel_of(trial.now).layout.rows[0].strip.pitch_mm
+    pitch_mm = trial.layout.rows[0].strip.pitch_mm
     found = []
     for swapped in (False, True):
         for share in (0.0, 0.25, 0.5):

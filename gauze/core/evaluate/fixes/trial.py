@@ -11,10 +11,9 @@ from gauze.core.design.fields import get_field, with_field
 from gauze.core.design.limits import words_for
 from gauze.core.errors import Cancelled, DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
-from gauze.core.evaluate.families import evaluate
 from gauze.core.evaluate.finding import Fix
-from gauze.core.evaluate.panel import panel_of
-from gauze.core.layout import Layout
+from gauze.core.evaluate.stages import evaluate
+from gauze.core.layout import Layout, panel_layout
 from gauze.core.materials import Catalogue
 from gauze.core.units import LengthUnit
 
@@ -41,7 +40,7 @@ class Trial:
     @property
     def layout(self) -> Layout:
         """The panel as it is laid out."""
-        return panel_of(self.now).layout
+        return panel_layout(self.now.layout)
 
     def changed(self, **build_changes: Any) -> Design:
         """Return the design with other choices of its build."""

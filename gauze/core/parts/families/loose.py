@@ -13,7 +13,6 @@ from gauze.core.design.cavity import (
     TubeShape,
 )
 from gauze.core.design.loose import LooseEmitters
-from gauze.core.design.numbering import numbers_of
 from gauze.core.layout.built import BuiltLayout
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
@@ -40,8 +39,7 @@ _ROUND = 96
 def loose_parts(build: LooseEmitters, layout: BuiltLayout, catalogue: Catalogue) -> Parts:
     """State the parts of a build; how its emitters are wired is not known."""
     materials = materials_of(build.back, build.walls, build.layers, catalogue)
-    numbers = numbers_of(build.numbers, len(build.emitters))
-    return Parts((), tuple(_body(build, layout, materials)), (), (), numbers)
+    return Parts((), tuple(_body(build, layout, materials)), (), (), layout.emitter_numbers)
 
 
 def _body(build: LooseEmitters, layout: BuiltLayout, materials: Materials) -> list[BodyPart]:

@@ -1,29 +1,26 @@
-"""A build of several cavities, each lit by itself, through all solvers: bars, tiles, shells."""
+"""A build of several cavities, each lit by itself: bars, tiles, shells."""
 
 import functools
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from scipy.spatial import cKDTree
 
-from gauze.core.design import Design
-from gauze.core.electrical.supply import supply_needs
-from gauze.core.errors import Pause, pausing
-from gauze.core.evaluate.evaluation import Detail, Evaluation, LitChannel, Output, camera_limit, target_plane
-from gauze.core.evaluate.units import channels_of, light_unit
+from gauze.core.errors import Pause
+from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
+from gauze.core.evaluate.light.one_cavity import channels_of, light_unit
 from gauze.core.layout import BuiltLayout, Instance
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.layout.placing import turn_of, within
-from gauze.core.materials import Catalogue, Stack
+from gauze.core.materials import Catalogue, Layer, Stack
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.hotspots import hotspots
 from gauze.core.optics.cavity.outlook import Parts, illuminance_at, intensity_towards, parts_of
 from gauze.core.optics.evenness import Evenness, evenness_of
 from gauze.core.optics.target import TargetMap, TargetPlane
-from gauze.core.optics.visibility import Modulation, dot_visibility
+from gauze.core.optics.visibility import Modulation
 
 _MOST_PARTS = 900  # of all faces together, from which the target is lit
 _LEAST_PARTS = 12  # of each
@@ -32,8 +29,8 @@ _MOST_CHANNELS = 12
 
 
 @dataclass(frozen=True, kw_only=True)
-class GroupEvaluation(Evaluation):
-    """What is computed of several cavities; ``faces`` are those of the units, the map is what is seen from the front."""
+class GroupFaceLight(FaceLight):
+    """The lit faces of several cavities; ``faces`` are those of the units, the map is what is seen from the front."""
 
     built: BuiltLayout
     faces: tuple[CavityFace, ...]
@@ -110,45 +107,49 @@ class GroupEvaluation(Evaluation):
             total += intensity_towards(self.faces[instance.unit], parts, heading @ turn_of(instance))
         return total.reshape(gamma.shape)
 
+    def target_map(self, plane: TargetPlane, points: int) -> TargetMap:
+        return _target(self.built, self.faces, self.parts, plane, points)
 
-def evaluate_group(
-    design: Design, layout: BuiltLayout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
-) -> GroupEvaluation:
-    """Light and judge a build of several cavities."""
-    pause = pausing(cancelled)
-    faces = tuple(light_unit(unit, design.build.layers, catalogue, detail, pause) for unit in layout.units)
+
+def light_group(
+    layout: BuiltLayout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
+) -> GroupFaceLight:
+    """Light a build of several cavities, and read what is seen from the front."""
+    faces = tuple(light_unit(unit, layers, catalogue, detail, pause) for unit in layout.units)
     x_mm, y_mm = _axes(layout, faces, detail.most_pixels)
     xyz, lux, inside = _front(layout, faces, x_mm, y_mm, pause)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
     evenness = _pooled(layout, faces, evenness_of(xyz[1], weight))
     pause()
-    most = max(_MOST_PARTS // len(layout.instances), _LEAST_PARTS)
-    by_unit: dict[object, Parts] = {}
-    parts = []
-    for instance in layout.instances:
-        key = (instance.unit, None if instance.clip_mm is None else instance.clip_mm.tobytes())
-        if key not in by_unit:
-            by_unit[key] = parts_of(faces[instance.unit], most, _clip(faces[instance.unit], instance))
-        parts.append(by_unit[key])
     _, _, wide, high = layout.sketch.plan_mm
-    return GroupEvaluation(
-        design=design,
-        catalogue=catalogue,
-        detail=detail,
+    return GroupFaceLight(
         x_mm=x_mm,
         y_mm=y_mm,
         xyz=xyz,
         inside=inside,
         weight=weight,
         evenness=evenness,
-        dots=dot_visibility(_plainest(layout, faces), evenness.mean_cd_m2, (wide, high), camera_limit(design)),
-        target=_target(layout, faces, parts, target_plane(design), detail.target_points),
-        supplies=tuple(supply_needs(design, layout, catalogue)),
+        ripples=tuple(_plainest(layout, faces)),
+        size_mm=(wide, high),
         built=layout,
         faces=faces,
-        parts=tuple(parts),
+        parts=tuple(_parts(layout, faces)),
         lux=lux,
     )
+
+
+def _parts(layout: BuiltLayout, faces: tuple[CavityFace, ...]) -> list[Parts]:
+    """Of each instance the places of its face from which it lights what is in front."""
+    most = max(_MOST_PARTS // len(layout.instances), _LEAST_PARTS)
+    by_unit: dict[object, Parts] = {}
+    found = []
+    for instance in layout.instances:
+        key = (instance.unit, None if instance.clip_mm is None else instance.clip_mm.tobytes())
+        if key not in by_unit:
+            face = faces[instance.unit]
+            by_unit[key] = parts_of(face, most, _clip(face, instance))
+        found.append(by_unit[key])
+    return found
 
 
 def _axes(layout: BuiltLayout, faces: tuple[CavityFace, ...], most_pixels: int) -> tuple[FloatArray, FloatArray]:
@@ -257,7 +258,7 @@ def _plainest(layout: BuiltLayout, faces: tuple[CavityFace, ...]) -> list[Modula
 
 
 def _target(
-    layout: BuiltLayout, faces: tuple[CavityFace, ...], parts: list[Parts], plane: TargetPlane, points: int
+    layout: BuiltLayout, faces: tuple[CavityFace, ...], parts: tuple[Parts, ...], plane: TargetPlane, points: int
 ) -> TargetMap:
     """Illuminance over the target, from all stands; straight in front is in front of the plan's middle."""
     left, low, width, height = layout.sketch.plan_mm

@@ -1,4 +1,4 @@
-"""A strip panel through all solvers."""
+"""Emitters on a grid in a box: the light of panels, and of displays without partitions."""
 
 import functools
 from collections.abc import Callable
@@ -6,26 +6,23 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.design import Design
-from gauze.core.design.design import catalogue_of
-from gauze.core.electrical.supply import supply_needs
-from gauze.core.evaluate.evaluation import Detail, Evaluation, LitChannel, Output, camera_limit, target_plane
-from gauze.core.evaluate.units import colour_words
-from gauze.core.layout import AnyLayout, Layout
+from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
+from gauze.core.evaluate.light.one_cavity import colour_words
+from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
-from gauze.core.materials import Catalogue, Stack
+from gauze.core.materials import Stack
 from gauze.core.optics.box_light import Map, light_box, map_axes
 from gauze.core.optics.colour import channel_xyz
 from gauze.core.optics.evenness import evenness_of
 from gauze.core.optics.face import LitFace, map_step_mm
 from gauze.core.optics.intensity import intensity_cd
-from gauze.core.optics.target import target_map
-from gauze.core.optics.visibility import dot_visibility, ripples
+from gauze.core.optics.target import TargetMap, TargetPlane, target_map
+from gauze.core.optics.visibility import ripples
 
 
 @dataclass(frozen=True, kw_only=True)
-class BoxEvaluation(Evaluation):
-    """What is computed of emitters on a grid in a box."""
+class BoxFaceLight(FaceLight):
+    """The lit face of rows in a box."""
 
     layout: Layout
     face: LitFace
@@ -80,63 +77,30 @@ class BoxEvaluation(Evaluation):
     def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
         return intensity_cd(self.face, gamma_deg, c_deg)
 
-
-@dataclass(frozen=True, kw_only=True)
-class PanelEvaluation(BoxEvaluation):
-    """What is computed of a strip panel."""
+    def target_map(self, plane: TargetPlane, points: int) -> TargetMap:
+        return target_map(self.face, plane, points)
 
 
-def panel_of(evaluation: Evaluation) -> PanelEvaluation:
-    """Return what is computed of a strip panel; raises :class:`TypeError` for another family."""
-    if not isinstance(evaluation, PanelEvaluation):
-        raise TypeError(f"{type(evaluation).__name__} is no strip panel's")
-    return evaluation
-
-
-def light_panel(
-    design: Design, layout: Layout, catalogue: Catalogue, fineness: float, cancelled: Callable[[], bool]
-) -> LitFace:
-    """Light a laid-out panel."""
+def lit_face(layout: Layout, sheet: Stack, fineness: float, cancelled: Callable[[], bool]) -> LitFace:
+    """Light laid-out rows behind a sheet."""
     light = light_box(layout.box, layout.emitters, fineness, cancelled)
-    colours = np.array([channel_xyz(emitters.channel) for emitters in layout.emitters])
-    return LitFace(light, catalogue_of(design, catalogue).sheet(design.build.layers), colours)
+    return LitFace(light, sheet, np.array([channel_xyz(emitters.channel) for emitters in layout.emitters]))
 
 
-def evaluate_panel(
-    design: Design, layout: Layout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
-) -> PanelEvaluation:
-    """Light and judge a laid-out panel."""
-    found = evaluate_box(design, layout, layout, catalogue, detail, cancelled)
-    return PanelEvaluation(**{name: getattr(found, name) for name in found.__dataclass_fields__})
-
-
-def evaluate_box(
-    design: Design,
-    layout: Layout,
-    whole: AnyLayout,
-    catalogue: Catalogue,
-    detail: Detail,
-    cancelled: Callable[[], bool],
-) -> BoxEvaluation:
-    """Light and judge rows in a box; ``whole`` is what draws power."""
-    face = light_panel(design, layout, catalogue, detail.fineness, cancelled)
+def light_rows(layout: Layout, sheet: Stack, detail: Detail, cancelled: Callable[[], bool]) -> BoxFaceLight:
+    """Light rows in a box, and read their face."""
+    face = lit_face(layout, sheet, detail.fineness, cancelled)
     x_mm, y_mm = map_axes(layout.box, map_step_mm(face, detail.most_pixels, detail.pixel_mm))
     xyz = face.xyz(x_mm, y_mm)
-    evenness = evenness_of(xyz[1])
-    face_mm = (layout.box.width_mm, layout.box.height_mm)
-    return BoxEvaluation(
-        design=design,
-        catalogue=catalogue_of(design, catalogue),
-        detail=detail,
+    return BoxFaceLight(
         x_mm=x_mm,
         y_mm=y_mm,
         xyz=xyz,
         inside=np.ones(xyz.shape[1:], bool),
         weight=np.full(xyz.shape[1:], np.float32(1.0 / xyz[0].size)),
-        evenness=evenness,
-        dots=dot_visibility(ripples(face, layout), evenness.mean_cd_m2, face_mm, camera_limit(design)),
-        target=target_map(face, target_plane(design), detail.target_points),
-        supplies=tuple(supply_needs(design, whole, catalogue)),
+        evenness=evenness_of(xyz[1]),
+        ripples=tuple(ripples(face, layout)),
+        size_mm=(layout.box.width_mm, layout.box.height_mm),
         layout=layout,
         face=face,
     )

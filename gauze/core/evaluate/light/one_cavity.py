@@ -1,13 +1,13 @@
 """One cavity of a build through the light solvers, kept while neither it nor its light changes."""
 
 from collections.abc import Hashable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.errors import Pause
-from gauze.core.evaluate.evaluation import Detail, LitChannel
+from gauze.core.evaluate.light.face_light import Detail, LitChannel
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import Channel, FloatArray, IndexArray
@@ -27,17 +27,28 @@ _MOST_BYTES = 40_000_000  # of faces kept besides the present one
 _LARGEST_KEY = 4_000  # emitters up to which a face is worth a key of all of them
 
 
-def _bytes_of(face: CavityFace) -> int:
+@dataclass(frozen=True)
+class _Lit:
+    """A face, and the flux of the brightest emitter that lit it."""
+
+    face: CavityFace
+    brightest_lm: float
+
+
+def _bytes_of(kept: _Lit) -> int:
+    face = kept.face
     return face.direct.nbytes + face.bounced.nbytes + face.luminance.nbytes + face.chart.places_mm.nbytes * 3
 
 
-_FACES: Kept[CavityFace] = Kept(_MOST_BYTES, _bytes_of)
+_FACES: Kept[_Lit] = Kept(_MOST_BYTES, _bytes_of)
 
 
 def light_unit(
     unit: CavityLayout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
 ) -> CavityFace:
     """Light one cavity behind its sheet; the same object while nothing of it changes.
+
+    Where only the whole is brighter or dimmer than what is kept, that is scaled: light adds.
 
     Raises
     ------
@@ -47,7 +58,11 @@ def light_unit(
     sheet = matt_wall(unit.cavity.reflectances.lid) if lit_by_reflection(unit.shape) else catalogue.sheet(layers)
     if unit.emitter_count > _LARGEST_KEY:
         return _lit(unit, sheet, detail, pause)
-    return _FACES.get(_key(unit, sheet, detail), lambda: _lit(unit, sheet, detail, pause))
+    brightest = float(unit.flux_lm.max(initial=0.0))
+    kept = _FACES.get(_key(unit, sheet, detail, brightest), lambda: _Lit(_lit(unit, sheet, detail, pause), brightest))
+    if kept.brightest_lm == brightest:
+        return kept.face
+    return replace(kept.face, basis_xyz=kept.face.basis_xyz * (brightest / kept.brightest_lm))
 
 
 def forget_faces() -> None:
@@ -55,10 +70,12 @@ def forget_faces() -> None:
     _FACES.clear()
 
 
-def _key(unit: CavityLayout, sheet: Stack, detail: Detail) -> Hashable:
-    """All that the light hangs on."""
-    colours = (unit.channels, None if unit.channel is None else unit.channel.tobytes())
-    numbers = (unit.places_mm, unit.axes, unit.power, unit.flux_lm, unit.cct_k, unit.cie_xy, unit.distribution)
+def _key(unit: CavityLayout, sheet: Stack, detail: Detail, brightest_lm: float) -> Hashable:
+    """All that the light hangs on, but for its whole strength."""
+    relative = np.round(unit.flux_lm / brightest_lm, 10) if brightest_lm > 0 else unit.flux_lm
+    levels = tuple(replace(channel, level=1.0) for channel in unit.channels)
+    colours = (levels, None if unit.channel is None else unit.channel.tobytes())
+    numbers = (unit.places_mm, unit.axes, unit.power, relative, unit.cct_k, unit.cie_xy, unit.distribution)
     return (
         unit.shape,
         unit.cavity.reflectances,

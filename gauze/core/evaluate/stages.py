@@ -1,0 +1,102 @@
+"""A design through all stages: layout, network, light, judgement; each kept by what it depends on."""
+
+from collections.abc import Callable
+
+from gauze.core.design import Design
+from gauze.core.design.design import catalogue_of
+from gauze.core.electrical.network import network_of
+from gauze.core.errors import pausing
+from gauze.core.evaluate.dimmed import dimmed
+from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation, FaceLight, camera_limit, target_plane
+from gauze.core.evaluate.light.box import light_rows
+from gauze.core.evaluate.light.cavity import light_cavity_build
+from gauze.core.evaluate.light.group import light_group
+from gauze.core.evaluate.recent import Recent
+from gauze.core.evaluate.shown import Shown, show_pixels
+from gauze.core.layout import AnyLayout, BuiltLayout, lay_out, pieces_of
+from gauze.core.layout.pixel_display import DisplayLayout
+from gauze.core.materials import Catalogue
+from gauze.core.optics.visibility import dot_visibility
+from gauze.core.parts.flux import ALL_ONE, FluxFactors
+
+_MOST_KEPT = 3  # lights of designs at rest: as it is, as it was before an undo, another beside it
+
+Lit = tuple[AnyLayout, FaceLight, Shown | None]
+_LIGHTS: Recent[Lit] = Recent(_MOST_KEPT)
+
+
+def evaluate(
+    design: Design,
+    catalogue: Catalogue,
+    detail: Detail = AT_REST,
+    cancelled: Callable[[], bool] = lambda: False,
+    factors: FluxFactors = ALL_ONE,
+) -> Evaluation:
+    """Lay a design out, light it and judge it.
+
+    ``factors`` are how much of its label's light each segment gives. What a change does not concern is not computed again: not
+    the light when only the purpose, the name or a reading changed.
+
+    Raises
+    ------
+    DesignError
+        When the design is invalid.
+    Cancelled
+        When ``cancelled()`` says so between two steps.
+    """
+    laid = lay_out(design, catalogue)
+    network = network_of(pieces_of(laid), catalogue.supply_ratings_w, design.measured_row_current_a, factors)
+    layout, light, shown = _light(design, laid, catalogue, detail, network.factors, cancelled)
+    return Evaluation(
+        design=design,
+        catalogue=catalogue_of(design, catalogue),
+        detail=detail,
+        layout=layout,
+        network=network,
+        light=light,
+        dots=dot_visibility(list(light.ripples), light.evenness.mean_cd_m2, light.size_mm, camera_limit(design)),
+        target=light.target_map(target_plane(design), detail.target_points),
+        shown=shown,
+    )
+
+
+def forget_lights() -> None:
+    """Drop the lights that are kept, as a benchmark wants it."""
+    _LIGHTS.clear()
+
+
+def _light(
+    design: Design,
+    laid: AnyLayout,
+    catalogue: Catalogue,
+    detail: Detail,
+    factors: FluxFactors,
+    cancelled: Callable[[], bool],
+) -> Lit:
+    def make() -> Lit:
+        layout = dimmed(laid, factors)
+        light = light_of(design, layout, catalogue, detail, cancelled)
+        shown = None
+        if isinstance(layout, DisplayLayout):
+            own = catalogue_of(design, catalogue)
+            shown = show_pixels(layout, light, design.build.layers, own, detail, cancelled)
+        return layout, light, shown
+
+    if detail != AT_REST:
+        return make()  # of a drag nothing is asked for twice
+    return _LIGHTS.get((design.build, design.own_diffusers, catalogue, factors), make)
+
+
+def light_of(
+    design: Design, layout: AnyLayout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
+) -> FaceLight:
+    """Light a laid-out design in the way that its layout asks for; raises as :func:`evaluate`."""
+    own, layers = catalogue_of(design, catalogue), design.build.layers
+    if not isinstance(layout, BuiltLayout):
+        return light_rows(layout, own.sheet(layers), detail, cancelled)
+    if isinstance(layout, DisplayLayout) and layout.panel is not None:
+        return light_rows(layout.panel, own.sheet(layers), detail, cancelled)
+    pause = pausing(cancelled)
+    if layout.instances:
+        return light_group(layout, layers, own, detail, pause)
+    return light_cavity_build(layout, layers, own, detail, pause)
