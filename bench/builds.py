@@ -26,7 +26,7 @@ from gauze.demo import DEMOS
 from gauze.session.document import Document
 from gauze.session.solver import SolverProcess
 from gauze.ui.application import open_window
-from gauze.ui.canvas.build_view import BuildView
+from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.main_window import MainWindow
 from gauze.ui.theme import apply_theme, theme_named
 
@@ -57,7 +57,7 @@ def until_rest(window: MainWindow, milliseconds: int = 120_000) -> float:
     return time.perf_counter() - start
 
 
-def places(view: BuildView) -> list[QPointF]:
+def places(view: Drawing) -> list[QPointF]:
     """Where the first thing and the first handles of a build can be taken hold of."""
     sheet, scene = view.sheet(), view.scene
     assert sheet is not None
@@ -72,7 +72,7 @@ def places(view: BuildView) -> list[QPointF]:
     return found + [QPointF(sheet.plan.x(thing.x_mm), sheet.plan.y(thing.y_mm) + 4.0) for thing in last]
 
 
-def drag(view: BuildView, start: QPointF) -> tuple[list[tuple[float, float, float]], float]:
+def drag(view: Drawing, start: QPointF) -> tuple[list[tuple[float, float, float]], float]:
     """Drag back and forth.
 
     Returns for each move what it and its paint blocked, and how much of both this thread computed; then the longest
@@ -118,7 +118,7 @@ def main(files: list[str]) -> None:
         window = open_window(Document(decode_design(data, catalogue), catalogue), solver, "dark")
         window.show()
         lit_s = until_rest(window)
-        view = window.drawing.build
+        view = window.drawing
         all_blocked: list[tuple[float, float, float]] = []
         longest = 0.0
         for start in places(view):
@@ -131,7 +131,7 @@ def main(files: list[str]) -> None:
         again_s = 0.0
         if view.scene is not None and view.scene.layout.sketch.handles:
             handle = view.scene.layout.sketch.handles[0]
-            view.dragged.emit(handle.field, handle.name, handle.value * 1.03, "bench")
+            view.dragged.emit(handle, handle.value * 1.03, "bench")
             again_s = until_rest(window)
         moves, paints, busy = zip(*all_blocked, strict=True)
         both = [move + paint for move, paint in zip(moves, paints, strict=True)]

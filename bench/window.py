@@ -51,7 +51,7 @@ def mouse(kind: QEvent.Type, point: QPointF, buttons: Qt.MouseButton) -> QMouseE
 
 def drag_lid(window: MainWindow) -> tuple[list[float], int]:
     """Drag the lid up and down; return the time that each event and its paint blocked, and the updates seen."""
-    canvas = window.canvas
+    canvas = window.drawing
     updates = 0
 
     def count(_result: object) -> None:
@@ -59,8 +59,8 @@ def drag_lid(window: MainWindow) -> tuple[list[float], int]:
         updates += 1
 
     window.bench.lit.connect(count)
-    grip = next(grip for grip in canvas.grips_now() if grip.kind == "lid")
-    x, y = grip.rect.x + grip.rect.width * 0.8, grip.rect.y + 9.0
+    grip = canvas.grips_now()["the sheet"]
+    x, y = grip.x + grip.width * 0.8, grip.y + grip.height / 2.0
     QApplication.sendEvent(canvas, mouse(QEvent.Type.MouseButtonPress, QPointF(x, y), Qt.MouseButton.LeftButton))
     blocked = []
     for index in range(EVENTS):

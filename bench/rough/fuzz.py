@@ -29,7 +29,6 @@ from gauze.core.evaluate import Detail, evaluate, find, lay_out
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.formats.emitters_csv import decode_emitters
 from gauze.core.formats.ies_reading import decode_ies
-from gauze.core.layout import BuiltLayout
 from gauze.core.materials import load_catalogue
 from gauze.demo import DEMOS
 from gauze.session.autosave import find_recoverable
@@ -144,7 +143,7 @@ def check_design(data: bytes, *, lit: bool) -> str:
         layout = lay_out(design, _CATALOGUE)
         if decode_design(encode_design(design), _CATALOGUE) != design:
             raise AssertionError("it does not come back from its file")
-        if lit and isinstance(layout, BuiltLayout) and layout.emitter_count < _MOST_LIT:
+        if lit and layout.emitter_count < _MOST_LIT:
             evaluation = evaluate(design, _CATALOGUE, _QUICK)
             find(evaluation)
             return "lit"

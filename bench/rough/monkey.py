@@ -142,7 +142,7 @@ class Monkey:
 
     def target(self) -> QWidget | None:
         """Return the drawing most of the time, else any widget."""
-        return self.window.drawing.shown if self.random.random() < 0.7 else self.widget()
+        return self.window.drawing if self.random.random() < 0.7 else self.widget()
 
     def click(self) -> None:
         """Click somewhere, once or twice, with either button."""
@@ -154,13 +154,13 @@ class Monkey:
             HAND.mouseDClick(widget, button, pos=self.point(widget))
         else:
             HAND.mouseClick(widget, button, pos=self.point(widget))
-            if button == Qt.MouseButton.RightButton and widget is self.window.drawing.shown:
+            if button == Qt.MouseButton.RightButton and widget is self.window.drawing:
                 where = self.point(widget)
-                self.window.drawing.build.menu_wanted.emit(widget.mapToGlobal(where), None, None)
+                self.window.drawing.menu_wanted.emit(widget.mapToGlobal(where), None, None)
 
     def drag(self) -> None:
         """Drag over the drawing, from a handle where it has one; now and then something else happens on the way."""
-        view = self.window.drawing.shown
+        view = self.window.drawing
         start = QPointF(self._something_on_the_drawing() or self.point(view))
         mouse(view, QEvent.Type.MouseButtonPress, start)
         at = start
@@ -172,14 +172,12 @@ class Monkey:
         mouse(view, QEvent.Type.MouseButtonRelease, at)
 
     def _something_on_the_drawing(self) -> QPoint | None:
-        view = self.window.drawing.build
+        view = self.window.drawing
         sheet, scene = view.sheet(), view.scene
-        if self.window.drawing.shown is not view or sheet is None or scene is None:
-            grips = self.window.canvas.grips_now()
-            rects = [grip.rect for grip in grips]
-            if not rects:
-                return None
-            rect = self.random.choice(rects)
+        if sheet is None or scene is None:
+            return None
+        if self.random.random() < 0.5:
+            rect = self.random.choice(list(view.grips_now().values()))
             return QPoint(
                 int(rect.x + rect.width * self.random.random()), int(rect.y + rect.height * self.random.random())
             )
@@ -207,7 +205,7 @@ class Monkey:
     def type_text(self) -> None:
         """Type something into an input, and take it or leave it."""
         if self.random.random() < 0.5:
-            dimensions = self.window.drawing.shown.dimensions_now()
+            dimensions = self.window.drawing.dimensions_now()
             if not dimensions:
                 return
             self.window.drawing.edit(self.random.choice(dimensions).key)
@@ -241,7 +239,7 @@ class Monkey:
 
     def wheel(self) -> None:
         """Turn the wheel over the drawing."""
-        view = self.window.drawing.shown
+        view = self.window.drawing
         at = QPointF(self.point(view))
         step = QPoint(0, self.random.choice((-240, -120, 120, 240)))
         none = Qt.MouseButton.NoButton

@@ -14,13 +14,13 @@ from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import Detail, Evaluation, State, evaluate, find
 from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
 from gauze.core.formats.design_file import design_schema
+from gauze.core.formats.drawing_file import encode_drawing
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.parts_list import parts_json, parts_text
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
-from gauze.core.layout import lay_out
-from gauze.core.layout.built import BuiltLayout
+from gauze.core.layout import PanelLayout, lay_out
 from gauze.core.materials import Catalogue, load_catalogue
 from gauze.core.parts import parts_of
 from gauze.core.printable import printable_path
@@ -113,11 +113,10 @@ def _map(arguments: argparse.Namespace) -> int:
 def _pixels_for(fine_mm: float, design: Design) -> int:
     """Return how many pixels of a given width a map of all faces has, limited to the most a map may have."""
     layout = lay_out(design, load_catalogue())
-    if isinstance(layout, BuiltLayout):
-        _, _, width_mm, height_mm = layout.sketch.plan_mm
-        faces_mm2 = math.pi * width_mm * height_mm  # of a round one, unrolled
-    else:
-        faces_mm2 = layout.box.width_mm * layout.box.height_mm
+    _, _, width_mm, height_mm = layout.sketch.plan_mm
+    faces_mm2 = width_mm * height_mm
+    if not isinstance(layout, PanelLayout):
+        faces_mm2 *= math.pi  # of a round one, unrolled
     return int(min(faces_mm2 / fine_mm**2, MOST_PIXELS))
 
 
@@ -149,6 +148,15 @@ def _render(arguments: argparse.Namespace) -> int:
 def _ies(arguments: argparse.Namespace) -> int:
     check_output(arguments.out, (arguments.file,))
     write_file(arguments.out, encode_ies(_evaluate(_open(arguments.file), _CHECKED_PIXELS)))
+    return FINE
+
+
+def _draw(arguments: argparse.Namespace) -> int:
+    check_output(arguments.out, (arguments.file,))
+    design = _open(arguments.file)
+    data = encode_drawing(design, lay_out(design, load_catalogue()), arguments.out.suffix)
+    write_file(arguments.out, data)
+    console.write_text(f"{printable_path(arguments.out)}: plan and section, 1:1\n")
     return FINE
 
 
@@ -199,6 +207,7 @@ _COMMANDS = {
     "map": _map,
     "render": _render,
     "ies": _ies,
+    "draw": _draw,
     "parts": _parts,
     "emitters": _emitters,
     "schema": _schema,

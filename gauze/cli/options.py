@@ -13,7 +13,7 @@ from gauze.core.evaluate.gridded import Grid
 from gauze.core.printable import printable
 from gauze.core.units import LengthUnit
 
-WINDOWLESS = ("check", "map", "render", "ies", "parts", "emitters", "schema")
+WINDOWLESS = ("check", "map", "render", "ies", "draw", "parts", "emitters", "schema")
 MOST_PIXELS = 4_000_000
 _LEAST_PIXELS = 64
 _MOST_CELLS = 250_000
@@ -51,10 +51,12 @@ def build_parser() -> argparse.ArgumentParser:
     render.add_argument("--false-colour", action="store_true", help="luminance on a colour scale")
     distribution = commands.add_parser("ies", help="write the light distribution as IES LM-63")
     distribution.add_argument("--out", type=Path, required=True, metavar="FILE.ies")
+    draw = commands.add_parser("draw", help="write plan and section at their true size, as SVG, DXF or PDF")
+    draw.add_argument("--out", type=Path, required=True, metavar="FILE.svg|.dxf|.pdf")
     parts = commands.add_parser("parts", help="list the parts that a design is made of, and what is joined to what")
     parts.add_argument("--json", action="store_true", help="as JSON (docs/design-file.md)")
     parts.add_argument("--unit", choices=[unit.value for unit in LengthUnit], default="mm", help="unit of the lengths")
-    for command in (check, light_map, render, distribution, parts):
+    for command in (check, light_map, render, distribution, draw, parts):
         command.add_argument("file", type=Path, metavar="FILE.gauze")
     for command in (light_map, render):
         command.add_argument(

@@ -10,7 +10,7 @@ import numpy as np
 
 from gauze.core.design import Design, LooseEmitters
 from gauze.core.design.channel_bar import ChannelBar
-from gauze.core.design.fields import get_field, with_field
+from gauze.core.design.fields import get_field, has_field, with_field
 from gauze.core.design.numbering import inserted, kept, numbers_of, without
 from gauze.core.design.tile_wall import MOST_TILES, Tile, TileWall
 from gauze.core.errors import DesignError, QuantityError
@@ -56,7 +56,7 @@ def with_choice_at(design: Design, field: str, value: Any) -> Design:
         return with_tile_count(design, value)
     if isinstance(design.build, ChannelBar) and field == "build.corners_mm" and isinstance(value, int | float):
         return _with_corner_count(design, design.build, value)
-    present = get_field(design, field)
+    present = get_field(design, field) if has_field(design, field) else None
     if isinstance(present, tuple) and isinstance(value, int | float):
         value = _as_many(present, value, field)
     changed: Design = with_field(design, field, value)

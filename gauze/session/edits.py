@@ -3,13 +3,12 @@
 Each keeps what a builder would expect to stay: a typed spacing keeps the margin, a dragged row keeps the count.
 """
 
-import math
 from collections.abc import Collection, Sequence
 from typing import Any, Literal
 
 import msgspec
 
-from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.design import Design, StripChoice
 from gauze.core.design.build import FamilyBuild, ModuleChoice
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.design import OWN_PREFIX
@@ -17,7 +16,6 @@ from gauze.core.design.fields import with_field
 from gauze.core.design.limits import check_limits
 from gauze.core.design.strip_panel import FreeBand
 from gauze.core.errors import DesignError
-from gauze.core.layout import Layout
 from gauze.core.layout.enclosing import Kind, cavity_around
 from gauze.core.materials import Catalogue, Layer, OwnDiffuser
 
@@ -130,54 +128,6 @@ def free_id(wanted: str, taken: Collection[str]) -> str:
 def with_name(design: Design, name: str) -> Design:
     """Name the design."""
     return msgspec.structs.replace(design, name=name)
-
-
-def with_row_count(design: Design, layout: Layout, count: float) -> Design:
-    """Choose the number of rows; the side margin stays and the spacing follows."""
-    if not math.isfinite(count) or count != int(count):
-        raise DesignError("build.rows.count", f"{count:g} rows is invalid: give a whole number.")
-    margin_mm = layout.side_margin_mm
-    if layout.lines == 1:  # a single row stands in the middle: its margin says nothing of the builder's wish
-        margin_mm = design.panel.across_extent_mm / (2.0 * max(count, 1))
-    return with_build(design, rows=RowPlan(count=int(count), side_margin_mm=margin_mm))
-
-
-def with_spacing(design: Design, layout: Layout, spacing_mm: float) -> Design:
-    """Choose the spacing; the side margin stays as the least, the count follows and the rows are centred."""
-    plan = design.panel.rows
-    margin_mm = plan.side_margin_mm if plan.side_margin_mm is not None else layout.side_margin_mm
-    return with_build(design, rows=RowPlan(spacing_mm=spacing_mm, side_margin_mm=margin_mm))
-
-
-def with_side_margin(design: Design, layout: Layout, margin_mm: float) -> Design:
-    """Choose the side margin; the count stays and the spacing follows."""
-    return with_build(design, rows=RowPlan(count=layout.lines, side_margin_mm=margin_mm))
-
-
-def with_row_dragged(design: Design, layout: Layout, index: int, across_mm: float) -> Design:
-    """Drag one row across: the count stays and all rows spread about the middle of the face.
-
-    The middle row of an odd number cannot be dragged, and a row cannot pass the middle.
-    """
-    count = layout.lines
-    row = layout.rows[index]
-    lever = row.line - (count - 1) / 2.0
-    if count < 2 or lever == 0:
-        return design
-    beside_mm = (
-        row.across_mm - layout.side_margin_mm - row.line * layout.spacing_mm
-    )  # of one that lies close to another
-    spacing_mm = (across_mm - beside_mm - design.panel.across_extent_mm / 2.0) / lever
-    widest_mm = max(row.strip.width_mm for row in layout.rows) * (2 if design.panel.double_rows else 1)
-    most_mm = (design.panel.across_extent_mm - widest_mm) / (count - 1)
-    spacing_mm = min(max(round(spacing_mm, 1), widest_mm), most_mm)
-    return with_build(design, rows=RowPlan(count=count, spacing_mm=spacing_mm))
-
-
-def with_lid_dragged(design: Design, layout: Layout, depth_mm: float) -> Design:
-    """Drag the lid: to half a millimetre, and never onto the LEDs."""
-    least_mm = max(row.strip.emitter_height_mm for row in layout.rows)
-    return with_build(design, depth_mm=min(max(round(depth_mm * 2) / 2, math.ceil(least_mm * 2) / 2), 1500.0))
 
 
 def with_rows_turned(design: Design) -> Design:

@@ -2,7 +2,7 @@
 
 import contextlib
 from pathlib import Path
-from typing import Literal
+from typing import Annotated, Literal
 
 import msgspec
 import platformdirs
@@ -20,6 +20,7 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
 
     theme: Literal["dark", "light"] = "dark"
     length_unit: Literal["mm", "in"] = "mm"
+    divider: Annotated[float, msgspec.Meta(ge=0.1, le=0.95)] | None = None  # share of the findings beside the choices
     recent_files: tuple[str, ...] = ()
 
     @property

@@ -13,7 +13,7 @@ from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
 from gauze.core.evaluate.tradeoff import TradeOff
-from gauze.core.layout import AnyLayout, Layout, panel_layout
+from gauze.core.layout import BuiltLayout, Layout, panel_layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit, format_length
 from gauze.session.autosave import Autosave, Recovered
@@ -150,7 +150,7 @@ class Workbench(QObject):
         return self.document.design
 
     @property
-    def layout(self) -> AnyLayout:
+    def layout(self) -> BuiltLayout:
         """The design laid out."""
         return self.document.layout
 
@@ -239,7 +239,7 @@ class Workbench(QObject):
     def edit(
         self,
         name: str,
-        change: Callable[[Design, AnyLayout], Design],
+        change: Callable[[Design, BuiltLayout], Design],
         *,
         gesture: object | None = None,
         field: str = "",
@@ -255,7 +255,7 @@ class Workbench(QObject):
             return False
         return True
 
-    def drag(self, name: str, change: Callable[[Design, AnyLayout], Design], gesture: object) -> None:
+    def drag(self, name: str, change: Callable[[Design, BuiltLayout], Design], gesture: object) -> None:
         """Apply one step of a drag: the picture follows coarsely until the hand rests."""
         self._dragging = True
         self.edit(name, change, gesture=gesture)
@@ -275,6 +275,11 @@ class Workbench(QObject):
         self.settings = self.settings.with_recent(path)
         self._write_settings()
         self.recent_changed.emit()
+
+    def remember_divider(self, share: float) -> None:
+        """Keep where the divider between findings and choices was put."""
+        self.settings = msgspec.structs.replace(self.settings, divider=round(share, 3))
+        self._write_settings()
 
     def _write_settings(self) -> None:
         try:

@@ -9,7 +9,7 @@ from gauze.core.electrical.loads import loads_of
 from gauze.core.electrical.supply import supply_needs
 from gauze.core.evaluate import Detail, evaluate, find
 from gauze.core.evaluate.finding import Caution
-from gauze.core.layout import lay_out, pieces_of
+from gauze.core.layout import lay_out
 from gauze.core.layout.channel_bar import ChannelLayout
 from tests.builders import CATALOGUE, design
 from tests.families import PIXELS, WHITE, bars, display, family, frame, head, shells, strip_display, tiles, tube
@@ -19,7 +19,7 @@ QUICK = Detail(fineness=0.4, most_pixels=6_000, target_points=1)
 
 def needs(build):
     made = family(build)
-    return supply_needs(pieces_of(lay_out(made, CATALOGUE)), CATALOGUE.supply_ratings_w, made.measured_row_current_a)
+    return supply_needs(lay_out(made, CATALOGUE).pieces, CATALOGUE.supply_ratings_w, made.measured_row_current_a)
 
 
 def test_pixels_are_sized_at_sixty_milliamps_each():
@@ -35,7 +35,7 @@ def test_a_piece_that_draws_so_much_draws_ten_times_that_in_ten_pieces():
     """0.6 A, ten times, is 6 A."""
     ten = bars(bars=(Bar(length_mm=150.0),) * 10, strips=(StripChoice(strip="12v-white-60", cct_k=4000.0),))
     made = family(ten).__class__(name="ten", purpose=design().purpose, build=ten, measured_row_current_a=0.6)
-    need = supply_needs(pieces_of(lay_out(made, CATALOGUE)), CATALOGUE.supply_ratings_w, made.measured_row_current_a)[0]
+    need = supply_needs(lay_out(made, CATALOGUE).pieces, CATALOGUE.supply_ratings_w, made.measured_row_current_a)[0]
     assert need.measured_w is not None
     assert need.measured_w / need.volts == pytest.approx(6.0)
 
@@ -69,11 +69,11 @@ def test_every_tile_and_every_shell_counts():
 
 def test_loads_say_how_they_come_about():
     made = family(display(columns=16, rows=16))
-    load = loads_of(pieces_of(lay_out(made, CATALOGUE)))[0]
+    load = loads_of(lay_out(made, CATALOGUE).pieces)[0]
     assert load.pieces == 4
     assert load.terms == pytest.approx((4.0, 19.2))
     assert load.label_w == pytest.approx(76.8)
-    strip = loads_of(pieces_of(lay_out(family(tube()), CATALOGUE)))[0]
+    strip = loads_of(lay_out(family(tube()), CATALOGUE).pieces)[0]
     assert strip.terms[0] * strip.terms[1] == pytest.approx(strip.label_w)
     assert "typical" in strip.source
 

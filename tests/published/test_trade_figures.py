@@ -4,7 +4,7 @@ import pytest
 
 from gauze.core.design import RowPlan, StripChoice
 from gauze.core.electrical.supply import next_rating_w, supply_needs, worst_case_w
-from gauze.core.layout import pieces_of
+from gauze.core.layout import lay_out
 from tests.builders import CATALOGUE, design, layout
 
 
@@ -40,7 +40,9 @@ def test_label_watts_over_volts_are_amps() -> None:
     """18 W at 12 V is 1.5 A: 3.75 m of 4.8 W/m strip."""
     changes = {"face_width_mm": 3750.0, "rows": RowPlan(count=1, side_margin_mm=200.0)}
     need = supply_needs(
-        pieces_of(layout(**changes)), CATALOGUE.supply_ratings_w, design(**changes).measured_row_current_a
+        lay_out(design(**changes), CATALOGUE).pieces,
+        CATALOGUE.supply_ratings_w,
+        design(**changes).measured_row_current_a,
     )[0]
     assert need.label_w == pytest.approx(18.0)
     assert need.label_a == pytest.approx(1.5)
@@ -51,7 +53,9 @@ def test_a_piece_of_point_six_amps_ten_times_is_six_amps() -> None:
 
     changes = {"rows": RowPlan(count=10, spacing_mm=36.0)}
     measured = msgspec.structs.replace(design(**changes), measured_row_current_a=0.6)
-    need = supply_needs(pieces_of(layout(**changes)), CATALOGUE.supply_ratings_w, measured.measured_row_current_a)[0]
+    need = supply_needs(
+        lay_out(design(**changes), CATALOGUE).pieces, CATALOGUE.supply_ratings_w, measured.measured_row_current_a
+    )[0]
     assert need.measured_w is not None
     assert need.measured_w / need.volts == pytest.approx(6.0)
     assert need.default.needed_w == pytest.approx(
@@ -61,7 +65,9 @@ def test_a_piece_of_point_six_amps_ten_times_is_six_amps() -> None:
 
 
 def test_the_80_percent_rule_stands_beside_the_default() -> None:
-    need = supply_needs(pieces_of(layout()), CATALOGUE.supply_ratings_w, design().measured_row_current_a)[0]
+    need = supply_needs(
+        lay_out(design(), CATALOGUE).pieces, CATALOGUE.supply_ratings_w, design().measured_row_current_a
+    )[0]
     by_name = {school.name: school for school in need.schools}
     assert need.default.name == "Worst case with 20 % over"
     assert by_name["80 % rule"].needed_w == pytest.approx(need.label_w / 0.8)

@@ -7,11 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gauze.core.design import RowPlan
+from gauze.core.design import Design, RowPlan
 from gauze.core.errors import DesignError, FormatError, StorageError
 from gauze.session import edits
+from gauze.session.build_edits import with_choice_at, with_dragged
 from gauze.session.document import Document
 from gauze.session.settings import Settings, load_settings, save_settings
+from gauze.ui.canvas.hold import dragged_value
 from tests.builders import CATALOGUE, design, warm_and_cool
 
 
@@ -141,32 +143,35 @@ def test_settings_are_sparse_and_survive_damage(tmp_path: Path) -> None:
 
 
 def test_rows_spacing_and_margin_drive_each_other(document: Document) -> None:
-    by_count = edits.with_row_count(document.design, document.layout, 5)
+    by_count = with_choice_at(document.design, "build.rows.count", 5)
     assert by_count.build.rows == RowPlan(count=5, side_margin_mm=20.0)
-    by_spacing = edits.with_spacing(by_count, document.layout, 50.0)
+    by_spacing = with_choice_at(by_count, "build.rows.spacing_mm", 50.0)
     assert by_spacing.build.rows == RowPlan(spacing_mm=50.0, side_margin_mm=20.0)
-    by_margin = edits.with_side_margin(document.design, document.layout, 30.0)
+    by_margin = with_choice_at(document.design, "build.rows.side_margin_mm", 30.0)
     assert by_margin.build.rows == RowPlan(count=11, side_margin_mm=30.0)
     with pytest.raises(DesignError, match="whole number"):
-        edits.with_row_count(document.design, document.layout, 2.5)
+        with_choice_at(document.design, "build.rows.count", 2.5)
 
 
 def test_a_dragged_row_spreads_all_rows_and_stays_on_the_face(document: Document) -> None:
-    layout = document.layout
-    wider = edits.with_row_dragged(document.design, layout, 10, 385.0)
-    assert wider.build.rows == RowPlan(count=11, spacing_mm=37.0)
-    beyond = edits.with_row_dragged(document.design, layout, 10, 4000.0)
-    crossed = edits.with_row_dragged(document.design, layout, 10, -4000.0)
-    for extreme in (wider, beyond, crossed):
-        Document(extreme, CATALOGUE)  # stands
-    assert edits.with_row_dragged(document.design, layout, 5, 300.0) == document.design  # the middle one
+    handles = {one.name: one for one in document.layout.sketch.handles}
+    outer = handles["row 11"]
+
+    def dragged(by_mm: float) -> Design:
+        return with_dragged(document.design, outer.field, dragged_value(outer, (0.0, 380.0), (0.0, 380.0 + by_mm), 1.0))
+
+    assert dragged(5.0).build.rows == RowPlan(count=11, spacing_mm=37.0)
+    for way in (5.0, 3620.0, -4380.0):
+        Document(dragged(way), CATALOGUE)  # stands
+    assert "row 6" not in handles  # the middle one leads nowhere
 
 
 def test_a_dragged_lid_never_meets_the_leds(document: Document) -> None:
-    down = edits.with_lid_dragged(document.design, document.layout, -50.0)
+    lid = document.layout.sketch.handles[0]
+    down = with_dragged(document.design, lid.field, dragged_value(lid, (0.0, 30.0), (0.0, -50.0), 1.0))
     Document(down, CATALOGUE)
     assert down.build.depth_mm == 1.5
-    assert edits.with_lid_dragged(document.design, document.layout, 33.3).build.depth_mm == 33.5
+    assert dragged_value(lid, (0.0, 30.0), (0.0, 33.3), 1.0) == 33.5
 
 
 def test_every_other_row_gets_warm_and_cool(document: Document) -> None:

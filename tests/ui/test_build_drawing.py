@@ -18,12 +18,13 @@ from gauze.core.layout import BuiltLayout, lay_out
 from gauze.core.layout.sketch import Handle, Measure, Sketch, Thing
 from gauze.core.units import LengthUnit
 from gauze.session.build_edits import with_dragged
-from gauze.ui.canvas.build_dimensions import build_dimensions, dragged_value, handle_at, handle_rect, thing_at
-from gauze.ui.canvas.build_geometry import Sheet, Window, lay_sheet
+from gauze.ui.canvas.dimensions import VIEWING, Dimension, Maker, dimensions_of
 from gauze.ui.canvas.dots import dots_in_plan, dots_of
-from gauze.ui.canvas.geometry import Rect
+from gauze.ui.canvas.geometry import Rect, Window
+from gauze.ui.canvas.hold import dragged_value, handle_at, handle_rect, thing_at
 from gauze.ui.canvas.lit_faces import face_alone, following
-from gauze.ui.canvas.paint_build import faces_path, to_pixels
+from gauze.ui.canvas.paint_views import faces_path, to_pixels
+from gauze.ui.canvas.sheet import Sheet, lay_sheet
 from gauze.ui.panels.versions import value_text
 from tests.builders import CATALOGUE
 from tests.families import FAMILIES, bars, edge_lit, family, frame, strip_display, tiles
@@ -38,6 +39,10 @@ names = st.sampled_from(sorted(LAYOUTS))
 widths, heights = st.floats(560, 2400), st.floats(420, 1500)
 
 
+def dimensions(sheet: Sheet, sketch: Sketch, size: tuple[float, float], unit: LengthUnit) -> list[Dimension]:
+    return dimensions_of(Maker(*size, unit, lambda text: 7.0 * len(text)), sheet, sketch, 2000.0)
+
+
 def sheet_of(name: str, width: float, height: float) -> Sheet:
     sketch = LAYOUTS[name].sketch
     return lay_sheet(width, height, sketch, sketch.plan_mm)
@@ -46,8 +51,8 @@ def sheet_of(name: str, width: float, height: float) -> Sheet:
 @given(names, widths, heights)
 def test_every_text_stands_on_the_canvas(name: str, width: float, height: float) -> None:
     sheet = sheet_of(name, width, height)
-    found = build_dimensions(sheet, LAYOUTS[name].sketch, (width, height), LengthUnit.MM, lambda text: 7.0 * len(text))
-    assert len(found) == len(LAYOUTS[name].sketch.measures)
+    found = dimensions(sheet, LAYOUTS[name].sketch, (width, height), LengthUnit.MM)
+    assert len(found) == len(LAYOUTS[name].sketch.measures) + 1  # and the viewing distance
     for dimension in found:
         rect = dimension.text_rect
         assert rect.x >= 0
@@ -67,8 +72,6 @@ def test_a_seam_lies_over_the_plan_and_else_the_face_stands_apart(name: str, wid
         assert sheet.face.rect != sheet.plan.rect
     assert sheet.plan.rect.width == pytest.approx(LAYOUTS[name].sketch.plan_mm[2] * sheet.plan.scale)
     assert sheet.cut.rect.height == pytest.approx(LAYOUTS[name].sketch.cut_mm[3] * sheet.cut.scale)
-    if LAYOUTS[name].sketch.cut_axis == "x":
-        assert sheet.cut.scale <= sheet.plan.scale * (1 + 1e-9)
 
 
 @given(names, st.floats(0.0, 1.0), st.booleans())
@@ -88,9 +91,13 @@ def test_a_handle_is_found_all_along_its_line(name: str, share: float, mirrored:
 @given(st.floats(1, 500), st.floats(-200, 200), st.floats(-200, 200), st.sampled_from([0.5, 1.0, 2.0]))
 def test_a_drag_counts_along_its_direction_only(value: float, dx: float, dy: float, gain: float) -> None:
     across = Handle("f", "n", "plan", (0.0, 0.0), (0.0, 1.0), (1.0, 0.0), value, gain)
-    assert dragged_value(across, (3.0, 4.0), (3.0 + dx, 4.0 + dy), 2.0) == pytest.approx(value + gain * dx)
+    assert dragged_value(across, (3.0, 4.0), (3.0 + dx, 4.0 + dy), 2.0) == pytest.approx(
+        max(value + gain * dx, 0.1), abs=0.051
+    )
     up = Handle("f", "n", "cut", (0.0, 0.0), (1.0, 0.0), (0.0, 1.0), value, gain)
-    assert dragged_value(up, (3.0, 4.0), (3.0 + dx, 4.0 + dy), 2.0) == pytest.approx(value + gain * dy)
+    assert dragged_value(up, (3.0, 4.0), (3.0 + dx, 4.0 + dy), 2.0) == pytest.approx(
+        max(value + gain * dy, 0.1), abs=0.051
+    )
 
 
 @given(st.integers(1, 30), st.floats(-3.0, 3.0))
@@ -169,11 +176,9 @@ def test_words_stand_for_counts_and_angles() -> None:
         ),
     )
     sheet = lay_sheet(900.0, 600.0, sketch, (0, 0, 100, 50))
-    texts = {
-        d.key: d.text for d in build_dimensions(sheet, sketch, (900, 600), LengthUnit.MM, lambda text: 6.0 * len(text))
-    }
-    assert texts == {"a": "6 columns", "b": "12.5° up", "c": "20 mm"}
-    inches = build_dimensions(sheet, sketch, (900, 600), LengthUnit.INCH, lambda text: 6.0 * len(text))
+    texts = {d.key: d.text for d in dimensions(sheet, sketch, (900, 600), LengthUnit.MM)}
+    assert texts == {"a": "6 columns", "b": "12.5° up", "c": "20 mm", VIEWING: "seen from 2.00 m"}
+    inches = dimensions(sheet, sketch, (900, 600), LengthUnit.INCH)
     assert inches[2].text.endswith("in")
 
 

@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 from gauze.core.design.tile_wall import Tile
 from gauze.core.layout.sketch import Thing
 from gauze.demo import DEMOS, demo
-from gauze.ui.canvas.build_view import BuildView
+from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.canvas.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import LevelField
@@ -24,7 +24,7 @@ from tests.ui.helpers import at_rest
 Open = Callable[..., MainWindow]
 
 
-def drag(view: BuildView, start: QPointF, end: QPointF) -> None:
+def drag(view: Drawing, start: QPointF, end: QPointF) -> None:
     left, none = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     for kind, point in (
         (QEvent.Type.MouseButtonPress, start),
@@ -37,7 +37,7 @@ def drag(view: BuildView, start: QPointF, end: QPointF) -> None:
         QApplication.sendEvent(view, event)
 
 
-def type_dimension(view: BuildView, qtbot: QtBot, key: str, text: str) -> None:
+def type_dimension(view: Drawing, qtbot: QtBot, key: str, text: str) -> None:
     view.edit(key)
     editor = view._editor
     editor.selectAll()
@@ -49,8 +49,7 @@ def type_dimension(view: BuildView, qtbot: QtBot, key: str, text: str) -> None:
 def test_every_family_is_drawn_in_both_themes(open_window: Open, qtbot: QtBot, name: str) -> None:
     window = open_window(family(FAMILIES[name]))
     at_rest(window, qtbot)
-    view = window.drawing.build
-    assert window.drawing.currentWidget() is view
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     for drawing in (sheet.plan, sheet.face, sheet.cut):
@@ -84,7 +83,7 @@ def test_every_family_is_drawn_in_both_themes(open_window: Open, qtbot: QtBot, n
 
 def test_a_dimension_is_typed_refused_and_undone(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(tube()), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     type_dimension(view, qtbot, "build.length_mm", "33 cm")
     assert window.bench.design.build.length_mm == 330.0
     type_dimension(view, qtbot, "build.diameter_mm", "5")
@@ -101,18 +100,18 @@ def test_a_dimension_is_typed_refused_and_undone(open_window: Open, qtbot: QtBot
 
 def test_counts_and_angles_are_typed(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(shells()), lit=False)
-    type_dimension(window.drawing.build, qtbot, "build.columns", "5 columns")
+    type_dimension(window.drawing, qtbot, "build.columns", "5 columns")
     assert window.bench.design.build.columns == 5
-    type_dimension(window.drawing.build, qtbot, "build.columns", "5.5")
+    type_dimension(window.drawing, qtbot, "build.columns", "5.5")
     assert window.bench.design.build.columns == 5
     window.bench.replace_document(type(window.bench.document)(family(head()), window.bench.catalogue))
-    type_dimension(window.drawing.build, qtbot, "build.flank_deg", "30")
+    type_dimension(window.drawing, qtbot, "build.flank_deg", "30")
     assert window.bench.design.build.flank_deg == pytest.approx(30.0)
 
 
 def test_the_lid_is_dragged_and_is_one_edit(open_window: Open) -> None:
     window = open_window(family(edge_lit()), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     rect = sheet.cut.rect
@@ -126,7 +125,7 @@ def test_the_lid_is_dragged_and_is_one_edit(open_window: Open) -> None:
 
 def test_a_dragged_end_snaps_where_whole_segments_fit(open_window: Open) -> None:
     window = open_window(family(tube()), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     rect = sheet.plan.rect
@@ -137,7 +136,7 @@ def test_a_dragged_end_snaps_where_whole_segments_fit(open_window: Open) -> None
 
 def test_the_keyboard_walks_types_and_nudges(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(edge_lit()), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     view.setFocus()
     said: list[str] = []
     view.hovered.connect(said.append)
@@ -159,7 +158,7 @@ def test_the_keyboard_walks_types_and_nudges(open_window: Open, qtbot: QtBot) ->
 def test_a_tile_is_dragged_to_another_edge(open_window: Open) -> None:
     pair = (Tile(sides=4, x_mm=0.0, y_mm=0.0), Tile(sides=4, x_mm=90.0, y_mm=0.0))
     window = open_window(family(tiles(*pair)), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     start = QPointF(sheet.plan.x(90.0), sheet.plan.y(20.0))
@@ -172,7 +171,7 @@ def test_a_tile_is_dragged_to_another_edge(open_window: Open) -> None:
 
 def test_the_menu_of_a_tile_adds_and_removes(open_window: Open) -> None:
     window = open_window(family(tiles(branches=True)), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     thing = window.bench.layout.sketch.things[0]
     assert isinstance(thing, Thing)
     view.menu_wanted.emit(QPoint(10, 10), view.dimensions_now()[0], thing)
@@ -188,7 +187,7 @@ def test_the_menu_of_a_tile_adds_and_removes(open_window: Open) -> None:
 def test_the_seam_and_the_cut_follow_the_hand(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(edge_lit()))
     at_rest(window, qtbot)
-    view = window.drawing.build
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     face = sheet.face.rect
@@ -202,7 +201,7 @@ def test_the_seam_and_the_cut_follow_the_hand(open_window: Open, qtbot: QtBot) -
 
 def test_zoom_pan_and_the_back(open_window: Open) -> None:
     window = open_window(family(bars()), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     before = view.sheet()
     assert before is not None
     window.actions_by_key["zoom_in"].trigger()
@@ -347,12 +346,12 @@ def test_a_kept_version_is_set_against_the_design_across_the_seam(
     window.actions_by_key["keep_version"].trigger()
     assert window.versions_panel.isVisible()
     qtbot.waitUntil(lambda: window.versions_keeper._other is not None, timeout=240_000)
-    same = window.drawing.shown.grab().toImage()
+    same = window.drawing.grab().toImage()
     assert "Nothing differs" in window.versions_panel._differences.text()
     window.bench.edit("Depth", lambda one, _: _deeper(one))
     at_rest(window, qtbot)
     qtbot.waitUntil(lambda: "Depth" in window.versions_panel._differences.text(), timeout=240_000)
-    assert window.drawing.shown.grab().toImage() != same
+    assert window.drawing.grab().toImage() != same
     assert "→" in window.versions_panel._findings.text() or "<tr>" in window.versions_panel._findings.text()
     deeper = window.bench.design.build
     window.versions_panel.take_up_wanted.emit(0)
@@ -378,7 +377,7 @@ def test_pixels_of_a_strip_make_every_family_that_takes_strip(open_window: Open,
 def test_light_that_lags_behind_a_drag_is_told_and_goes_with_the_drawing(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(tiles(Tile(sides=4, x_mm=0.0, y_mm=0.0), Tile(sides=4, x_mm=90.0, y_mm=0.0))))
     at_rest(window, qtbot)
-    view = window.drawing.build
+    view = window.drawing
     status = window.statusBar()
     assert status is not None
     assert "exact" in {label.text() for label in status.findChildren(QLabel)}

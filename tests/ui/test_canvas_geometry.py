@@ -1,96 +1,173 @@
+"""The sheet of views: packed on any canvas, every dimension read and hit, what is taken hold of where it is drawn."""
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from gauze.core.design import Design
-from gauze.core.evaluate import lay_out
-from gauze.core.layout import LightBox
+from gauze.core.formats.design_file import decode_design
+from gauze.core.layout import lay_out
+from gauze.core.layout.sketch import Sketch
 from gauze.core.units import LengthUnit
-from gauze.ui.canvas.dimensions import dimension_at, dimensions, grip_at, grips
-from gauze.ui.canvas.geometry import fit_view, panned, zoomed
-from gauze.ui.canvas.stops import stop_name, tab_stops
+from gauze.demo import DEMOS, Demo
+from gauze.ui.canvas.dimensions import VIEWING, Dimension, Maker, dimension_at, dimensions_of, main_size
+from gauze.ui.canvas.geometry import Rect
+from gauze.ui.canvas.hold import detail_frame, handle_at, line_rects, line_share, with_line
+from gauze.ui.canvas.sheet import VIEWS, Sheet, lay_sheet
+from gauze.ui.canvas.stops import stops_of, tell_stop
+from gauze.ui.view_state import ViewState
 from tests.builders import CATALOGUE, design, designs
 
-
-def box(width: float = 600, height: float = 400, depth: float = 32) -> LightBox:
-    return LightBox(width, height, depth, 0.8, 0.8, 0.4)
-
-
-@given(st.floats(20, 5000), st.floats(20, 5000), st.floats(2, 1500), st.floats(400, 3800), st.floats(400, 2100))
-def test_any_design_fits_on_any_canvas(width: float, height: float, depth: float, wide: float, high: float) -> None:
-    view = fit_view(wide, high, box(width, height, depth))
-    plan, cut = view.plan, view.cut
-    assert plan.x >= 0
-    assert plan.y >= 0
-    assert plan.right <= view.width
-    assert plan.bottom <= view.cut_top
-    assert cut.y >= view.cut_top
-    assert cut.bottom <= view.height
-    assert (cut.x, cut.width) == (plan.x, plan.width)  # they share their horizontal scale
+CANVAS = (880.0, 700.0)
+PANEL_KEYS = {
+    "build.face_width_mm",
+    "build.face_height_mm",
+    "build.depth_mm",
+    "inner_depth",
+    "build.rows.side_margin_mm",
+    "build.end_margin_mm",
+    "build.rows.count",
+    "build.alternate_shift_mm",
+    VIEWING,
+}
 
 
-@given(st.floats(-100, 700), st.floats(-100, 500))
-def test_places_go_to_pixels_and_back(x_mm: float, y_mm: float) -> None:
-    view = zoomed(fit_view(900, 700, box()), fit_view(900, 700, box()), 1.7, 300, 200)
-    assert view.x_mm(view.x(x_mm)) == pytest.approx(x_mm, abs=1e-9)
-    assert view.y_mm(view.y(y_mm)) == pytest.approx(y_mm, abs=1e-9)
-    assert view.z_mm(view.z(y_mm)) == pytest.approx(y_mm, abs=1e-9)
-    assert view.y(10) > view.y(20)  # up is up
+def sketch_of(what: Design) -> Sketch:
+    return lay_out(what, CATALOGUE).sketch
 
 
-def test_zoom_keeps_the_point_under_the_pointer_and_has_bounds() -> None:
-    fitted = fit_view(900, 700, box())
-    near = zoomed(fitted, fitted, 3.0, 300, 200)
-    assert near.x_mm(300) == pytest.approx(fitted.x_mm(300))
-    assert near.y_mm(200) == pytest.approx(fitted.y_mm(200))
-    assert zoomed(fitted, fitted, 1e9, 0, 0).scale == pytest.approx(40 * fitted.scale)
-    assert zoomed(fitted, fitted, 1e-9, 0, 0).scale == pytest.approx(0.2 * fitted.scale)
-    moved = panned(fitted, 10, 20)
-    assert (moved.left - fitted.left, moved.plan_bottom - fitted.plan_bottom) == (10, 20)
+def dimensions(sheet: Sheet, sketch: Sketch, unit: LengthUnit = LengthUnit.MM) -> list[Dimension]:
+    return dimensions_of(Maker(*CANVAS, unit, lambda text: 7.0 * len(text)), sheet, sketch, 2000.0)
+
+
+def apart(one: Rect, other: Rect) -> bool:
+    beside = one.right <= other.x + 1e-6 or other.right <= one.x + 1e-6
+    return beside or one.bottom <= other.y + 1e-6 or other.bottom <= one.y + 1e-6
+
+
+@given(designs(), st.floats(520, 3800), st.floats(400, 2100))
+def test_any_panel_is_packed_on_any_canvas(candidate: Design, width: float, height: float) -> None:
+    sketch = sketch_of(candidate)
+    sheet = lay_sheet(width, height, sketch, sketch.plan_mm)
+    for rect in (sheet.plan.rect, sheet.cut.rect):
+        assert rect.x >= 0
+        assert rect.y >= 0
+        assert rect.right <= width
+        assert rect.bottom <= height
+    assert apart(sheet.plan.rect, sheet.cut.rect)
+    assert apart(sheet.plan.rect, sheet.profile)
+    assert apart(sheet.cut.rect, sheet.profile)
+
+
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.key)
+@pytest.mark.parametrize("size", [(880.0, 690.0), (2160.0, 1330.0)])
+def test_the_views_of_every_demo_use_the_room(demo: Demo, size: tuple[float, float]) -> None:
+    """With their titles, dimensions and scales the views lie over most of the canvas."""
+    sketch = sketch_of(decode_design(demo.read(), CATALOGUE))
+    sheet = lay_sheet(*size, sketch, sketch.plan_mm)
+    rects = [sheet.plan.rect, sheet.cut.rect, sheet.profile, sheet.face.rect]
+    rects += [sheet.detail.rect] if sheet.detail is not None else []
+    low = (min(rect.x for rect in rects), min(rect.y for rect in rects))
+    high = (max(rect.right for rect in rects), max(rect.bottom for rect in rects))
+    assert (high[0] - low[0]) * (high[1] - low[1]) > 0.45 * size[0] * size[1]
+    assert high[1] - low[1] > 0.6 * size[1]
+
+
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.key)
+@pytest.mark.parametrize("view", VIEWS)
+def test_a_view_by_itself_has_the_whole_canvas(demo: Demo, view: str) -> None:
+    sketch = sketch_of(decode_design(demo.read(), CATALOGUE))
+    sheet = lay_sheet(*CANVAS, sketch, sketch.plan_mm, view)
+    assert sheet.shows(view)
+    rect = {"plan": sheet.plan.rect, "face": sheet.face.rect, "cut": sheet.cut.rect, "profile": sheet.profile}[view]
+    assert rect.x >= 0
+    assert rect.right <= CANVAS[0]
+    assert rect.bottom <= CANVAS[1]
+    assert rect.width > 0.5 * CANVAS[0] or rect.height > 0.5 * CANVAS[1]
+    hidden = (
+        {"plan", "face", "cut", "profile"} - {view} - ({"plan", "face"} if sketch.seam and view != "cut" else set())
+    )
+    assert not any(sheet.shows(other) for other in hidden if view in {"cut", "profile"})
+    shown = dimensions(sheet, sketch)
+    assert all(d.key != VIEWING for d in shown) == (view != "profile")
+
+
+def test_a_title_leads_to_its_view() -> None:
+    sketch = sketch_of(design())
+    sheet = lay_sheet(*CANVAS, sketch, sketch.plan_mm)
+    assert sheet.title_at(sheet.plan.rect.x + 20, sheet.plan.rect.y - 10) == "plan"
+    assert sheet.title_at(sheet.cut.rect.x + 20, sheet.cut.rect.y - 10) == "cut"
+    assert sheet.title_at(sheet.profile.x + 20, sheet.profile.y - 10) == "profile"
+    assert sheet.title_at(1.0, CANVAS[1] - 1.0) is None
+
+
+def test_a_long_thin_build_gets_a_magnified_part_that_can_be_moved() -> None:
+    bars = next(demo for demo in DEMOS if demo.key == "press_bars")
+    sketch = sketch_of(decode_design(bars.read(), CATALOGUE))
+    sheet = lay_sheet(*CANVAS, sketch, sketch.plan_mm, detail_share=0.0)
+    assert sheet.detail is not None
+    assert sheet.detail.scale > 4.0 * sheet.plan.scale
+    assert detail_frame(sheet.plan, sheet.detail).x == pytest.approx(sheet.plan.rect.x)
+    last = lay_sheet(*CANVAS, sketch, sketch.plan_mm, detail_share=1.0)
+    assert last.detail is not None
+    assert detail_frame(last.plan, last.detail).right == pytest.approx(last.plan.rect.right)
+    assert line_share(sheet, "detail", sheet.plan.rect.right, sheet.plan.rect.y) == 1.0
+    assert lay_sheet(*CANVAS, sketch_of(design()), sketch_of(design()).plan_mm).detail is None
 
 
 @given(designs())
 def test_every_dimension_can_be_read_and_hit(candidate: Design) -> None:
-    laid = lay_out(candidate, CATALOGUE)
-    view = fit_view(880, 700, laid.box)
-    found = dimensions(view, candidate, laid, LengthUnit.MM, lambda text: 7.0 * len(text))
+    sketch = sketch_of(candidate)
+    sheet = lay_sheet(*CANVAS, sketch, sketch.plan_mm)
+    found = dimensions(sheet, sketch)
     keys = [dimension.key for dimension in found]
     assert len(set(keys)) == len(keys)
-    assert {
-        "face_width",
-        "face_height",
-        "depth",
-        "inner_depth",
-        "side_margin",
-        "end_margin",
-        "row_count",
-        "shift",
-    } <= set(keys)
-    assert ("spacing" in keys) == (len(laid.rows) > 1)
+    assert set(keys) >= PANEL_KEYS
     for dimension in found:
         rect = dimension.text_rect
         assert rect.x >= 0
         assert rect.y >= 0
-        assert rect.right <= view.width
-        assert rect.bottom <= view.height
+        assert rect.right <= CANVAS[0]
+        assert rect.bottom <= CANVAS[1]
         assert dimension.text
-        assert stop_name(dimension)
+        assert dimension.value_text
+        assert tell_stop(dimension)
 
 
 def test_grips_are_found_where_they_are_drawn() -> None:
-    laid = lay_out(design(), CATALOGUE)
-    view = fit_view(880, 700, laid.box)
-    found = grips(view, laid, 0.5, 200.0)
-    seam_x = view.plan.x + view.plan.width / 2
-    assert grip_at(found, seam_x, view.plan.y - 10).kind == "seam"
-    assert grip_at(found, view.plan.x + 100, view.cut.y - 2).kind == "lid"
-    row = grip_at(found, view.plan.x + 40, view.y(laid.rows[3].across_mm))
-    assert (row.kind, row.index) == ("row", 3)
-    assert grip_at(found, view.plan.x + 6, view.y(200.0)).kind == "cut"
-    assert grip_at(found, 2, 2) is None
-    assert [stop.kind for stop in tab_stops([], found)] == ["lid", "seam", "cut", "row"]
-    shown = dimensions(view, design(), laid, LengthUnit.INCH, lambda text: 7.0 * len(text))
-    assert all("in" in d.text for d in shown if d.key in {"depth", "face_width"})
-    depth = next(d for d in shown if d.key == "depth")
+    layout = lay_out(design(), CATALOGUE)
+    sketch = layout.sketch
+    sheet = lay_sheet(*CANVAS, sketch, sketch.plan_mm)
+    lines = line_rects(sheet, 0.5, 0.5, has_seam=True)
+    plan = sheet.plan
+    assert lines["seam"].contains(plan.x(300.0), plan.rect.y - 10)
+    assert lines["cut"].contains(plan.rect.x + 6, plan.y(200.0))
+    lid = handle_at(sheet, sketch, sheet.cut.rect.x + 100, sheet.cut.rect.y - 2)
+    assert lid is not None
+    assert lid.name == "the sheet"
+    row = handle_at(sheet, sketch, plan.rect.x + 40, plan.y(layout.strips[3].start_mm[1]))
+    assert row is not None
+    assert row.name == "row 4"
+    assert handle_at(sheet, sketch, 2, 2) is None
+    stops = [stop if isinstance(stop, str) else stop.name for stop in stops_of([], sketch, sheet, has_seam=True)]
+    assert stops == ["the sheet", "right wall", "upper wall", "row 11", "seam", "cut"]
+    shown = dimensions(sheet, sketch, LengthUnit.INCH)
+    assert all("in" in d.text for d in shown if d.key in {"build.depth_mm", "build.face_width_mm"})
+    depth = next(d for d in shown if d.key == "build.depth_mm")
     middle = (depth.text_rect.x + depth.text_rect.width / 2, depth.text_rect.y + 5)
     assert dimension_at(shown, *middle) == depth
+
+
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.key)
+def test_depth_width_and_viewing_distance_have_a_key_in_every_family(demo: Demo) -> None:
+    sketch = sketch_of(decode_design(demo.read(), CATALOGUE))
+    found = dimensions(lay_sheet(*CANVAS, sketch, sketch.plan_mm), sketch)
+    assert main_size(found, "viewing_distance") is not None
+    assert main_size(found, "depth") is not None or demo.key == "harbour_sign"
+
+
+def test_lines_are_put_into_the_state() -> None:
+    state = ViewState()
+    assert with_line(state, "seam", 0.1).seam_share == 0.1
+    assert with_line(state, "cut", 0.2).cut_share == 0.2
+    assert with_line(state, "detail", 0.3).detail_share == 0.3

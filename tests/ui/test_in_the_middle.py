@@ -37,21 +37,21 @@ def replace(window: MainWindow, what: object) -> None:
 def test_a_design_opened_in_mid_drag_takes_nothing_of_the_drag(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
     start = grip_point(window, "lid")
-    qtbot.mousePress(window.canvas, Qt.MouseButton.LeftButton, pos=start)
-    qtbot.mouseMove(window.canvas, start + QPoint(0, -8))
+    qtbot.mousePress(window.drawing, Qt.MouseButton.LeftButton, pos=start)
+    qtbot.mouseMove(window.drawing, start + QPoint(0, -8))
     assert window.bench.design != design()
     other = design(depth_mm=55.0)
     replace(window, other)
     for step in range(2, 8):
-        qtbot.mouseMove(window.canvas, start + QPoint(0, -8 * step))
-    qtbot.mouseRelease(window.canvas, Qt.MouseButton.LeftButton, pos=start)
+        qtbot.mouseMove(window.drawing, start + QPoint(0, -8 * step))
+    qtbot.mouseRelease(window.drawing, Qt.MouseButton.LeftButton, pos=start)
     assert window.bench.design == other
     assert window.bench.document.undo_name is None
 
 
 def test_the_same_with_a_tile_a_slider_and_what_is_typed(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(tiles()), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     tile = window.bench.layout.sketch.things[0]
@@ -86,8 +86,8 @@ def test_the_same_with_a_tile_a_slider_and_what_is_typed(open_window: Open, qtbo
 
 def test_an_editor_open_on_the_drawing_closes_with_its_design(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lit=False)
-    window.canvas.edit("depth")
-    editor = window.canvas._editor
+    window.drawing.edit("depth")
+    editor = window.drawing._editor
     qtbot.keyClicks(editor, "99")
     replace(window, design(depth_mm=55.0))
     assert not editor.isVisible()
@@ -174,17 +174,17 @@ def test_the_focus_goes_to_the_drawing_that_is_shown(open_window: Open, qtbot: Q
     ):
         window.actions_by_key[key].trigger()
         close()
-        assert window.focusWidget() is window.drawing.build, key
+        assert window.focusWidget() is window.drawing, key
     panel = open_window()
     panel.actions_by_key["chart"].trigger()
     panel.chart_keeper.close()
-    assert panel.focusWidget() is panel.canvas
+    assert panel.focusWidget() is panel.drawing
     at_rest(panel, qtbot)
 
 
 def test_the_outline_of_a_tile_goes_where_the_tile_was_dragged(open_window: Open) -> None:
     window = open_window(family(tiles()), lit=False)
-    view = window.drawing.build
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     last = window.bench.layout.sketch.things[-1]
@@ -201,13 +201,13 @@ def test_the_outline_of_a_tile_goes_where_the_tile_was_dragged(open_window: Open
             Qt.KeyboardModifier.NoModifier,
         ),
     )
-    assert isinstance(view._under, Thing)
+    assert isinstance(view._hand._under, Thing)
     mouse(view, QEvent.Type.MouseButtonPress, at)
     mouse(view, QEvent.Type.MouseMove, at + QPointF(120, 90))
     mouse(view, QEvent.Type.MouseButtonRelease, at + QPointF(120, 90))
     now = next(one for one in window.bench.layout.sketch.things if (one.kind, one.index) == (last.kind, last.index))
     assert (now.x_mm, now.y_mm) != (last.x_mm, last.y_mm)
-    assert view._under is now
+    assert view._hand._under is now
     mouse(view, QEvent.Type.MouseMove, at)  # looking again at what was looked at before compares no outlines
     window.bench.document.undo()
-    assert (view._under.x_mm, view._under.y_mm) == (last.x_mm, last.y_mm)
+    assert (view._hand._under.x_mm, view._hand._under.y_mm) == (last.x_mm, last.y_mm)

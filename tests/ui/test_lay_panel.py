@@ -30,9 +30,7 @@ def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
 
 
 def laid(window: MainWindow) -> Layout:
-    layout = window.bench.layout
-    assert isinstance(layout, Layout)
-    return layout
+    return window.bench.panel_layout
 
 
 def test_rows_are_doubled_by_a_button(open_window: Open) -> None:
@@ -72,13 +70,13 @@ def test_a_band_is_kept_free_and_given_back(open_window: Open, qtbot: QtBot) -> 
 def test_from_the_back_nothing_is_lit_and_all_is_mirrored(open_window: Open, qtbot: QtBot, build: object) -> None:
     window = open_window(family(build))
     at_rest(window, qtbot)
-    front = window.drawing.build.grab().toImage()
+    front = window.drawing.grab().toImage()
     window.actions_by_key["from_back"].trigger()
     assert window.actions_by_key["from_back"].isChecked()
-    back = window.drawing.build.grab().toImage()
+    back = window.drawing.grab().toImage()
     assert back != front
     window.actions_by_key["from_back"].trigger()
-    assert window.drawing.build.grab().toImage() == front
+    assert window.drawing.grab().toImage() == front
 
 
 def test_own_sizes_of_a_profile_are_named_so(open_window: Open) -> None:
@@ -104,6 +102,6 @@ def test_dies_of_ones_own_are_typed(open_window: Open, qtbot: QtBot) -> None:
 def test_a_dark_cut_has_no_profile_and_nothing_fails(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(indirect(place="wall", stance="lying", base_mm=20.0, groove_depth_mm=8.0)))
     at_rest(window, qtbot)
-    view = window.drawing.build
+    view = window.drawing
     window.drawing.set_state(window.drawing.state.__class__(cut_share=0.99))
     assert not view.grab().isNull()

@@ -19,14 +19,16 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.evaluate import State
-from gauze.ui.canvas.paint_plan import package_colour, to_qimage
+from gauze.core.layout import lay_out
+from gauze.ui.canvas.dots import dots_of
+from gauze.ui.canvas.shapes import to_qimage
 from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.actions import ACTIONS, shortcut_rows
 from gauze.ui.panels.findings import FindingView
 from gauze.ui.theme import Theme, theme_named
 from gauze.ui.theme import theme as theme_module
 from gauze.ui.theme.theme import FAMILIES, app_font, icon_pixmap, load_fonts
-from tests.builders import design, layout, warm_and_cool
+from tests.builders import CATALOGUE, design, warm_and_cool
 
 Open = Callable[..., MainWindow]
 THEMES = [theme_named("dark"), theme_named("light")]
@@ -113,16 +115,16 @@ def test_everything_that_can_be_operated_has_a_name(open_window: Open) -> None:
         name = widget.accessibleName() or text or widget.toolTip() or getattr(widget, "placeholderText", str)()
         is_closed_editor = type(widget).__name__ == "InlineEditor"  # takes its name when it opens
         assert name or is_closed_editor, type(widget).__name__
-    assert window.canvas.accessibleName()
-    assert "Depth" in window.canvas.accessibleDescription()
+    assert window.drawing.accessibleName()
+    assert "Depth" in window.drawing.accessibleDescription()
 
 
 def test_the_lit_face_is_on_one_side_of_the_seam_and_the_bare_strips_on_the_other(open_window: Open) -> None:
     window = open_window(design(depth_mm=60.0))
-    canvas = window.canvas
+    canvas = window.drawing
     canvas.set_state(replace(canvas.state, seam_share=0.5))
-    seam = next(grip for grip in canvas.grips_now() if grip.kind == "seam")
-    middle, top = int(seam.rect.x + seam.rect.width / 2), int(seam.rect.bottom)
+    seam = canvas.grips_now()["seam"]
+    middle, top = int(seam.x + seam.width / 2), int(seam.bottom)
     picture = pixels(canvas)
     lit, bare = (
         picture[top + 60 : top + 260, middle + 40 : middle + 160],
@@ -136,11 +138,11 @@ def test_the_lit_face_is_on_one_side_of_the_seam_and_the_bare_strips_on_the_othe
 
 def test_exposure_room_light_and_false_colour_change_the_face(open_window: Open) -> None:
     window = open_window(design(depth_mm=60.0))
-    canvas = window.canvas
-    seam = next(grip for grip in canvas.grips_now() if grip.kind == "seam")
+    canvas = window.drawing
+    seam = canvas.grips_now()["seam"]
     place = (
-        slice(int(seam.rect.bottom) + 60, int(seam.rect.bottom) + 200),
-        slice(int(seam.rect.x) + 60, int(seam.rect.x) + 200),
+        slice(int(seam.bottom) + 60, int(seam.bottom) + 200),
+        slice(int(seam.x) + 60, int(seam.x) + 200),
     )
     usual = pixels(canvas)[place]
     canvas.set_state(replace(canvas.state, exposure_stops=-2.0))
@@ -165,11 +167,14 @@ def test_states_are_told_by_shape_and_word_as_well_as_colour(open_window: Open) 
 
 
 def test_packages_have_the_colour_of_their_light() -> None:
-    warm, cool = layout(strips=warm_and_cool()).emitters
-    assert package_colour([warm]).red() > package_colour([warm]).blue()
-    assert package_colour([cool]).blue() > package_colour([warm]).blue()
-    dark = replace(warm, flux_lm=warm.flux_lm * 0)
-    assert package_colour([dark]).saturation() == 0
+    unit = lay_out(design(strips=warm_and_cool()), CATALOGUE).unit
+    dots = dots_of(unit)
+    assert unit.channel is not None
+    warm, cool = (dots.colours[unit.channel == index][0].astype(int) for index in (0, 1))
+    assert warm[0] > warm[2]
+    assert cool[2] > warm[2]
+    dark = dots_of(replace(unit, flux_lm=unit.flux_lm * 0)).colours
+    assert len(np.unique(dark)) == 1
 
 
 def test_pictures_keep_their_pixels() -> None:
@@ -187,8 +192,8 @@ def test_the_window_fits_a_small_screen_and_grows(open_window: Open) -> None:
         window.go_to(place)
         assert window.minimumSizeHint().width() <= 1280
     window.resize(2400, 1500)
-    assert window.canvas.width() > 1800
-    assert window.canvas.cursor().shape() == Qt.CursorShape.ArrowCursor
+    assert window.drawing.width() > 1800
+    assert window.drawing.cursor().shape() == Qt.CursorShape.ArrowCursor
 
 
 def test_the_page_of_keys_lists_every_shortcut() -> None:

@@ -53,7 +53,6 @@ def test_a_table_is_imported_from_the_file_menu(
     assert window.bench.design.name == "lamp"
     assert len(window.bench.design.loose.emitters) == 2
     assert window.isWindowModified()
-    assert window.drawing.currentWidget() is window.drawing.build
     assert lamp_at_rest(window, qtbot).light.layout.emitter_count == 2
     (tmp_path / "lamp.csv").write_text(TABLE.rsplit("\n", 2)[0] + "\n")
     with qtbot.waitSignal(window.bench.table_read, timeout=240_000):
@@ -87,7 +86,7 @@ def test_a_bad_table_is_told_row_by_row_and_what_is_open_stays(
 def test_every_kind_is_drawn_and_lit(open_window: Open, qtbot: QtBot, name: str) -> None:
     window = open_window(lamp(name))
     at_rest(window, qtbot)
-    view = window.drawing.build
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     for drawing in (sheet.plan, sheet.face, sheet.cut):
@@ -104,7 +103,7 @@ def test_every_kind_is_drawn_and_lit(open_window: Open, qtbot: QtBot, name: str)
 def test_the_pointer_reads_the_face_and_names_the_emitter(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
     found = lamp_at_rest(window, qtbot)
-    view, said = window.drawing.build, []
+    view, said = window.drawing, []
     view.hovered.connect(said.append)
     sheet = view.sheet()
     assert sheet is not None
@@ -123,7 +122,7 @@ def test_sizes_are_typed_and_refused_at_the_drawing(open_window: Open, qtbot: Qt
     type_into(qtbot, field(window, "Depth"), "42")
     assert window.bench.design.loose.cavity.depth_mm == 42
     type_into(qtbot, field(window, "Width"), "20")
-    bubble = window.drawing.build.findChild(Bubble)
+    bubble = window.drawing.findChild(Bubble)
     assert bubble is not None
     assert bubble.isVisible()
     assert "outside of the cavity" in bubble.text()
@@ -151,7 +150,7 @@ def test_counts_and_sections_are_chosen(open_window: Open, qtbot: QtBot) -> None
     window.go_to("lay")
     section = next(b for b in window.places.cavity.findChildren(QComboBox) if "Section" in b.accessibleName())
     section.activated.emit(section.findData("u"))  # too shallow for a round bottom: refused
-    assert window.bench.design.loose.cavity.section == "u" or window.drawing.build.findChild(Bubble).isVisible()
+    assert window.bench.design.loose.cavity.section == "u" or window.drawing.findChild(Bubble).isVisible()
     window.bench.replace_document(type(window.bench.document)(lamp("frustum"), window.bench.catalogue))
     type_into(qtbot, field(window, "Sides (0: round)"), "6")
     assert window.bench.design.loose.cavity.sides == 6
@@ -167,7 +166,6 @@ def test_what_only_panels_have_is_not_offered(open_window: Open) -> None:
     assert window.actions_by_key["tray_diffuser"].isEnabled()
     window.bench.replace_document(type(window.bench.document)(design(), window.bench.catalogue))
     assert window.actions_by_key["chart"].isEnabled()
-    assert window.drawing.currentWidget() is window.canvas
 
 
 def test_the_tray_shows_the_lamp_through_every_sheet(open_window: Open, qtbot: QtBot) -> None:
@@ -183,9 +181,9 @@ def test_the_tray_shows_the_lamp_through_every_sheet(open_window: Open, qtbot: Q
 def test_looks_and_units_follow(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
     at_rest(window, qtbot)
-    before = window.drawing.build.grab().toImage()
+    before = window.drawing.grab().toImage()
     window.actions_by_key["false_colour"].trigger()
-    assert window.drawing.build.grab().toImage() != before
+    assert window.drawing.grab().toImage() != before
     window.actions_by_key["unit"].trigger()
     window.go_to("lay")
     assert field(window, "Depth").text().endswith("in")
@@ -211,7 +209,7 @@ def test_the_demo_of_loose_emitters_opens(open_window: Open, qtbot: QtBot) -> No
 def test_a_click_on_the_face_moves_the_cut(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
     at_rest(window, qtbot)
-    view = window.drawing.build
+    view = window.drawing
     sheet = view.sheet()
     assert sheet is not None
     before = view.grab().toImage()

@@ -4,15 +4,16 @@ from collections.abc import Callable
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QPushButton, QStackedWidget
 from pytestqt.qtbot import QtBot
 
 from gauze.core.evaluate import State
 from gauze.session import edits
 from gauze.session.shelf import load_shelf
 from gauze.ui.main_window import MainWindow
+from gauze.ui.main_window.side import Side
 from gauze.ui.panels.fields import QuantityField
-from gauze.ui.panels.findings import FindingView
+from gauze.ui.panels.findings import FindingsPanel, FindingView
 from gauze.ui.panels.own_sheet import OwnSheetDialog
 from gauze.ui.panels.tradeoff import Point
 from gauze.ui.panels.tray import Card
@@ -41,14 +42,51 @@ def test_findings_apply_in_one_click_and_undo_in_one(open_window: Open, qtbot: Q
 def test_why_unfolds_the_working(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
     view = next(v for v in window.findings.findChildren(FindingView) if "supply" in v.accessibleName())
-    qtbot.waitUntil(view.isVisible)
+    window.findings._fold.setChecked(True)  # it is a good one, and those are folded
+    qtbot.waitUntil(view.isVisible, timeout=240_000)
     why = view._why
-    qtbot.mouseClick(why, Qt.MouseButton.LeftButton)
+    why.click()
     assert "80 % rule" in view._working.text()
     assert "Caution" in view._working.text()
     assert view._working.isVisible()
-    qtbot.mouseClick(why, Qt.MouseButton.LeftButton)
+    why.click()
     assert not view._working.isVisible()
+
+
+def test_what_fails_stands_first_and_what_is_good_in_one_line(open_window: Open) -> None:
+    window = open_window(design({"wanted_luminance_cd_m2": 26_000.0}))
+    panel = window.findings
+    result = window.bench.result
+    assert result is not None
+    asking = [finding for finding in result.findings if finding.state in {State.FAILS, State.WATCH}]
+    shown = [view for view in panel.findChildren(FindingView) if view.isVisibleTo(panel)]
+    assert {view._finding.code for view in shown} == {finding.code for finding in asking}
+    states = [view._finding.state for view in sorted(shown, key=lambda view: view.y())]
+    assert states == sorted(states, key=[State.FAILS, State.WATCH].index)
+    assert "good" in panel._fold.text()
+    panel._fold.setChecked(True)
+    assert all(view.isVisibleTo(panel) for view in panel.findChildren(FindingView))
+
+
+def test_no_finding_is_cut_through_at_the_divider(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window()
+    panel = window.findings
+    panel._fold.setChecked(True)
+    for height in (200, 260, 333, 480):
+        window.side.setSizes([height, 700 - height])
+        qtbot.wait(60)
+        lower = panel._scroll.height() + panel._bar.value()
+        views = [view for view in panel.findChildren(FindingView) if view.isVisibleTo(panel)]
+        assert not [view for view in views if view.y() < lower - 1 and view.y() + view.height() > lower + 1]
+
+
+def test_the_divider_is_remembered(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(lit=False)
+    window.side.setSizes([200, 500])
+    window.side._put(200, 1)
+    qtbot.waitUntil(lambda: window.bench.settings.divider is not None, timeout=240_000)
+    again = Side(FindingsPanel(window.theme), QStackedWidget(), window.bench.settings.divider)
+    assert again._share == window.bench.settings.divider
 
 
 def test_the_tray_shows_this_design_through_each_sheet_and_takes_one(open_window: Open, qtbot: QtBot) -> None:
@@ -188,11 +226,11 @@ def test_the_trade_off_is_charted_and_the_design_is_its_point(open_window: Open,
     qtbot.mouseMove(chart, there)
     qtbot.mouseRelease(chart, Qt.MouseButton.LeftButton, pos=there)
     assert window.bench.design.build.depth_mm == pytest.approx(45, abs=1.0)
-    assert len(window.bench.layout.rows) == 14
+    assert len(window.bench.panel_layout.rows) == 14
     chart.setFocus()
     qtbot.keyClick(chart, Qt.Key.Key_Up)
     qtbot.keyClick(chart, Qt.Key.Key_Left)
-    assert len(window.bench.layout.rows) == 15
+    assert len(window.bench.panel_layout.rows) == 15
     chart.repaint()
     window.bench.document.undo()
     window.bench.document.undo()

@@ -42,11 +42,11 @@ def test_dimensions_are_typed_on_the_drawing(
 def test_rows_and_spacing_drive_each_other(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lit=False)
     type_into(window, qtbot, "row_count", "5")
-    assert window.bench.layout.spacing_mm == pytest.approx(90.0)
+    assert window.bench.panel_layout.spacing_mm == pytest.approx(90.0)
     type_into(window, qtbot, "spacing", "60")
-    assert len(window.bench.layout.rows) == 7
+    assert len(window.bench.panel_layout.rows) == 7
     type_into(window, qtbot, "side_margin", "50")
-    assert window.bench.layout.spacing_mm == pytest.approx(50.0)
+    assert window.bench.panel_layout.spacing_mm == pytest.approx(50.0)
     type_into(window, qtbot, "viewing_distance", "3 m")
     assert window.bench.design.purpose.viewing_distance_mm == 3000
 
@@ -77,7 +77,7 @@ def test_bad_values_are_refused_at_the_dimension_and_the_last_good_design_stands
     assert bubble(window).isVisible()
     assert window.bench.design == design()
     assert window.bench.document.undo_name is None
-    editor = window.canvas.findChild(InlineEditor)
+    editor = window.drawing.findChild(InlineEditor)
     assert editor is not None
     qtbot.keyClick(editor, Qt.Key.Key_Escape)
     assert not editor.isVisible()
@@ -115,27 +115,27 @@ def test_dragging_the_lid_changes_the_depth_coarse_then_exact(open_window: Open,
 
 def test_dragging_a_row_changes_the_spacing(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lit=False)
-    start = grip_point(window, "row", 10)
+    start = grip_point(window, "row 11")
     drag(window, qtbot, start, start + QPoint(0, 5), start + QPoint(0, 10))
-    assert len(window.bench.layout.rows) == 11
-    assert window.bench.layout.spacing_mm < 36
+    assert len(window.bench.panel_layout.rows) == 11
+    assert window.bench.panel_layout.spacing_mm < 36
 
 
 def test_dragging_seam_and_cut_changes_only_the_view(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
-    before = window.canvas.state
+    before = window.drawing.state
     start = grip_point(window, "seam")
     drag(window, qtbot, start, start + QPoint(60, 0))
-    assert window.canvas.state.seam_share > before.seam_share
+    assert window.drawing.state.seam_share > before.seam_share
     start = grip_point(window, "cut")
     drag(window, qtbot, start, start - QPoint(0, 40))
-    assert window.canvas.state.cut_share > before.cut_share
+    assert window.drawing.state.cut_share > before.cut_share
     assert window.bench.design == design()
 
 
 def test_everything_on_the_drawing_is_reached_by_keyboard(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lit=False)
-    canvas = window.canvas
+    canvas = window.drawing
     canvas.setFocus()
     said = []
     canvas.hovered.connect(said.append)
@@ -144,11 +144,16 @@ def test_everything_on_the_drawing_is_reached_by_keyboard(open_window: Open, qtb
         qtbot.keyClick(canvas, Qt.Key.Key_Tab)
     assert any(words.startswith("Depth") for words in said)
     qtbot.keyClick(canvas, Qt.Key.Key_Tab)
-    assert said[-1].startswith("Sheet")
+    assert said[-1].startswith("The sheet")
     qtbot.keyClick(canvas, Qt.Key.Key_Up)
     assert window.bench.design.build.depth_mm == 31.0
     qtbot.keyClick(canvas, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
     assert window.bench.design.build.depth_mm == 41.0
+    for name in ("Right wall", "Upper wall", "Row 11"):
+        qtbot.keyClick(canvas, Qt.Key.Key_Tab)
+        assert said[-1].startswith(name)
+    qtbot.keyClick(canvas, Qt.Key.Key_Down)
+    assert window.bench.panel_layout.spacing_mm == pytest.approx(35.8)  # the row itself by a millimetre
     qtbot.keyClick(canvas, Qt.Key.Key_Tab)
     seam = canvas.state.seam_share
     qtbot.keyClick(canvas, Qt.Key.Key_Left)
@@ -156,10 +161,6 @@ def test_everything_on_the_drawing_is_reached_by_keyboard(open_window: Open, qtb
     qtbot.keyClick(canvas, Qt.Key.Key_Tab)
     qtbot.keyClick(canvas, Qt.Key.Key_Down)
     assert canvas.state.cut_share < 0.5
-    qtbot.keyClick(canvas, Qt.Key.Key_Tab)
-    assert said[-1].startswith("Outer row")
-    qtbot.keyClick(canvas, Qt.Key.Key_Down)
-    assert window.bench.layout.spacing_mm < 36
     qtbot.keyClick(canvas, Qt.Key.Key_Escape)
     qtbot.keyClick(canvas, Qt.Key.Key_Tab)
     qtbot.keyClick(canvas, Qt.Key.Key_Return)
@@ -173,25 +174,25 @@ def test_everything_on_the_drawing_is_reached_by_keyboard(open_window: Open, qtb
 
 def test_zoom_pan_and_fit(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
-    fitted = window.canvas.grips_now()
+    fitted = window.drawing.grips_now()
     window.actions_by_key["zoom_in"].trigger()
-    assert window.canvas.grips_now() != fitted
+    assert window.drawing.grips_now() != fitted
     drag(window, qtbot, QPoint(20, 40), QPoint(50, 60))
     window.resize(1100, 760)
     window.resize(1280, 800)
     window.actions_by_key["zoom_out"].trigger()
     window.actions_by_key["fit"].trigger()
-    assert window.canvas.grips_now() == fitted
+    assert window.drawing.grips_now() == fitted
 
 
 def test_hover_tells_value_and_place(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
     said = []
-    window.canvas.hovered.connect(said.append)
+    window.drawing.hovered.connect(said.append)
     seam = grip_point(window, "seam")
-    qtbot.mouseMove(window.canvas, QPoint(seam.x() + 90, seam.y() + 60))
+    qtbot.mouseMove(window.drawing, QPoint(seam.x() + 90, seam.y() + 60))
     assert "cd/m²" in said[-1]
-    assert said[-1].startswith("x ")
+    assert said[-1].startswith("face at ")
 
 
 def test_theme_and_unit_switch_and_are_remembered(open_window: Open) -> None:
@@ -199,7 +200,7 @@ def test_theme_and_unit_switch_and_are_remembered(open_window: Open) -> None:
     window.actions_by_key["light_theme"].trigger()
     window.actions_by_key["unit"].trigger()
     assert window.bench.settings.theme == "light"
-    assert any(d.text.endswith(" in") for d in window.canvas.dimensions_now())
+    assert any(d.text.endswith(" in") for d in window.drawing.dimensions_now())
     window.actions_by_key["unit"].trigger()
     assert window.bench.settings.length_unit == "mm"
 
@@ -208,14 +209,14 @@ def test_ways_of_looking(open_window: Open) -> None:
     window = open_window()
     for key in ("false_colour", "brighter", "darker", "darker", "room_up", "room_up", "room_down", "seam_swap"):
         window.actions_by_key[key].trigger()
-        window.canvas.repaint()
-    assert window.canvas.state.false_colour
-    assert window.canvas.state.exposure_stops == -0.5
-    assert window.canvas.state.room_lx == 5.0
-    assert window.canvas.state.seam_share == 1.0
+        window.drawing.repaint()
+    assert window.drawing.state.false_colour
+    assert window.drawing.state.exposure_stops == -0.5
+    assert window.drawing.state.room_lx == 5.0
+    assert window.drawing.state.seam_share == 1.0
     window.top_bar._exposure.setValue(8)
-    assert window.canvas.state.exposure_stops == 2.0
-    assert window.canvas.state.seam_share == 1.0
+    assert window.drawing.state.exposure_stops == 2.0
+    assert window.drawing.state.seam_share == 1.0
 
 
 def test_every_menu_entry_can_be_chosen(open_window: Open, monkeypatch: pytest.MonkeyPatch) -> None:

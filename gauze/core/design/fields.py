@@ -19,8 +19,19 @@ def get_field(value: Any, path: str) -> Any:
     return value
 
 
+def has_field(value: Any, path: str) -> bool:
+    """Whether there is a choice at a path by itself; some are only what a struct makes of others."""
+    try:
+        get_field(value, path)
+    except (AttributeError, IndexError):
+        return False
+    return True
+
+
 def with_field(value: Any, path: str, new: Any) -> Any:
     """Return a struct with another choice at a path; a whole number is asked for where the choice is one.
+
+    A struct may know better what a choice takes along: ``build.rows.count`` is what ``with_rows_count`` of the build makes of it.
 
     Raises
     ------
@@ -37,6 +48,9 @@ def _parts(path: str) -> list[tuple[str, int | None]]:
 
 def _replaced(value: Any, parts: list[tuple[str, int | None]], new: Any, path: str) -> Any:
     (name, index), rest = parts[0], parts[1:]
+    whole_path = getattr(value, "with_" + "_".join(part for part, _ in parts), None)
+    if rest and whole_path is not None and all(number is None for _, number in parts):
+        return whole_path(new)
     takes_others_along = getattr(
         value, f"with_{name}", None
     )  # what other choices follow from, or what follows from them

@@ -1,5 +1,6 @@
 """Choices of the strip panel: rows of strip on a flat back, a diffuser in front."""
 
+import math
 from collections.abc import Callable
 from typing import Annotated, Literal, Protocol, TypeVar
 
@@ -19,6 +20,7 @@ RowCount = Annotated[int, msgspec.Meta(ge=1, le=400)]
 Level = Annotated[float, msgspec.Meta(ge=0, le=1)]
 Reflectance = Annotated[float, msgspec.Meta(ge=0, le=0.98)]
 MOST_LAYERS = 3
+ROUNDING_ROWS = 1e-6  # of a spacing: rounding of typed inches must not lose a row
 ROUNDING_MM = 0.02  # what a length loses when it is shown in thousandths of an inch and typed back
 Layers = Annotated[tuple[Layer, ...], msgspec.Meta(min_length=1, max_length=MOST_LAYERS)]
 WhiteCct = Annotated[float, msgspec.Meta(ge=1800, le=12000)]
@@ -107,6 +109,51 @@ class StripPanel(
     def across_extent_mm(self) -> float:
         """Inner size of the face across the rows."""
         return self.face_height_mm if self.row_direction == "along_width" else self.face_width_mm
+
+    @property
+    def row_count(self) -> int:
+        """How many places across there are for rows."""
+        plan = self.rows
+        if plan.count is not None:
+            return plan.count
+        assert plan.spacing_mm is not None
+        assert plan.side_margin_mm is not None
+        gaps = (self.across_extent_mm - 2.0 * plan.side_margin_mm) / plan.spacing_mm
+        return math.floor(max(gaps, 0.0) + ROUNDING_ROWS) + 1
+
+    @property
+    def row_margin_mm(self) -> float:
+        """From the wall to the middle of the outermost row."""
+        plan, count = self.rows, self.row_count
+        if count == 1:
+            return self.across_extent_mm / 2.0
+        if plan.spacing_mm is None:
+            assert plan.side_margin_mm is not None
+            return plan.side_margin_mm
+        return (self.across_extent_mm - (count - 1) * plan.spacing_mm) / 2.0
+
+    def with_rows_count(self, count: float) -> "StripPanel":
+        """Return the panel with another number of rows; the side margin stays and the spacing follows."""
+        if not math.isfinite(count) or count != int(count):
+            raise DesignError("build.rows.count", f"{count:g} rows is invalid: give a whole number.")
+        margin_mm = self.row_margin_mm
+        if self.row_count == 1:  # a single row stands in the middle: its margin says nothing of the builder's wish
+            margin_mm = self.across_extent_mm / (2.0 * max(count, 1))
+        return msgspec.structs.replace(self, rows=RowPlan(count=int(count), side_margin_mm=margin_mm))
+
+    def with_rows_spacing_mm(self, spacing_mm: float) -> "StripPanel":
+        """Return the panel with another spacing; the side margin stays as the least, the count follows."""
+        plan = self.rows
+        margin_mm = plan.side_margin_mm if plan.side_margin_mm is not None else self.row_margin_mm
+        return msgspec.structs.replace(self, rows=RowPlan(spacing_mm=spacing_mm, side_margin_mm=margin_mm))
+
+    def with_rows_side_margin_mm(self, margin_mm: float) -> "StripPanel":
+        """Return the panel with another side margin; the count stays and the spacing follows."""
+        return msgspec.structs.replace(self, rows=RowPlan(count=self.row_count, side_margin_mm=margin_mm))
+
+    def with_rows_spread_mm(self, spacing_mm: float) -> "StripPanel":
+        """Return the panel with its rows drawn apart or together; the count stays, all spread about the middle."""
+        return msgspec.structs.replace(self, rows=RowPlan(count=self.row_count, spacing_mm=spacing_mm))
 
 
 def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "build") -> None:

@@ -5,26 +5,26 @@ from dataclasses import replace
 
 import numpy as np
 
-from gauze.core.layout import AnyLayout, BuiltLayout, Layout, StripPiece
+from gauze.core.layout import BuiltLayout, Layout, PanelLayout, StripPiece
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import EmitterSet, FloatArray
 from gauze.core.layout.pixel_display import DisplayLayout
 from gauze.core.parts.flux import FluxFactors
 
 
-def dimmed(layout: AnyLayout, factors: FluxFactors) -> AnyLayout:
+def dimmed(layout: BuiltLayout, factors: FluxFactors) -> BuiltLayout:
     """Return a layout whose emitters give their flux times the factor of their segment and channel.
 
     Copies of a unit whose factors differ become units of their own; those that are alike stay one.
     """
     if not factors:
         return layout
-    if not isinstance(layout, BuiltLayout):
-        return _dimmed_rows(layout, factors)
     if layout.instances:
         return _dimmed_instances(layout, factors)
     pieces = [(piece.id, 0) for piece in layout.pieces] or [(f"emitter-{n}", 0) for n in layout.emitter_numbers]
     changed = replace(layout, units=(_dimmed_unit(layout.unit, pieces, factors),), emitted_lm=_emitted(layout, factors))
+    if isinstance(changed, PanelLayout):
+        return replace(changed, panel=_dimmed_rows(changed.panel, factors, pieces))
     if not isinstance(changed, DisplayLayout):
         return changed
     return replace(
@@ -35,9 +35,8 @@ def dimmed(layout: AnyLayout, factors: FluxFactors) -> AnyLayout:
     )
 
 
-def _dimmed_rows(layout: Layout, factors: FluxFactors, pieces: list[tuple[str, int]] | None = None) -> Layout:
-    ids = [(row.id, 0) for row in layout.rows] if pieces is None else pieces
-    return replace(layout, emitters=tuple(_dimmed_set(emitters, ids, factors) for emitters in layout.emitters))
+def _dimmed_rows(layout: Layout, factors: FluxFactors, pieces: list[tuple[str, int]]) -> Layout:
+    return replace(layout, emitters=tuple(_dimmed_set(emitters, pieces, factors) for emitters in layout.emitters))
 
 
 def _dimmed_set(emitters: EmitterSet, pieces: list[tuple[str, int]], factors: FluxFactors) -> EmitterSet:

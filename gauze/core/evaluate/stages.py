@@ -13,7 +13,7 @@ from gauze.core.evaluate.light.cavity import light_cavity_build
 from gauze.core.evaluate.light.group import light_group
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shown import Shown, show_pixels
-from gauze.core.layout import AnyLayout, BuiltLayout, lay_out, pieces_of
+from gauze.core.layout import BuiltLayout, PanelLayout, lay_out
 from gauze.core.layout.pixel_display import DisplayLayout
 from gauze.core.materials import Catalogue
 from gauze.core.optics.visibility import dot_visibility
@@ -21,7 +21,7 @@ from gauze.core.parts.flux import ALL_ONE, FluxFactors
 
 _MOST_KEPT = 3  # lights of designs at rest: as it is, as it was before an undo, another beside it
 
-Lit = tuple[AnyLayout, FaceLight, Shown | None]
+Lit = tuple[BuiltLayout, FaceLight, Shown | None]
 _LIGHTS: Recent[Lit] = Recent(_MOST_KEPT)
 
 
@@ -45,7 +45,7 @@ def evaluate(
         When ``cancelled()`` says so between two steps.
     """
     laid = lay_out(design, catalogue)
-    network = network_of(pieces_of(laid), catalogue.supply_ratings_w, design.measured_row_current_a, factors)
+    network = network_of(laid.pieces, catalogue.supply_ratings_w, design.measured_row_current_a, factors)
     layout, light, shown = _light(design, laid, catalogue, detail, network.factors, cancelled)
     return Evaluation(
         design=design,
@@ -67,7 +67,7 @@ def forget_lights() -> None:
 
 def _light(
     design: Design,
-    laid: AnyLayout,
+    laid: BuiltLayout,
     catalogue: Catalogue,
     detail: Detail,
     factors: FluxFactors,
@@ -88,13 +88,11 @@ def _light(
 
 
 def light_of(
-    design: Design, layout: AnyLayout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
+    design: Design, layout: BuiltLayout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
 ) -> FaceLight:
     """Light a laid-out design in the way that its layout asks for; raises as :func:`evaluate`."""
     own, layers = catalogue_of(design, catalogue), design.build.layers
-    if not isinstance(layout, BuiltLayout):
-        return light_rows(layout, own.sheet(layers), detail, cancelled)
-    if isinstance(layout, DisplayLayout) and layout.panel is not None:
+    if isinstance(layout, PanelLayout | DisplayLayout) and layout.panel is not None:
         return light_rows(layout.panel, own.sheet(layers), detail, cancelled)
     pause = pausing(cancelled)
     if layout.instances:

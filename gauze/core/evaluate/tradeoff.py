@@ -10,7 +10,7 @@ from gauze.core.design import Design, RowPlan, StripPanel
 from gauze.core.errors import Cancelled, DesignError, GauzeError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
 from gauze.core.evaluate.stages import evaluate
-from gauze.core.layout import Layout, lay_out
+from gauze.core.layout import PanelLayout, lay_out
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue
 
@@ -88,9 +88,10 @@ def trade_off(
     Cancelled
         When ``cancelled()`` says so.
     """
-    layout = lay_out(design, catalogue)
-    if not isinstance(layout, Layout):
+    laid = lay_out(design, catalogue)
+    if not isinstance(laid, PanelLayout):
         raise GauzeError("The chart of depth against rows is for builds that have rows.")
+    layout = laid.panel
     depths = design.panel.depth_mm * np.geomspace(*_DEPTH_RANGE, _DEPTHS)
     counts = _counts_around(layout.lines)
     fields = {name: np.full((len(counts), len(depths)), np.nan) for name in ("visibility", "flux", "even")}

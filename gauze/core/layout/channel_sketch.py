@@ -11,7 +11,7 @@ from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.cavity_sketch import reach_of, rectangle
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.pieces import StripPiece, strip_in_plan
+from gauze.core.layout.pieces import StripPiece, strip_outline
 from gauze.core.layout.placing import in_plan
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Thing, Together
 from gauze.core.materials import Catalogue
@@ -35,7 +35,7 @@ def channel_sketch(
     section, lit = _section(units[0])
     strip = strips[0].strip
     plan = [Outline("body", corners) for corners in bodies]
-    plan += [Outline("strip", strip_in_plan(piece)) for piece in strips]
+    plan += [strip_outline(piece) for piece in strips]
     cut = [Outline("part", _outer(build, section)), Outline("body", section)]
     cut += [Outline("lit", line, closed=False) for line in lit]
     cut += [Outline("strip", line, closed=False) for line in _strips_in_cut(build, strips[0])]

@@ -18,7 +18,7 @@ from gauze.core.layout.pieces import (
     laid_strip,
     pitches_of,
     sources_of,
-    strip_in_plan,
+    strip_outline,
 )
 from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
@@ -119,7 +119,7 @@ def _sketch(build: EdgeLit, strips: tuple[StripPiece, ...]) -> Sketch:
         cut_mm=(0.0, 0.0, span, depth),
         plan=(
             Outline("back", rectangle(0.0, 0.0, wide, high)),
-            *(Outline("strip", strip_in_plan(piece)) for piece in strips),
+            *(strip_outline(piece) for piece in strips),
         ),
         cut=tuple(cut),
         measures=tuple(measures),

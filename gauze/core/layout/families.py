@@ -18,20 +18,17 @@ from gauze.core.layout.channel_bar import lay_out_channel_bar
 from gauze.core.layout.edge_lit import lay_out_edge_lit
 from gauze.core.layout.indirect import lay_out_indirect
 from gauze.core.layout.loose import lay_out_loose
-from gauze.core.layout.model import Layout, Row
-from gauze.core.layout.pieces import Piece, StripPiece, Vector
+from gauze.core.layout.model import Layout
+from gauze.core.layout.panel_layout import PanelLayout, lay_out_panel
 from gauze.core.layout.pixel_display import lay_out_pixel_display
 from gauze.core.layout.reflector_head import lay_out_reflector_head
 from gauze.core.layout.shell_string import lay_out_shell_string
-from gauze.core.layout.strip_panel import lay_out_strip_panel
 from gauze.core.layout.tile_wall import lay_out_tile_wall
 from gauze.core.layout.tube import lay_out_tube
 from gauze.core.materials import Catalogue
 
-AnyLayout = Layout | BuiltLayout
-
-_LAYOUTS: dict[type, Callable[[Any, Catalogue], AnyLayout]] = {
-    StripPanel: lay_out_strip_panel,
+_LAYOUTS: dict[type, Callable[[Any, Catalogue], BuiltLayout]] = {
+    StripPanel: lay_out_panel,
     LooseEmitters: lay_out_loose,
     Tube: lay_out_tube,
     ChannelBar: lay_out_channel_bar,
@@ -44,37 +41,14 @@ _LAYOUTS: dict[type, Callable[[Any, Catalogue], AnyLayout]] = {
 }
 
 
-def lay_out(design: Design, catalogue: Catalogue) -> AnyLayout:
+def lay_out(design: Design, catalogue: Catalogue) -> BuiltLayout:
     """Check a design and lay it out; raises :class:`gauze.core.errors.DesignError`."""
     check_design(design, catalogue)
     return _LAYOUTS[type(design.build)](design.build, catalogue_of(design, catalogue))
 
 
-def pieces_of(layout: AnyLayout) -> tuple[Piece, ...]:
-    """Return all that lights a build, piece by piece; of loose emitters none."""
-    if isinstance(layout, BuiltLayout):
-        return layout.pieces
-    along: Vector = (1.0, 0.0, 0.0) if layout.row_direction == "along_width" else (0.0, 1.0, 0.0)
-    return tuple(_piece_of(row, along) for row in layout.rows)
-
-
-def _piece_of(row: Row, along: Vector) -> StripPiece:
-    x_mm, y_mm = (row.start_mm, row.across_mm) if along[0] else (row.across_mm, row.start_mm)
-    return StripPiece(
-        id=row.id,
-        strip=row.strip,
-        choice=row.choice,
-        start_mm=(x_mm, y_mm, row.strip.emitter_height_mm),
-        along=along,
-        facing=(0.0, 0.0, 1.0),
-        segments=row.segments,
-        start_gap_mm=row.start_gap_mm,
-        end_gap_mm=row.end_gap_mm,
-    )
-
-
-def panel_layout(layout: AnyLayout) -> Layout:
-    """Return the layout of a strip panel; raises :class:`TypeError` for another family."""
-    if not isinstance(layout, Layout):
+def panel_layout(layout: BuiltLayout) -> Layout:
+    """Return the rows of a strip panel in their box; raises :class:`TypeError` for another family."""
+    if not isinstance(layout, PanelLayout):
         raise TypeError(f"{type(layout).__name__} is no strip panel's")
-    return layout
+    return layout.panel

@@ -14,6 +14,7 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import Channel, FloatArray, IndexArray
+from gauze.core.layout.sketch import Outline
 from gauze.core.materials import Catalogue, Module, Strip
 from gauze.core.materials.distribution import cosine_power
 from gauze.core.materials.strip import StripChannel
@@ -278,6 +279,18 @@ def strip_in_plan(piece: StripPiece) -> FloatArray:
     across = np.array([-along[1], along[0]]) / max(float(np.hypot(*along)), 1e-9) * half
     end = start + along * piece.length_mm
     return np.array([start - across, end - across, end + across, start + across])
+
+
+def strip_outline(piece: StripPiece) -> Outline:
+    """Return a strip from the front, with the marks at which it may be cut."""
+    corners = strip_in_plan(piece)
+    share = np.arange(1, piece.segments) / piece.segments
+    if not len(share):
+        return Outline("strip", corners)
+    low, high = (
+        start + share[:, None] * (end - start) for start, end in ((corners[0], corners[1]), (corners[3], corners[2]))
+    )
+    return Outline("strip", corners, marks_mm=np.stack([low, high], axis=1))
 
 
 def turned_strip(piece: StripPiece, x_mm: float, y_mm: float, turn_deg: float) -> StripPiece:

@@ -3,25 +3,33 @@
 A layout states its own drawing, so that a family is drawn, typed into and dragged without the interface knowing it.
 """
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
 from gauze.core.layout.model import FloatArray
 
 Where = Literal["plan", "cut"]
-OutlineRole = Literal["body", "back", "partition", "strip", "sheet", "part", "dark", "lit", "path", "eye"]
+OutlineRole = Literal[
+    "body", "back", "partition", "strip", "sheet", "part", "dark", "lit", "path", "eye",
+    "emitter", "label", "data", "supply", "hole", "dimension",
+]  # fmt: skip
 Kind = Literal["length", "count", "angle"]
 Edge = Literal["left", "right", "above", "below"]
 
 
 @dataclass(frozen=True)
 class Outline:
-    """A polygon or an open line of the drawing, shape (n, 2), in mm."""
+    """A polygon or an open line of the drawing, shape (n, 2), in mm.
+
+    ``marks_mm`` are lines across it, shape (k, 2, 2), as where a strip may be cut; None for none.
+    """
 
     role: OutlineRole
     points_mm: FloatArray
     closed: bool = True
     words: str = ""
+    marks_mm: FloatArray | None = None
 
 
 @dataclass(frozen=True)
@@ -29,7 +37,8 @@ class Measure:
     """A dimension line along an edge of the drawing, from ``start_mm`` to ``end_mm`` along it; it is an input.
 
     ``field`` is the path of the choice that it shows. A count or an angle stands as a text of its own, ``words`` after it.
-    ``tier`` is how many lines lie between it and the drawing.
+    ``tier`` is how many lines lie between it and the drawing. A length with a ``text`` stands as that text, its value in place of
+    the braces. Where a value is shown with an ``offset`` over the choice, ``key`` names the line apart from that of the choice.
     """
 
     field: str
@@ -42,13 +51,17 @@ class Measure:
     kind: Kind = "length"
     words: str = ""
     tier: int = 0
+    text: str = ""
+    offset: float = 0.0
+    key: str = ""
 
 
 @dataclass(frozen=True)
 class Handle:
     """A line that can be dragged: ``field`` grows by ``gain`` for each mm of the hand along ``direction``.
 
-    ``snap`` is an offset and a step of values that attract, as where a whole number of segments fits.
+    ``snap`` is an offset and a step of values that attract, as where a whole number of segments fits. Values lie between
+    ``least`` and ``most`` and are rounded to ``step``. ``visited`` says whether Tab stops here: of many alike one is enough.
     """
 
     field: str
@@ -60,6 +73,10 @@ class Handle:
     value: float
     gain: float = 1.0
     snap: tuple[float, float] | None = None
+    least: float = 0.1
+    most: float = math.inf
+    step: float = 0.1
+    visited: bool = True
 
 
 @dataclass(frozen=True, eq=False)  # by identity: an outline is an array, whose comparison is no yes or no

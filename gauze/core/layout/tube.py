@@ -17,7 +17,7 @@ from gauze.core.layout.pieces import (
     laid_strip,
     pitches_of,
     sources_of,
-    strip_in_plan,
+    strip_outline,
 )
 from gauze.core.layout.shapes import regular, surface_of
 from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
@@ -79,7 +79,7 @@ def _sketch(tube: Tube, strips: tuple[StripPiece, ...], section: FloatArray, lit
             Outline("part", rectangle(left, -radius, spare, tube.diameter_mm), words="cap")
             for left in (0.0, tube.length_mm - spare)
         ]
-    plan += [Outline("strip", strip_in_plan(piece)) for piece in strips]
+    plan += [strip_outline(piece) for piece in strips]
     plan += [Outline("dark", gap) for piece in strips[:1] for gap in _dark_ends(piece, tube)]
     cut = [Outline("body", section)]
     if tube.carrier == "bed":  # the tube goes on behind it

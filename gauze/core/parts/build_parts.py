@@ -13,7 +13,7 @@ from gauze.core.design.reflector_head import ReflectorHead
 from gauze.core.design.shell_string import ShellString
 from gauze.core.design.tile_wall import TileWall
 from gauze.core.design.tube import Tube
-from gauze.core.layout import AnyLayout
+from gauze.core.layout import BuiltLayout
 from gauze.core.materials import Catalogue
 from gauze.core.parts.families.channel_bar import channel_bar_parts
 from gauze.core.parts.families.edge_lit import edge_lit_parts
@@ -41,6 +41,6 @@ _PARTS: dict[type, Callable[[Any, Any, Catalogue], Parts]] = {
 }
 
 
-def parts_of(design: Design, layout: AnyLayout, catalogue: Catalogue) -> Parts:
+def parts_of(design: Design, layout: BuiltLayout, catalogue: Catalogue) -> Parts:
     """State the parts of a design that has been laid out."""
     return _PARTS[type(design.build)](design.build, layout, catalogue_of(design, catalogue))

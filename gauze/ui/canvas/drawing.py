@@ -1,65 +1,64 @@
-"""The drawing in the middle of the window: a strip panel's canvas, or the view of another build, by what is open."""
+"""The drawing of any build as a widget: plan, lit face, side cut and profile; its dimensions are typed, its parts dragged."""
 
-from PyQt6.QtCore import QPointF
-from PyQt6.QtWidgets import QStackedWidget
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 
 from gauze.core.evaluate import Evaluation
-from gauze.core.layout import BuiltLayout, Layout
+from gauze.core.layout.sketch import Handle, Thing
 from gauze.core.units import LengthUnit
-from gauze.ui.canvas.build_painter import BuildScene
-from gauze.ui.canvas.build_view import BuildView
-from gauze.ui.canvas.canvas import Canvas
-from gauze.ui.canvas.scene import Scene
+from gauze.ui.canvas.dimensions import Dimension, Maker, dimension_at, dimensions_of, main_size
+from gauze.ui.canvas.geometry import Rect
+from gauze.ui.canvas.hand import Hand
+from gauze.ui.canvas.hold import handle_rect, line_rects
+from gauze.ui.canvas.painter import DrawingPainter, Lively, Scene
+from gauze.ui.canvas.sheet import MOST_ZOOM, Sheet, face_range_mm, lay_sheet
+from gauze.ui.canvas.stops import nudge, stops_of, tell_stop
+from gauze.ui.canvas.typed_view import ARROWS, OPENING_KEYS, TypedView
+from gauze.ui.canvas.words import scene_words
+from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
 from gauze.ui.workbench import Workbench
 
 
-class Drawing(QStackedWidget):
-    """Shows the open design; both views look at the face in the same way."""
+class Drawing(TypedView):
+    """Shows a build and asks; what an edit means is decided by whoever listens."""
+
+    hovered = pyqtSignal(str)
+    typed = pyqtSignal(object, str)  # Dimension, text
+    dragged = pyqtSignal(object, float, object)  # Handle, value, gesture
+    moved = pyqtSignal(object, float, float, object)  # Thing, x and y of the hand's way in mm, gesture
+    let_go = pyqtSignal()
+    menu_wanted = pyqtSignal(object, object, object)  # global position, Dimension | None, Thing | None
+    state_changed = pyqtSignal(object)
 
     def __init__(self, theme: Theme, unit: LengthUnit) -> None:
-        super().__init__()
-        self.canvas = Canvas(theme, unit)
-        self.build = BuildView(theme, unit)
-        self.build.state_changed.connect(self.set_state)
-        self._other: Evaluation | None = None
+        super().__init__(theme, unit, tr("Drawing: plan, lit face and side cut"))
+        self.scene: Scene | None = None
         self._shown_last: tuple[Workbench, Evaluation | None] | None = None
-        self.addWidget(self.canvas)
-        self.addWidget(self.build)
+        self._other: Evaluation | None = None
+        self._painter = DrawingPainter()
+        self._sheet: Sheet | None = None
+        self._zoom, self._pan = 1.0, (0.0, 0.0)
+        self._hand = Hand(self)
+        self._editor.typed.connect(self._take)
 
-    @property
-    def shown(self) -> Canvas | BuildView:
-        """The view of what is open."""
-        return self.build if self.currentWidget() is self.build else self.canvas
+    # -- what is shown -------------------------------------------------------------------------------------------
 
     @property
     def state(self) -> ViewState:
         """How the face is looked at."""
-        return self.canvas.state
-
-    def set_state(self, state: ViewState) -> None:
-        """Look at the face in another way."""
-        self.canvas.set_state(state)
-        self.build.set_state(state)
-
-    def set_look(self, theme: Theme, unit: LengthUnit) -> None:
-        """Take another theme or unit."""
-        self.canvas.set_look(theme, unit)
-        self.build.set_look(theme, unit)
+        return self._state
 
     def show_design(self, bench: Workbench, evaluation: Evaluation | None) -> None:
         """Show the open design with its light, as far as that is of the same build."""
         self._shown_last = (bench, evaluation)
-        layout = bench.layout
-        if isinstance(layout, BuiltLayout):
-            same = evaluation is not None and type(evaluation.design.build) is type(bench.design.build)
-            self.build.show_scene(BuildScene(bench.design, layout, evaluation if same else None, self._other))
-            self.setCurrentWidget(self.build)
-        else:
-            light = evaluation if evaluation is not None and isinstance(evaluation.layout, Layout) else None
-            self.canvas.show_scene(Scene(bench.design, layout, light, self._other))
-            self.setCurrentWidget(self.canvas)
+        same = evaluation is not None and type(evaluation.design.build) is type(bench.design.build)
+        self.show_scene(Scene(bench.design, bench.layout, evaluation if same else None, self._other))
 
     def compare_with(self, other: Evaluation | None) -> None:
         """Show another design's light on the left of the seam; None for the bare side."""
@@ -68,23 +67,232 @@ class Drawing(QStackedWidget):
             if self._shown_last is not None:
                 self.show_design(*self._shown_last)
 
-    def refuse(self, field: str, message: str) -> None:
-        """Say why a value is invalid, at what is open."""
-        self.shown.refuse(field, message)
+    def show_scene(self, scene: Scene) -> None:
+        """Show a design, or its light."""
+        if self.scene is not None and type(scene.design.build) is not type(self.scene.design.build):
+            self._zoom, self._pan, self._stop = 1.0, (0.0, 0.0), None
+            self.set_state(replace(self._state, alone=None))
+        self.scene, self._wrong = scene, None
+        self._hand.follow(scene.layout.sketch)
+        self.setAccessibleDescription(scene_words(scene, self._unit))
+        self._painter.prepare(scene, self._state)
+        self.arrange()
 
-    def release(self) -> None:
-        """Let go of whatever the hand holds or types: another design is open."""
-        self.canvas.release()
-        self.build.release()
+    def set_look(self, theme: Theme, unit: LengthUnit) -> None:
+        """Take another theme or unit."""
+        self._theme, self._unit = theme, unit
+        self._bubble.set_theme(theme)
+        self.arrange()
 
-    def edit(self, key: str) -> None:
-        """Open the editor on a dimension of what is open."""
-        self.shown.edit(key)
+    def set_state(self, state: ViewState) -> None:
+        """Look at the face in another way."""
+        before, self._state = self._state, state
+        if (before.from_back, before.alone, before.detail_share) != (state.from_back, state.alone, state.detail_share):
+            self.arrange()
+        if state != before:
+            self.state_changed.emit(state)
+        self.update()
+
+    def sheet(self) -> Sheet | None:
+        """Where the views stand now; None before there is a design."""
+        return self._sheet
+
+    def grips_now(self) -> dict[str, Rect]:
+        """Return where everything that can be dragged is taken: handles by their names, seam, cut and magnified part."""
+        if self._sheet is None or self.scene is None:
+            return {}
+        state, sheet = self._state, self._sheet
+        found: dict[str, Rect] = {
+            one.name: handle_rect(sheet.window(one.where), one) for one in self.scene.layout.sketch.handles
+        }
+        lines = line_rects(sheet, state.seam_share, state.cut_share, has_seam=self.has_seam())
+        return found | {str(line): rect for line, rect in lines.items()}
 
     def fit(self) -> None:
-        """Show the whole design."""
-        self.shown.fit()
+        """Show the whole design, in all its views."""
+        self._zoom, self._pan = 1.0, (0.0, 0.0)
+        self.set_state(replace(self._state, alone=None))
+        self.arrange()
+
+    def put_alone(self, view: str | None) -> None:
+        """Put one view on the whole canvas, or back among the others."""
+        self.set_state(replace(self._state, alone=None if view == self._state.alone else view))
 
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
-        """Zoom what is open."""
-        self.shown.zoom(factor, at)
+        """Zoom the plan about a point, or about its middle."""
+        if self._sheet is None:
+            return
+        rect = self._sheet.plan.rect
+        point = at if at is not None else QPointF(rect.x + rect.width / 2, rect.y + rect.height / 2)
+        grown = min(max(self._zoom * factor, 1.0), MOST_ZOOM)
+        plan = self._sheet.plan.zoomed(grown / self._zoom, point.x(), point.y())
+        self._zoom = grown
+        base = self._fitted().plan.zoomed(grown, 0.0, 0.0)
+        self._pan = (plan.rect.x - base.rect.x, plan.rect.y - base.rect.y) if grown > 1.0 else (0.0, 0.0)
+        self.arrange()
+
+    def pan(self, dx: float, dy: float) -> bool:
+        """Move an enlarged plan by pixels; returns whether it can be moved."""
+        if self._zoom > 1.0:
+            self._pan = (self._pan[0] + dx, self._pan[1] + dy)
+            self.arrange()
+        return self._zoom > 1.0
+
+    def _fitted(self) -> Sheet:
+        assert self.scene is not None
+        face, sketch = self.scene.evaluation, self.scene.layout.sketch
+        reach = sketch.plan_mm if face is None else face_range_mm(face.x_mm, face.y_mm)
+        return lay_sheet(self.width(), self.height(), sketch, reach, self._state.alone, self._state.detail_share)
+
+    def arrange(self) -> None:
+        """Place views and dimensions anew; under the hand scale and place stay."""
+        scene = self.scene
+        if scene is None:
+            return
+        sketch, old = scene.layout.sketch, self._sheet
+        if self._hand.held is not None and old is not None:
+            plan = old.plan.held(sketch.plan_mm)
+            self._sheet = replace(old, plan=plan, face=plan if old.seam else old.face, cut=old.cut.held(sketch.cut_mm))
+        else:
+            sheet = self._fitted()
+            if self._zoom > 1.0:
+                plan, face = (
+                    window.zoomed(self._zoom, 0.0, 0.0).moved(*self._pan) for window in (sheet.plan, sheet.face)
+                )
+                sheet = replace(sheet, plan=plan, face=plan if sheet.seam else face, detail=None)
+            plan = replace(sheet.plan, mirrored=self._state.from_back)
+            over_plan = sheet.seam and sheet.alone != "profile"
+            self._sheet = replace(sheet, plan=plan, face=plan if over_plan else sheet.face)
+        metrics = self.fontMetrics()
+        maker = Maker(self.width(), self.height(), self._unit, lambda text: float(metrics.horizontalAdvance(text)))
+        viewing_mm = scene.design.purpose.viewing_distance_mm
+        self._dimensions = dimensions_of(maker, self._sheet, sketch, viewing_mm)
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Fit the views to the new size."""
+        super().resizeEvent(event)
+        self.arrange()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Paint the views and what is typed into them."""
+        del event  # the whole is cheap enough
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), self._theme.colour("paper"))
+        if self.scene is not None and self._sheet is not None:
+            stop = self.current_stop() if self.hasFocus() else None
+            lively = Lively(
+                what=stop if isinstance(stop, Handle | Thing) else self._hand.lively(self.scene.layout.sketch),
+                line=stop if isinstance(stop, str) else self._hand.line,
+                hovered=self._hand.hovered,
+                focused=stop.key if isinstance(stop, Dimension) else None,
+                refused=self._wrong,
+            )
+            area = self.rect().toRectF()
+            self._painter.paint(painter, area, self.scene, self._sheet, self._state, self._theme, self._unit, lively)
+            self._painter.paint_inputs(painter, self._sheet, self.scene.layout, self._theme, self._dimensions, lively)
+        painter.end()
+
+    # -- typing and keyboard -------------------------------------------------------------------------------------
+
+    def edit(self, key: str) -> None:
+        """Open the editor on a dimension, by its key."""
+        dimension = next((d for d in self._dimensions if d.key == key), None)
+        if dimension is not None:
+            self._bubble.hide()
+            self._editor.open_on(dimension, dimension.value_text)
+
+    def edit_main(self, size: str) -> None:
+        """Open the editor on one of the sizes that have a key in every family."""
+        dimension = main_size(self._dimensions, size)
+        if dimension is not None:
+            self.edit(dimension.key)
+
+    def _take(self, key: str, text: str) -> None:
+        dimension = next((d for d in self._dimensions if d.key == key), None)
+        if dimension is not None:
+            self.typed.emit(dimension, text)
+
+    def _stops(self) -> Sequence[Any]:
+        if self.scene is None or self._sheet is None:
+            return []
+        return stops_of(self._dimensions, self.scene.layout.sketch, self._sheet, has_seam=self.has_seam())
+
+    def has_seam(self) -> bool:
+        """Whether two things lie on either side of a seam."""
+        return self._sheet is not None and self.scene is not None and (self._sheet.seam or self.scene.other is not None)
+
+    def _tell_stop(self, stop: Any) -> None:
+        self.hovered.emit(tell_stop(stop))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Edit with Enter, nudge with the arrows (Shift for ten times as far), Escape puts a view back."""
+        assert event is not None
+        self._bubble.hide()
+        stop, key = self.current_stop(), event.key()
+        if isinstance(stop, Dimension) and key in OPENING_KEYS:
+            self.edit(stop.key)
+        elif stop is not None and not isinstance(stop, Dimension) and key in ARROWS:
+            times = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+            nudge(self, stop, ARROWS[Qt.Key(key)], times, self._unit)
+        elif key == Qt.Key.Key_Escape:
+            if self._state.alone is not None and stop is None:
+                self.put_alone(None)
+            self._stop, self._wrong = None, None
+            self.update()
+        else:
+            super().keyPressEvent(event)
+
+    # -- mouse ---------------------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Open a dimension, take hold of a line or a thing, or start to pan."""
+        assert event is not None
+        self._bubble.hide()
+        x, y = event.position().x(), event.position().y()
+        dimension = dimension_at(self._dimensions, x, y)
+        if event.button() == Qt.MouseButton.LeftButton and dimension is not None:
+            self.edit(dimension.key)
+            return
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.setFocus(Qt.FocusReason.MouseFocusReason)
+            self._stop = None
+        self._hand.press(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Drag what is held, or tell what is under the pointer."""
+        assert event is not None
+        self._hand.move(event, dimension_at(self._dimensions, event.position().x(), event.position().y()))
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Let go; the view fits itself again."""
+        del event
+        if self._hand.let_go():
+            self.arrange()
+            self.let_go.emit()
+
+    def release(self) -> None:
+        """Let go of the line or thing that is held, and leave what is typed."""
+        super().release()
+        self._hand.drop()
+        self.unsetCursor()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Put the view whose title is clicked on the whole canvas and back; fit on empty ground."""
+        assert event is not None
+        x, y = event.position().x(), event.position().y()
+        if self._sheet is None or dimension_at(self._dimensions, x, y) is not None:
+            return
+        view = self._sheet.title_at(x, y)
+        if view is not None:
+            self.put_alone(view)
+        elif self._hand.what_at(x, y) is None:
+            self.fit()
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Ask for the menu of what is under the pointer."""
+        assert event is not None
+        x, y = event.pos().x(), event.pos().y()
+        what = self._hand.what_at(x, y)
+        thing = what if isinstance(what, Thing) else self._hand.thing_at(x, y)
+        self.menu_wanted.emit(event.globalPos(), dimension_at(self._dimensions, x, y), thing)

@@ -1,18 +1,12 @@
-"""Where things stand on the canvas, as plain numbers: no Qt, so that it is tested without a screen.
-
-Plan and side cut share their horizontal scale and place. Pixels run right and down; the design's y runs up.
-"""
+"""Rectangles and windows of the drawing, as plain numbers: no Qt, so that they are tested without a screen."""
 
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
-from gauze.core.layout import LightBox
+from gauze.core.layout.model import FloatArray
 
-MARGIN_LEFT, MARGIN_RIGHT, MARGIN_TOP = 92.0, 108.0, 50.0
-PLAN_BELOW = 64.0  # room for the dimensions below the plan
-CUT_BELOW = 18.0  # room for the scale below the cut
-CUT_SHARE = 0.32  # of the canvas height
-LEAST_PROFILE = 64.0
-LEAST_ZOOM, MOST_ZOOM = 0.2, 40.0
+Place = TypeVar("Place", float, FloatArray)
+Range = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True)
@@ -40,100 +34,51 @@ class Rect:
 
 
 @dataclass(frozen=True)
-class View:
-    """How the design is laid on the canvas.
+class Window:
+    """One drawing to scale: millimetres from (``left_mm``, ``low_mm``) upwards, in a rectangle of pixels."""
 
-    ``scale`` is in pixels per mm; ``left`` and ``plan_bottom`` are the face's lower left corner on the plan;
-    ``cut_bottom`` is the back's inner face in the side cut; ``cut_top`` the upper edge of the cut's area.
-    """
-
-    width: float
-    height: float
+    rect: Rect
     scale: float
-    left: float
-    plan_bottom: float
-    cut_bottom: float
-    cut_top: float
-    box: LightBox
+    left_mm: float
+    low_mm: float
+    mirrored: bool = False
 
-    def x(self, x_mm: float) -> float:
-        """Pixel column of a place."""
-        return self.left + x_mm * self.scale
+    def x(self, value_mm: Place) -> Place:
+        """Pixel of a place to the right, or of many."""
+        if self.mirrored:
+            return self.rect.right - (value_mm - self.left_mm) * self.scale
+        return self.rect.x + (value_mm - self.left_mm) * self.scale
 
-    def y(self, y_mm: float) -> float:
-        """Pixel row of a place on the plan."""
-        return self.plan_bottom - y_mm * self.scale
+    def y(self, value_mm: Place) -> Place:
+        """Pixel of a place upwards, or of many."""
+        return self.rect.bottom - (value_mm - self.low_mm) * self.scale
 
-    def z(self, z_mm: float) -> float:
-        """Pixel row of a height in the side cut."""
-        return self.cut_bottom - z_mm * self.scale
+    def at_mm(self, x: float, y: float) -> tuple[float, float]:
+        """Millimetres under a pixel, beside the drawing too."""
+        across = self.rect.right - x if self.mirrored else x - self.rect.x
+        return self.left_mm + across / self.scale, self.low_mm + (self.rect.bottom - y) / self.scale
 
-    def x_mm(self, x: float) -> float:
-        """Place of a pixel column."""
-        return (x - self.left) / self.scale
+    def place_mm(self, x: float, y: float) -> tuple[float, float] | None:
+        """Millimetres under a pixel; None beside the drawing."""
+        if not (self.rect.x <= x <= self.rect.x + self.rect.width and self.rect.y <= y <= self.rect.bottom):
+            return None
+        return self.at_mm(x, y)
 
-    def y_mm(self, y: float) -> float:
-        """Place of a pixel row on the plan."""
-        return (self.plan_bottom - y) / self.scale
+    def zoomed(self, factor: float, x: float, y: float) -> "Window":
+        """Enlarged about a pixel."""
+        rect = self.rect
+        grown = Rect(x + (rect.x - x) * factor, y + (rect.y - y) * factor, rect.width * factor, rect.height * factor)
+        return replace(self, rect=grown, scale=self.scale * factor)
 
-    def z_mm(self, y: float) -> float:
-        """Height of a pixel row in the side cut."""
-        return (self.cut_bottom - y) / self.scale
+    def moved(self, dx: float, dy: float) -> "Window":
+        """Moved by pixels."""
+        rect = self.rect
+        return replace(self, rect=Rect(rect.x + dx, rect.y + dy, rect.width, rect.height))
 
-    @property
-    def plan(self) -> Rect:
-        """The face on the plan."""
-        height = self.box.height_mm * self.scale
-        return Rect(self.left, self.plan_bottom - height, self.box.width_mm * self.scale, height)
-
-    @property
-    def cut(self) -> Rect:
-        """The inside of the box in the side cut."""
-        depth = self.box.inner_depth_mm * self.scale
-        return Rect(self.left, self.cut_bottom - depth, self.box.width_mm * self.scale, depth)
-
-
-def fit_view(width: float, height: float, box: LightBox) -> View:
-    """Lay the whole design on a canvas of that size, as large as it goes."""
-    width, height = max(width, 320.0), max(height, 320.0)
-    cut_height = CUT_SHARE * height
-    plan_height = height - cut_height
-    scale = min(
-        (width - MARGIN_LEFT - MARGIN_RIGHT) / box.width_mm,
-        (plan_height - MARGIN_TOP - PLAN_BELOW) / box.height_mm,
-        (cut_height - LEAST_PROFILE - CUT_BELOW - 30.0) / box.inner_depth_mm,
-    )
-    scale = max(scale, 1e-3)
-    left = MARGIN_LEFT + (width - MARGIN_LEFT - MARGIN_RIGHT - box.width_mm * scale) / 2
-    middle = MARGIN_TOP + (plan_height - MARGIN_TOP - PLAN_BELOW) / 2
-    return View(
-        width=width,
-        height=height,
-        scale=scale,
-        left=left,
-        plan_bottom=middle + box.height_mm * scale / 2,
-        cut_bottom=height - CUT_BELOW,
-        cut_top=plan_height,
-        box=box,
-    )
-
-
-def zoomed(view: View, fitted: View, factor: float, x: float, y: float) -> View:
-    """Zoom about a point of the plan, within bounds; the cut keeps its base and the common scale."""
-    factor = min(max(view.scale * factor / fitted.scale, LEAST_ZOOM), MOST_ZOOM) * fitted.scale / view.scale
-    return replace(
-        view,
-        scale=view.scale * factor,
-        left=x - (x - view.left) * factor,
-        plan_bottom=y - (y - view.plan_bottom) * factor,
-    )
-
-
-def panned(view: View, dx: float, dy: float) -> View:
-    """Move the plan; the cut follows sideways only."""
-    return replace(view, left=view.left + dx, plan_bottom=view.plan_bottom + dy)
-
-
-def with_box(view: View, box: LightBox) -> View:
-    """Keep scale and place while the box changes under the hand."""
-    return replace(view, box=box)
+    def held(self, reach_mm: Range) -> "Window":
+        """The same scale and place for a drawing that has changed its size under the hand."""
+        left, low, width, height = reach_mm
+        bottom = self.y(low)
+        x = self.x(left + width) if self.mirrored else self.x(left)
+        rect = Rect(x, bottom - height * self.scale, width * self.scale, height * self.scale)
+        return Window(rect, self.scale, left, low, self.mirrored)

@@ -1,62 +1,154 @@
-"""The hand on the drawing: what a press takes hold of, and where a drag puts it; no widgets, no design changes."""
+"""The mouse on the drawing: what a press takes hold of, where a drag brings it, and what is told of what lies under it."""
 
-from dataclasses import dataclass
+from __future__ import annotations
 
-from gauze.core.evaluate import AT_REST
-from gauze.core.units import LengthUnit, format_length, format_number
-from gauze.ui.canvas.dimensions import Grip
-from gauze.ui.canvas.geometry import View
-from gauze.ui.canvas.scene import Scene
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QMouseEvent
+
+from gauze.core.layout.sketch import Handle, Sketch, Thing
+from gauze.ui.canvas.dimensions import Dimension
+from gauze.ui.canvas.hold import Held, Line, dragged_value, handle_at, line_rects, line_share, thing_at, with_line
+from gauze.ui.canvas.words import light_under, thing_words
 from gauze.ui.text import tr
 
-
-@dataclass(frozen=True)
-class Hold:
-    """A grip that is held.
-
-    ``offset_mm`` is how far from the line itself it was taken, so that it does not jump; ``gesture`` is the same for
-    all steps of the drag.
-    """
-
-    grip: Grip
-    offset_mm: float
-    gesture: object
+if TYPE_CHECKING:
+    from gauze.ui.canvas.drawing import Drawing
 
 
-def take_hold(grip: Grip, view: View, scene: Scene, x: float, y: float) -> Hold:
-    """Take hold of a grip at a point."""
-    offset_mm = 0.0
-    if grip.kind == "lid":
-        offset_mm = view.z_mm(y) - scene.layout.box.inner_depth_mm
-    elif grip.kind == "row":
-        offset_mm = across_mm(view, scene, x, y) - scene.layout.rows[grip.index].across_mm
-    return Hold(grip, offset_mm, object())
+class Hand:
+    """Follows the mouse for a drawing; ``held`` is a handle or thing, ``line`` one of seam, cut and detail."""
+
+    def __init__(self, drawing: Drawing) -> None:
+        self._drawing = drawing
+        self.held: Held | None = None
+        self.line: Line | None = None
+        self.hovered: str | None = None
+        self._under: Handle | Thing | None = None
+        self._pan_from: QPointF | None = None
+
+    def follow(self, sketch: Sketch) -> None:
+        """Take another design: what is under the pointer may have been moved, or be gone."""
+        if self._under is not None:
+            self._under = as_it_stands(self._under, sketch)
+
+    def lively(self, sketch: Sketch) -> Handle | Thing | None:
+        """What is held, or under the pointer."""
+        return self._under if self.held is None else as_it_stands(self.held.what, sketch)
+
+    def what_at(self, x: float, y: float) -> Handle | Thing | None:
+        """Return the handle or thing under a point."""
+        sheet, scene = self._drawing.sheet(), self._drawing.scene
+        if sheet is None or scene is None:
+            return None
+        sketch = scene.layout.sketch
+        return handle_at(sheet, sketch, x, y) or thing_at(sheet, sketch.things, x, y)
+
+    def thing_at(self, x: float, y: float) -> Thing | None:
+        """Return the thing under a point, though a handle lies over it."""
+        sheet, scene = self._drawing.sheet(), self._drawing.scene
+        return None if sheet is None or scene is None else thing_at(sheet, scene.layout.sketch.things, x, y)
+
+    def line_at(self, x: float, y: float) -> Line | None:
+        """Return the line under a point."""
+        sheet, state = self._drawing.sheet(), self._drawing.state
+        if sheet is None or self._drawing.scene is None:
+            return None
+        rects = line_rects(sheet, state.seam_share, state.cut_share, has_seam=self._drawing.has_seam())
+        return next((line for line, rect in rects.items() if rect.contains(x, y)), None)
+
+    def press(self, event: QMouseEvent) -> None:
+        """Take hold of a line or a thing, or start to pan."""
+        x, y = event.position().x(), event.position().y()
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._pan_from = event.position()
+            return
+        sheet = self._drawing.sheet()
+        if event.button() != Qt.MouseButton.LeftButton or sheet is None:
+            return
+        self.line = self.line_at(x, y)
+        if self.line is not None:
+            return
+        found = self.what_at(x, y)
+        if found is not None:
+            window = sheet.window(found.where) if isinstance(found, Handle) else sheet.plan
+            self.held = Held(found, window.at_mm(x, y), object())
+        elif not sheet.seam and sheet.face.place_mm(x, y) is not None:
+            self.line = "cut"
+            self._drag_line(x, y)
+        else:
+            self._pan_from = event.position()
+
+    def move(self, event: QMouseEvent, dimension: Dimension | None) -> None:
+        """Drag what is held, or tell what is under the pointer."""
+        point = event.position()
+        if self._pan_from is not None:
+            delta, self._pan_from = point - self._pan_from, point
+            self._drawing.pan(delta.x(), delta.y())
+        elif self.line is not None:
+            self._drag_line(point.x(), point.y())
+        elif self.held is not None:
+            self._drag(self.held, point.x(), point.y())
+        else:
+            self._look_under(point.x(), point.y(), dimension)
+
+    def let_go(self) -> bool:
+        """Let go of everything; returns whether something was held."""
+        held, self.held, self.line, self._pan_from = self.held, None, None, None
+        return held is not None
+
+    def drop(self) -> None:
+        """Forget what is held and what is under the pointer: another design is open."""
+        self.held = self.line = self._pan_from = self._under = None
+
+    def _drag_line(self, x: float, y: float) -> None:
+        sheet, state = self._drawing.sheet(), self._drawing.state
+        assert sheet is not None
+        assert self.line is not None
+        share = line_share(sheet, self.line, x, y)
+        self._drawing.set_state(with_line(state, self.line, share))
+
+    def _drag(self, held: Held, x: float, y: float) -> None:
+        sheet = self._drawing.sheet()
+        assert sheet is not None
+        if isinstance(held.what, Handle):
+            window = sheet.window(held.what.where)
+            value = dragged_value(held.what, held.from_mm, window.at_mm(x, y), window.scale)
+            self._drawing.dragged.emit(held.what, value, held.gesture)
+        else:
+            at = sheet.plan.at_mm(x, y)
+            self._drawing.moved.emit(held.what, at[0] - held.from_mm[0], at[1] - held.from_mm[1], held.gesture)
+
+    def _look_under(self, x: float, y: float, dimension: Dimension | None) -> None:
+        drawing = self._drawing
+        under = None if dimension is not None else self.what_at(x, y)
+        hovered = dimension.key if dimension is not None else None
+        if (hovered, under) != (self.hovered, self._under):
+            self.hovered, self._under = hovered, under
+            drawing.update()
+        line = self.line_at(x, y)
+        if dimension is not None:
+            drawing.setCursor(Qt.CursorShape.IBeamCursor)
+            drawing.hovered.emit(tr("{name}: click to type").format(name=dimension.name))
+        elif line is not None:
+            drawing.setCursor(Qt.CursorShape.SizeVerCursor if line == "cut" else Qt.CursorShape.SizeHorCursor)
+        elif isinstance(under, Handle):
+            upright = not under.direction[0]
+            drawing.setCursor(Qt.CursorShape.SizeVerCursor if upright else Qt.CursorShape.SizeHorCursor)
+            words = tr("{name}: drag it").format(name=under.name)
+            light = light_under(drawing, x, y)
+            drawing.hovered.emit(f"{light}; {words}" if light else words)
+        elif isinstance(under, Thing):
+            drawing.setCursor(Qt.CursorShape.OpenHandCursor)
+            drawing.hovered.emit(thing_words(drawing, under))
+        else:
+            drawing.unsetCursor()
+            drawing.hovered.emit(light_under(drawing, x, y))
 
 
-def across_mm(view: View, scene: Scene, x: float, y: float) -> float:
-    """Return the place of a point across the rows."""
-    return view.y_mm(y) if scene.layout.row_direction == "along_width" else view.x_mm(x)
-
-
-def seam_share_at(view: View, x: float) -> float:
-    """Return the seam's share of the width at a point, kept on the face."""
-    return min(max((x - view.plan.x) / view.plan.width, 0.0), 1.0)
-
-
-def cut_share_at(view: View, y: float) -> float:
-    """Return the cut's share of the height at a point, kept on the face."""
-    return min(max((view.plan.bottom - y) / view.plan.height, 0.0), 1.0)
-
-
-def place_text(view: View, scene: Scene, unit: LengthUnit, x: float, y: float) -> str:
-    """Say the place under a point of the plan, and the light there; empty beside the face."""
-    if y >= view.cut_top or not view.plan.contains(x, y):
-        return ""
-    x_mm, y_mm = view.x_mm(x), view.y_mm(y)
-    text = f"x {format_length(x_mm, unit)}, y {format_length(y_mm, unit)}"
-    evaluation = scene.evaluation
-    if evaluation is None:
-        return text
-    value = evaluation.luminance_at(x_mm, y_mm)
-    text += f":  {format_number(value)} cd/m²"
-    return text if evaluation.detail == AT_REST else text + tr(" (coarse)")
+def as_it_stands(what: Handle | Thing, sketch: Sketch) -> Handle | Thing | None:
+    """What was taken hold of, where the hand has brought it; None when it is gone."""
+    if isinstance(what, Handle):
+        return next((one for one in sketch.handles if (one.field, one.name) == (what.field, what.name)), None)
+    return next((one for one in sketch.things if (one.kind, one.index) == (what.kind, what.index)), None)

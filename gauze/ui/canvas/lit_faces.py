@@ -3,16 +3,15 @@
 import math
 
 from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPixmap, QTransform
+from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPixmap, QTransform
 
 from gauze.core.evaluate import CavityFaceLight, Evaluation, GroupFaceLight
 from gauze.core.formats.picture import carried_on, face_picture
 from gauze.core.layout import BuiltLayout
-from gauze.ui.canvas.build_geometry import Window
-from gauze.ui.canvas.geometry import Rect
+from gauze.ui.canvas.geometry import Rect, Window
 from gauze.ui.canvas.kept import antialiased, blank, make_room, ratio_of
-from gauze.ui.canvas.paint_build import face_path, faces_path, to_pixels
-from gauze.ui.canvas.paint_plan import to_qimage, to_qrect
+from gauze.ui.canvas.paint_views import face_path, faces_path, to_pixels
+from gauze.ui.canvas.shapes import to_qimage, to_qrect
 from gauze.ui.view_state import ViewState
 
 _MOVED_SHARE = 0.01  # of the plan, by which a cavity may lie beside where the whole would be stretched to
@@ -57,6 +56,28 @@ class LitFaces:
         painter.drawPixmap(0, 0, self._drawn[key][1])
         painter.restore()
 
+    def paint_plainly(self, painter: QPainter, window: Window, evaluation: Evaluation, state: ViewState) -> None:
+        """Paint a lit face without keeping it, as for a part that is magnified; the painter's own clip holds."""
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
+        self._draw_image(painter, window, evaluation, state)
+
+    def strip(self, evaluation: Evaluation, state: ViewState, *, across: bool) -> QImage:
+        """One line of the picture: along x where the cut is, or across it in the middle."""
+        image = self._image(evaluation, state)
+        if evaluation.layout.instances:  # of which body it is taken would be by chance: the mean of all faces
+            mean = image.scaled(1, 1, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
+            colour = mean.pixelColor(0, 0)
+            share = max(float(evaluation.inside.mean()), 1e-3) if not state.false_colour else 1.0
+            grown = [min(round(value / share), 255) for value in (colour.red(), colour.green(), colour.blue())]
+            mean = QImage(1, 1, QImage.Format.Format_RGB32)
+            mean.setPixelColor(0, 0, QColor(*grown))
+            return mean
+        if across:
+            column = image.copy(image.width() // 2, 0, 1, image.height())
+            return column.transformed(QTransform().rotate(90.0))
+        row = min(int((1.0 - state.cut_share) * image.height()), image.height() - 1)
+        return image.copy(0, row, image.width(), 1)
+
     def prepare(self, evaluation: Evaluation, state: ViewState) -> None:
         """Make a picture as soon as its light is there, so that the next painting has the less to do."""
         self._image(evaluation, state)
@@ -74,11 +95,14 @@ class LitFaces:
         return to_pixels(window).map(self._outlines[id(evaluation)][1])
 
     def _paint_face(self, painter: QPainter, window: Window, evaluation: Evaluation, state: ViewState) -> None:
-        image = self._image(evaluation, state)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
         outline = self.outline(evaluation, window)
         if not outline.isEmpty():
             painter.setClipPath(outline, Qt.ClipOperation.ReplaceClip)
+        self._draw_image(painter, window, evaluation, state)
+
+    def _draw_image(self, painter: QPainter, window: Window, evaluation: Evaluation, state: ViewState) -> None:
+        image = self._image(evaluation, state)
         left, low = float(evaluation.x_mm[0]), float(evaluation.y_mm[0])
         step_x, step_y = (float(axis[1] - axis[0]) for axis in (evaluation.x_mm, evaluation.y_mm))
         x0, x1 = window.x(left - step_x / 2), window.x(float(evaluation.x_mm[-1]) + step_x / 2)

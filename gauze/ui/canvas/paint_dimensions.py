@@ -1,4 +1,4 @@
-"""Paints dimension lines, and the legend of the false colours."""
+"""Paints dimension lines, and the scale of the false colours."""
 
 from collections.abc import Sequence
 
@@ -8,8 +8,7 @@ from PyQt6.QtGui import QPainter, QPen
 from gauze.core.optics.appearance import colour_scale
 from gauze.core.units import format_number
 from gauze.ui.canvas.dimensions import Dimension
-from gauze.ui.canvas.geometry import View
-from gauze.ui.canvas.paint_plan import to_qimage, to_qrect
+from gauze.ui.canvas.shapes import to_qimage, to_qrect
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 
@@ -52,11 +51,6 @@ def _paint_line(painter: QPainter, theme: Theme, dimension: Dimension, role: str
     painter.drawLine(QLineF(x0, y0, x1, y1))
     for x, y in ((x0, y0), (x1, y1)):
         painter.drawLine(QLineF(x - _TICK, y + _TICK, x + _TICK, y - _TICK))
-
-
-def paint_legend(painter: QPainter, view: View, theme: Theme, least_cd_m2: float, most_cd_m2: float) -> None:
-    """Paint the false-colour scale with its ends and middle, in the upper right corner of the side cut."""
-    paint_scale(painter, QRectF(view.width - 232, view.cut_top + 8, 220, 9), theme, least_cd_m2, most_cd_m2)
 
 
 def paint_scale(painter: QPainter, bar: QRectF, theme: Theme, least_cd_m2: float, most_cd_m2: float) -> None:

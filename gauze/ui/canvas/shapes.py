@@ -1,15 +1,33 @@
-"""Qt's shapes from arrays of pixels, taken over all at once: there may be thousands, and a hand that drags waits for them."""
+"""Qt's shapes and images from arrays, taken over all at once: there may be thousands, and a hand that drags waits for them."""
 
 from typing import Any
 
 import numpy as np
 from PyQt6 import sip
 from PyQt6.QtCore import QLineF, QPointF, QRectF
-from PyQt6.QtGui import QPolygonF
+from PyQt6.QtGui import QImage, QPolygonF
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.optics.appearance import Picture
+from gauze.ui.canvas.geometry import Rect
 
 _DOUBLE = 8  # bytes
+
+
+def to_qrect(rect: Rect) -> QRectF:
+    """Convert a rectangle."""
+    return QRectF(rect.x, rect.y, rect.width, rect.height)
+
+
+def to_qimage(picture: Picture) -> QImage:
+    """Convert a picture of shape (rows, columns, 3), or 4 with what is transparent; the image owns its bytes."""
+    rows, columns, depth = picture.shape
+    pixels = np.full((rows, columns, 4), 255, np.uint8)
+    pixels[..., :3] = picture[..., 2::-1]
+    if depth == 4:
+        pixels[..., 3] = picture[..., 3]
+    form = QImage.Format.Format_ARGB32 if depth == 4 else QImage.Format.Format_RGB32
+    return QImage(pixels.tobytes(), columns, rows, 4 * columns, form).copy()
 
 
 def polygon_of(points: FloatArray) -> QPolygonF:

@@ -55,6 +55,11 @@ class TypedView(QWidget):
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
         """Zoom about a point."""
 
+    @property
+    def unit(self) -> LengthUnit:
+        """The unit in which lengths are shown."""
+        return self._unit
+
     def dimensions_now(self) -> list[Dimension]:
         """Return the dimensions, where they stand now."""
         return list(self._dimensions)
@@ -84,7 +89,8 @@ class TypedView(QWidget):
             self._bubble.say(message, self.width() / 2, 40, 40)
         self.update()
 
-    def _current_stop(self) -> Any:
+    def current_stop(self) -> Any:
+        """Where the keyboard stands, or None."""
         stops = self._stops()
         return stops[self._stop] if self._stop is not None and self._stop < len(stops) else None
 

@@ -30,7 +30,7 @@ class ChartKeeper(QObject):
         """Put the chart away."""
         self._bench.cancel_field()
         self._panel.hide()
-        self._drawing.shown.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._drawing.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def follow(self) -> None:
         """Show where the design stands; light another field when it is no longer a point of this one."""

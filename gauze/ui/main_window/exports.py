@@ -6,13 +6,14 @@ from pathlib import Path
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from gauze.core.evaluate import Evaluation, Finding
+from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.optics.appearance import Picture
 from gauze.session.storage import write_file
-from gauze.ui.canvas.paint_plan import to_qimage
+from gauze.ui.canvas.shapes import to_qimage
 from gauze.ui.main_window.asking import ask_where, file_name
 from gauze.ui.text import tr
 from gauze.ui.view_state import ViewState
@@ -57,6 +58,14 @@ class Exports:
             return (report_text(evaluation.design, findings) + "\n").encode()
 
         self._bench.run_export(lambda: write_file(path, write()))
+
+    def drawing(self) -> None:
+        """Write plan and section at their true size; the ending says as what."""
+        kinds = tr("SVG (*.svg);;DXF (*.dxf);;PDF (*.pdf)")
+        path = self._ask(tr("Export the drawing at its true size"), kinds, ENDINGS)
+        if path is not None:
+            design, layout = self._bench.design, self._bench.layout
+            self._bench.run_export(lambda: write_file(path, encode_drawing(design, layout, path.suffix)))
 
     def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
         """Put the findings with their working on the clipboard, as text."""

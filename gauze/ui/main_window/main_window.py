@@ -1,27 +1,15 @@
 """The window: drawing in the middle, places to the left, findings and what is picked to the right, the tray below."""
 
-from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer
+from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QButtonGroup,
-    QHBoxLayout,
-    QLabel,
     QMainWindow,
-    QMenu,
-    QScrollArea,
-    QSplitter,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
 )
 
 from gauze.core.design import StripPanel
-from gauze.core.errors import QuantityError
 from gauze.core.evaluate import Fix
 from gauze.core.formats.design_file import EXTENSION
 from gauze.core.printable import printable_path
@@ -29,16 +17,17 @@ from gauze.core.units import LengthUnit
 from gauze.session import edits
 from gauze.session.solver import LightResult
 from gauze.session.storage import path_of
-from gauze.ui.canvas.dimensions import Dimension
+from gauze.ui.canvas.dimensions import MAIN_SIZES, main_size
 from gauze.ui.canvas.drawing import Drawing
-from gauze.ui.canvas.edits import lid_edit, row_edit, typed_edit
 from gauze.ui.main_window.actions import build_menus, theme_actions
-from gauze.ui.main_window.build_hand import BuildHand
+from gauze.ui.main_window.arrangement import arrange, place_column, status_labels
 from gauze.ui.main_window.chart_keeper import ChartKeeper
+from gauze.ui.main_window.commands import Commands
+from gauze.ui.main_window.drawing_hand import DrawingHand
 from gauze.ui.main_window.exports import Exports
 from gauze.ui.main_window.files import Files
-from gauze.ui.main_window.help import show_about, show_shortcuts
 from gauze.ui.main_window.recovery import Recovery
+from gauze.ui.main_window.side import Side
 from gauze.ui.main_window.start_keeper import StartKeeper
 from gauze.ui.main_window.top_bar import TopBar
 from gauze.ui.main_window.tray_keeper import TrayKeeper
@@ -54,10 +43,7 @@ from gauze.ui.text import tr
 from gauze.ui.theme import Theme, apply_theme, icon, theme_named
 from gauze.ui.workbench import Workbench
 
-_SIDE_WIDTH, _PLACES_WIDTH = 326, 74
-_CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "undo", "redo")
 _OF_PANELS = ("turn_rows", "chart")
-_TYPED_BY_KEY = ("depth", "spacing", "row_count", "face_width", "face_height", "viewing_distance")
 
 
 class MainWindow(QMainWindow):
@@ -70,24 +56,25 @@ class MainWindow(QMainWindow):
         self.files = Files(bench, self)
         self.exports = Exports(bench, self)
         self.recovery = Recovery(bench, self.files, self)
-        self.drawing = Drawing(self._theme, bench.unit)
-        self.canvas = self.drawing.canvas
-        self.top_bar = TopBar(self._theme)
-        self.findings = FindingsPanel(self._theme)
+        self.drawing = Drawing(self.theme, bench.unit)
+        self.top_bar = TopBar(self.theme)
+        self.findings = FindingsPanel(self.theme)
         self.places = PlaceStack(bench)
-        self.tray = Tray(self._theme)
+        self.tray = Tray(self.theme)
         self.tray_keeper = TrayKeeper(bench, self.tray, self.drawing)
-        self.versions_panel = VersionsPanel(self._theme)
+        self.versions_panel = VersionsPanel(self.theme)
         self.versions_keeper = VersionsKeeper(bench, self.versions_panel, self.drawing)
-        self.chart_panel = TradeOffPanel(self._theme)
+        self.chart_panel = TradeOffPanel(self.theme)
         self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.drawing)
         self.start = StartKeeper(bench, self.files, self)
-        self._place_buttons: dict[str, QToolButton] = {}
-        self._hover, self._detail = QLabel(), QLabel()
-        self._hover.setTextFormat(Qt.TextFormat.PlainText)
-        self._put_together()
-        self.actions_by_key = build_menus(self, self._slots(), self._theme)
-        self.build_hand = BuildHand(bench, self.drawing.build, self.actions_by_key, self)
+        rail, self._place_buttons = place_column(self, self.go_to)
+        self.side = Side(self.findings, self.places, bench.settings.divider)
+        middle = (self.drawing, self.tray, self.chart_panel, self.versions_panel)
+        arrange(self, self.top_bar, rail, middle, self.side)
+        self._hover, self._detail = status_labels(self)
+        self.commands = Commands(self)
+        self.actions_by_key = build_menus(self, self.commands.slots(), self.theme)
+        self.drawing_hand = DrawingHand(bench, self.drawing, self.actions_by_key, self)
         self.viewing = Viewing(self.drawing, self.top_bar, self.actions_by_key)
         self._connect()
         self.ended = False
@@ -96,76 +83,12 @@ class MainWindow(QMainWindow):
         self._apply_look()
         self.go_to("soften")
         self._design_changed()
-        self.drawing.shown.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.drawing.setFocus(Qt.FocusReason.OtherFocusReason)
 
     # -- putting together ----------------------------------------------------------------------------------------
 
-    def _put_together(self) -> None:
-        middle = QVBoxLayout()
-        middle.setContentsMargins(0, 0, 0, 0)
-        middle.setSpacing(0)
-        middle.addWidget(self.drawing, 1)
-        middle.addWidget(self.tray)
-        middle.addWidget(self.chart_panel)
-        middle.addWidget(self.versions_panel)
-        body = QHBoxLayout()
-        body.setContentsMargins(0, 0, 0, 0)
-        body.setSpacing(0)
-        body.addWidget(self._place_column())
-        body.addLayout(middle, 1)
-        body.addWidget(self._side())
-        whole = QWidget()
-        outer = QVBoxLayout(whole)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.setSpacing(0)
-        outer.addWidget(self.top_bar)
-        outer.addLayout(body, 1)
-        self.setCentralWidget(whole)
-        status = self.statusBar()
-        assert status is not None
-        status.setSizeGripEnabled(False)
-        status.setContentsMargins(8, 0, 12, 0)
-        status.addWidget(self._hover, 1)
-        status.addPermanentWidget(self._detail)
-
-    def _place_column(self) -> QWidget:
-        places = QWidget()
-        places.setObjectName("places")
-        places.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        column = QVBoxLayout(places)
-        column.setContentsMargins(0, 6, 0, 6)
-        column.setSpacing(2)
-        group = QButtonGroup(self)
-        for index, place in enumerate(PLACES, start=1):
-            button = QToolButton()
-            button.setText(tr(place.name))
-            button.setToolTip(tr("{about} (Ctrl+{index})").format(about=tr(place.about), index=index))
-            button.setCheckable(True)
-            button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
-            button.setFixedWidth(_PLACES_WIDTH)
-            button.clicked.connect(lambda _checked, key=place.key: self.go_to(key))
-            group.addButton(button)
-            column.addWidget(button)
-            self._place_buttons[place.key] = button
-        column.addStretch(1)
-        return places
-
-    def _side(self) -> QWidget:
-        picked = QScrollArea()
-        picked.setWidgetResizable(True)
-        picked.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        picked.setWidget(self.places)
-        side = QSplitter(Qt.Orientation.Vertical)
-        side.setObjectName("side")
-        side.setChildrenCollapsible(False)
-        side.addWidget(self.findings)
-        side.addWidget(picked)
-        side.setSizes([430, 270])
-        side.setFixedWidth(_SIDE_WIDTH)
-        return side
-
     def _connect(self) -> None:
-        bench, canvas = self.bench, self.canvas
+        bench, commands = self.bench, self.commands
         bench.design_changed.connect(self._design_changed)
         bench.lit.connect(self._lit)
         bench.refused.connect(self.drawing.refuse)
@@ -173,76 +96,31 @@ class MainWindow(QMainWindow):
         bench.settings_changed.connect(self._settings_changed)
         bench.recent_changed.connect(self._fill_recent)
         bench.document_replaced.connect(self._document_replaced)
-        self.files.compare_wanted = self._open_versions
+        self.files.compare_wanted = commands.open_versions
         bench.fixes_found.connect(self._fixes_found)
         bench.fixes_progress.connect(self.findings.show_progress)
-        canvas.typed.connect(self._typed)
-        canvas.lid_dragged.connect(lambda depth_mm, gesture: bench.drag(*lid_edit(depth_mm), gesture))
-        canvas.row_dragged.connect(lambda index, place_mm, gesture: bench.drag(*row_edit(index, place_mm), gesture))
-        canvas.hovered.connect(self._hover.setText)
-        self.drawing.build.hovered.connect(self._hover.setText)
-        canvas.menu_wanted.connect(self._show_menu)
+        self.side.divided.connect(lambda share: bench.remember_divider(share))
+        self.drawing.hovered.connect(self._hover.setText)
         self.top_bar.renamed.connect(self._rename)
-        self.top_bar.unit_toggled.connect(self._toggle_unit)
+        self.top_bar.unit_toggled.connect(commands.toggle_unit)
         self.findings.fix_chosen.connect(self._apply_fix)
         self.findings.search_stopped.connect(self._stop_search)
         self.places.cavity.import_wanted.connect(self.files.import_emitters)
         self.places.build.picture_wanted.connect(self.files.choose_picture)
-        self.places.build.tray_wanted.connect(lambda index: self._open_tray("strip", index))
-        self.places.lay.tray_wanted.connect(lambda index: self._open_tray("strip", index))
-        self.places.soften.tray_wanted.connect(lambda index: self._open_tray("diffuser", index))
-
-    def _slots(self) -> dict[str, Callable[[], object]]:
-        files, exports = self.files, self.exports
-        return {
-            "new": self.start.open,
-            "from_back": lambda: self.viewing.toggle_back(),
-            "open": files.open,
-            "import_emitters": files.import_emitters,
-            "open_demo": files.open_demo,
-            "open_demo_sign": files.open_demo_sign,
-            "save": files.save,
-            "save_as": files.save_as,
-            "recover": self.recovery.look,
-            "export_picture": lambda: self._export(lambda r: exports.picture(r.evaluation, self.canvas.state)),
-            "export_map": lambda: self._export(lambda r: exports.light_map(r.evaluation)),
-            "export_ies": lambda: self._export(lambda r: exports.ies(r.evaluation)),
-            "export_findings": lambda: self._export(lambda r: exports.findings(r.evaluation, r.findings)),
-            "copy_findings": lambda: self._export(lambda r: exports.copy_findings(r.evaluation, r.findings)),
-            "copy_picture": lambda: self._export(lambda r: exports.copy_picture(r.evaluation, self.canvas.state)),
-            "quit": self.close,
-            "undo": lambda: self.bench.document.undo(),
-            "redo": lambda: self.bench.document.redo(),
-            "turn_rows": self._turn_rows,
-            "own_sheet": self.places.soften.measure_own_sheet,
-            "tray_strip": lambda: self._open_tray("strip", 0),
-            "tray_diffuser": lambda: self._open_tray("diffuser", 0),
-            "chart": self._open_chart,
-            "keep_version": self._keep_version,
-            "versions": self._open_versions,
-            "fit": self.drawing.fit,
-            "zoom_in": lambda: self.drawing.zoom(1.25),
-            "zoom_out": lambda: self.drawing.zoom(0.8),
-            "false_colour": lambda: self.viewing.toggle_false_colour(),
-            "brighter": lambda: self.viewing.step_exposure(1),
-            "darker": lambda: self.viewing.step_exposure(-1),
-            "room_up": lambda: self.viewing.step_room(1),
-            "room_down": lambda: self.viewing.step_room(-1),
-            "seam_swap": lambda: self.viewing.swap_seam(),
-            "unit": self._toggle_unit,
-            "light_theme": self._toggle_theme,
-            "full_screen": lambda: self.showNormal() if self.isFullScreen() else self.showFullScreen(),
-            "shortcuts": lambda: show_shortcuts(self),
-            "about": lambda: show_about(self),
-            **{f"edit_{key}": partial(self.canvas.edit, key) for key in _TYPED_BY_KEY},
-            **{f"place_{place.key}": partial(self.go_to, place.key) for place in PLACES},
-        }
+        self.places.build.tray_wanted.connect(lambda index: commands.open_tray("strip", index))
+        self.places.lay.tray_wanted.connect(lambda index: commands.open_tray("strip", index))
+        self.places.soften.tray_wanted.connect(lambda index: commands.open_tray("diffuser", index))
 
     # -- showing -------------------------------------------------------------------------------------------------
 
     @property
-    def _theme(self) -> Theme:
+    def theme(self) -> Theme:
+        """The theme that is shown."""
         return theme_named(self._theme_override or self.bench.settings.theme)
+
+    def forget_theme_override(self) -> None:
+        """Let the settings choose the theme from here on."""
+        self._theme_override = None
 
     def go_to(self, place: str) -> None:
         """Go to a place of the working order."""
@@ -250,6 +128,7 @@ class MainWindow(QMainWindow):
         for other in PLACES:
             self.actions_by_key[f"place_{other.key}"].setChecked(other.key == place)
         self.places.show_place(place)
+        self.side.fit()
         self.findings.set_place(place)
 
     def _design_changed(self) -> None:
@@ -276,9 +155,10 @@ class MainWindow(QMainWindow):
         """Offer what the open family has; close what it has not."""
         build = self.bench.design.build
         panel = isinstance(build, StripPanel)
-        for key in (*_OF_PANELS, *(f"edit_{key}" for key in _TYPED_BY_KEY)):
+        for key in _OF_PANELS:
             self.actions_by_key[key].setEnabled(panel)
-        self.actions_by_key["from_back"].setEnabled(not panel)
+        for size in MAIN_SIZES:
+            self.actions_by_key[f"edit_{size}"].setEnabled(main_size(self.drawing.dimensions_now(), size) is not None)
         self.actions_by_key["tray_strip"].setEnabled(bool(self.bench.design.strips))
         for key in ("tray_diffuser", "own_sheet"):
             self.actions_by_key[key].setEnabled(bool(build.layers))
@@ -317,7 +197,7 @@ class MainWindow(QMainWindow):
     def _apply_look(self) -> None:
         application = QApplication.instance()
         assert isinstance(application, QApplication)
-        theme = self._theme
+        theme = self.theme
         apply_theme(application, theme)
         self.drawing.set_look(theme, self.bench.unit)
         self.top_bar.set_theme(theme)
@@ -348,63 +228,11 @@ class MainWindow(QMainWindow):
             action.triggered.connect(lambda _checked, path=path: self._open_unless_unsaved(path))
         self.actions_by_key["recent"].setEnabled(bool(paths))
 
-    def _show_menu(self, where: QPoint, dimension: Dimension | None) -> None:
-        menu = QMenu(self)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        if dimension is not None:
-            action = menu.addAction(tr("Type the {name} …").format(name=dimension.name.lower()))
-            assert action is not None
-            action.triggered.connect(lambda: self.canvas.edit(dimension.key))
-            menu.addSeparator()
-        for key in _CONTEXT_MENU:
-            menu.addAction(self.actions_by_key[key])
-        menu.popup(where)
-
-    def _open_chart(self) -> None:
-        self.tray_keeper.close()
-        self.versions_keeper.close()
-        self.chart_keeper.open()
-
-    def _open_versions(self) -> None:
-        self.chart_keeper.close()
-        self.tray_keeper.close()
-        self.versions_keeper.open()
-
-    def _keep_version(self) -> None:
-        self.chart_keeper.close()
-        self.tray_keeper.close()
-        self.versions_keeper.keep()
-
-    def _open_tray(self, kind: str, index: int) -> None:
-        self.chart_keeper.close()
-        self.versions_keeper.close()
-        self.tray_keeper.open(kind, index)
-
     # -- edits ---------------------------------------------------------------------------------------------------
-
-    def _typed(self, key: str, text: str) -> None:
-        try:
-            name, change = typed_edit(key, text, self.bench.unit)
-        except QuantityError as error:
-            self.canvas.refuse("", str(error))
-            return
-        if self.bench.edit(name, change):
-            self.canvas.finish_editing()
-
-    def _turn_rows(self) -> None:
-        self.bench.edit("Turn the rows", lambda design, _: edits.with_rows_turned(design))
 
     def _rename(self, name: str) -> None:
         if name:
             self.bench.edit("Name", lambda design, _: edits.with_name(design, name))
-
-    def _toggle_unit(self) -> None:
-        self.bench.change_settings(length_unit="in" if self.bench.unit is LengthUnit.MM else "mm")
-
-    def _toggle_theme(self) -> None:
-        other = "light" if self._theme.name == "dark" else "dark"
-        self._theme_override = None
-        self.bench.change_settings(theme=other)
 
     def _apply_fix(self, fix: Fix) -> None:
         self.bench.edit(fix.title, lambda _design, _layout: fix.design)
@@ -418,13 +246,6 @@ class MainWindow(QMainWindow):
         self.findings.show_progress(None)
 
     # -- files and the end ---------------------------------------------------------------------------------------
-
-    def _export(self, export: Callable[[LightResult], None]) -> None:
-        result = self.bench.exact
-        if result is None:
-            self.files.explain(tr("Not yet"), tr("The light is still being computed. Try again in a moment."))
-        else:
-            export(result)
 
     def _open_unless_unsaved(self, path: Path) -> None:
         if self.files.may_leave():

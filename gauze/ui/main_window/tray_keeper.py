@@ -43,7 +43,7 @@ class TrayKeeper(QObject):
         self._open = None
         self._bench.cancel_tray()
         self._tray.hide()
-        self._drawing.shown.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._drawing.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _lay_out(self, kind: str, index: int) -> None:
         build = self._bench.design.build

@@ -43,7 +43,7 @@ class VersionsKeeper(QObject):
         self._other = None
         self._bench.cancel_other()
         self._drawing.compare_with(None)
-        self._drawing.shown.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._drawing.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def follow(self) -> None:
         """Show the design as it stands now against the kept version."""

@@ -5,10 +5,12 @@ from dataclasses import replace
 from PyQt6.QtGui import QAction
 
 from gauze.ui.canvas.drawing import Drawing
+from gauze.ui.canvas.sheet import VIEWS
 from gauze.ui.main_window.top_bar import MOST_STOPS, ROOM_LX, TopBar
 from gauze.ui.view_state import ViewState
 
 _STOPS_STEP = 0.5
+_OF_DRAWING = ("seam_share", "cut_share", "detail_share", "alone", "layers")  # what the top bar knows nothing of
 
 
 class Viewing:
@@ -16,16 +18,27 @@ class Viewing:
 
     def __init__(self, drawing: Drawing, top_bar: TopBar, actions: dict[str, QAction]) -> None:
         self._drawing, self._top_bar = drawing, top_bar
-        self._false_colour, self._from_back = actions["false_colour"], actions["from_back"]
+        self._actions = actions
         top_bar.state_changed.connect(self.show)
+        drawing.state_changed.connect(self._mark)
 
     def show(self, state: ViewState) -> None:
-        """Look at the face so; seam and cut stay where the canvas has them."""
+        """Look at the face so; what the drawing has by itself stays."""
         present = self._drawing.state
-        self._drawing.set_state(replace(state, seam_share=present.seam_share, cut_share=present.cut_share))
+        own = {name: getattr(present, name) for name in _OF_DRAWING}
+        self._drawing.set_state(replace(state, **own))
         self._top_bar.show_state(self._drawing.state)
-        self._false_colour.setChecked(state.false_colour)
-        self._from_back.setChecked(state.from_back)
+        self._mark(self._drawing.state)
+
+    def _mark(self, state: ViewState) -> None:
+        """Check in the menu what is switched on."""
+        self._actions["false_colour"].setChecked(state.false_colour)
+        self._actions["from_back"].setChecked(state.from_back)
+        for view in VIEWS:
+            self._actions[f"alone_{view}"].setChecked(state.alone == view)
+        for key, action in self._actions.items():
+            if key.startswith("layer_"):
+                action.setChecked(key.removeprefix("layer_") in state.layers)
 
     def toggle_false_colour(self) -> None:
         """Switch between true and false colour."""

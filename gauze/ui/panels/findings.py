@@ -1,149 +1,39 @@
-"""The findings: sentences with a number, their state by shape and word, Why, and fixes in one click."""
+"""All findings: what fails or is doubtful first and whole, what is good folded into one line."""
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import (
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QProgressBar,
-    QPushButton,
-    QScrollArea,
-    QSizePolicy,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from gauze.core.evaluate import Finding, Fix, State
 from gauze.ui.dimming import dim, is_dimmed
-from gauze.ui.message import plain_button
+from gauze.ui.panels.finding_view import STATE_WORDS, FindingView
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
-from gauze.ui.theme.theme import icon_pixmap
 
-_SHAPES = {
-    State.GOOD: ("circle-check", "good"),
-    State.NOTE: ("info", "note"),
-    State.WATCH: ("triangle-alert", "watch"),
-    State.FAILS: ("octagon-x", "fails"),
-}
-STATE_WORDS = {State.GOOD: "good", State.NOTE: "note", State.WATCH: "check", State.FAILS: "fails"}
+__all__ = ["STATE_WORDS", "FindingView", "FindingsPanel"]
+
+_WEIGHT = {State.FAILS: 0, State.WATCH: 1, State.GOOD: 2, State.NOTE: 3}
+_LEAST_LIST = 40  # pixels
+_FOLDED = (State.GOOD, State.NOTE)
 
 
-class FindingView(QFrame):
-    """One finding."""
-
-    fix_chosen = pyqtSignal(object)  # Fix
-
-    def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.setObjectName("finding")
-        self._theme = theme
-        self._finding: Finding | None = None
-        self._shape, self._word = QLabel(), QLabel()
-        self._word.setObjectName("dim")
-        self._sentence = QLabel()
-        self._sentence.setWordWrap(True)
-        self._sentence.setTextFormat(Qt.TextFormat.PlainText)  # a sheet's name may look like markup
-        self._sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self._why = QToolButton()
-        self._why.setObjectName("why")
-        self._why.setText(tr("Why"))
-        self._why.setCheckable(True)
-        self._why.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
-        self._why.toggled.connect(self._show_working)
-        self._working = QLabel()
-        self._working.setWordWrap(True)
-        self._working.setTextFormat(Qt.TextFormat.RichText)
-        self._working.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self._working.hide()
-        self._fixes = QVBoxLayout()
-        self._fixes.setSpacing(4)
-        self._shown_fixes: tuple[Fix, ...] = ()
-        self._lay_out()
-
-    def _lay_out(self) -> None:
-        head = QHBoxLayout()
-        head.setSpacing(6)
-        head.addWidget(self._shape)
-        head.addWidget(self._word)
-        head.addStretch(1)
-        head.addWidget(self._why)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(12, 7, 10, 9)
-        column.setSpacing(3)
-        column.addLayout(head)
-        column.addWidget(self._sentence)
-        column.addLayout(self._fixes)
-        column.addWidget(self._working)
-
-    def show_finding(self, finding: Finding, theme: Theme) -> None:
-        """Show a finding; what is unfolded stays so."""
-        if finding == self._finding and theme is self._theme:
-            return
-        self._finding, self._theme = finding, theme
-        shape, role = _SHAPES[finding.state]
-        colour = getattr(theme, role)
-        self._shape.setPixmap(icon_pixmap(shape, colour, 16, 2.0))
-        self._word.setText(tr(STATE_WORDS[finding.state]))
-        self._word.setStyleSheet(f"color: {colour};")
-        self._sentence.setText(finding.sentence)
-        self.setAccessibleName(f"{STATE_WORDS[finding.state]}: {finding.sentence}")
-        self._why.setAccessibleName(tr("Why: {sentence}").format(sentence=finding.sentence))
-        self._show_working(self._why.isChecked())
-
-    def show_fixes(self, fixes: Sequence[Fix]) -> None:
-        """Offer fixes."""
-        if tuple(fixes) == self._shown_fixes:
-            return
-        self._shown_fixes = tuple(fixes)
-        while (item := self._fixes.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        for fix in fixes:
-            button = QPushButton(plain_button(f"{fix.title}\n{fix.cost}"))
-            button.setObjectName("fix")
-            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            button.setIcon(icon("wand-sparkles", self._theme, "accent"))
-            button.setToolTip(tr("Apply; one undo takes it back"))
-            button.setAccessibleName(tr("Fix: {title}, {cost}").format(title=fix.title, cost=fix.cost))
-            button.clicked.connect(lambda _checked, chosen=fix: self.fix_chosen.emit(chosen))
-            self._fixes.addWidget(button)
-
-    def _show_working(self, shown: bool) -> None:
-        self._why.setIcon(icon("chevron-down" if shown else "chevron-right", self._theme, "dim"))
-        self._working.setVisible(shown)
-        if shown and self._finding is not None:
-            self._working.setText(_working_html(self._finding, self._theme))
-
-
-def _working_html(finding: Finding, theme: Theme) -> str:
-    lines = []
-    for figure in finding.figures:
-        tail = "; ".join(part for part in (figure.how, figure.source) if part)
-        lines.append(
-            f"<p style='margin:5px 0 0 0'><b>{_escaped(figure.name)}</b>&nbsp; {_escaped(figure.value)}"
-            + (f"<br><span style='color:{theme.dim}'>{_escaped(tail)}</span>" if tail else "")
-            + "</p>"
-        )
-    opening = f"<p style='margin:7px 0 0 0; color:{theme.watch}'><b>{tr('Caution')}</b>&nbsp; "
-    lines += [f"{opening}{_escaped(caution.value)}</p>" for caution in finding.cautions]
-    return "".join(lines)
-
-
-def _escaped(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;")
+def fold_words(findings: Sequence[Finding]) -> str:
+    """Say in one line how many findings are good, and how many are notes."""
+    good, notes = (sum(finding.state is state for finding in findings) for state in _FOLDED)
+    parts = [tr("{count} good").format(count=good)] if good else []
+    if notes:
+        parts.append(tr("1 note") if notes == 1 else tr("{count} notes").format(count=notes))
+    return ", ".join(parts)
 
 
 class FindingsPanel(QWidget):
-    """All findings, those of the place in hand first, then by how much they matter."""
+    """Findings in the order in which they ask for something, those of the place in hand first among equals."""
 
     fix_chosen = pyqtSignal(object)  # Fix
     search_stopped = pyqtSignal()
+    needs_changed = pyqtSignal()  # how much room the findings want
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -151,31 +41,49 @@ class FindingsPanel(QWidget):
         self._place = "soften"
         self._views: dict[str, FindingView] = {}
         self._findings: tuple[Finding, ...] = ()
-        heading = QLabel(tr("Findings"))
-        heading.setObjectName("heading")
         self._progress = QProgressBar()
         self._progress.setRange(0, 100)
         self._progress.setTextVisible(False)
         self._progress.setAccessibleName(tr("Search for fixes"))
-        self._searching = QLabel(tr("Searching for fixes …"))
-        self._searching.setObjectName("dim")
-        self._updating = QLabel(tr("updating …"))
-        self._updating.setObjectName("dim")
+        self._searching, self._updating = _dim_label(tr("Searching for fixes …")), _dim_label(tr("updating …"))
         self._updating.hide()
         self._stop = QToolButton()
         self._stop.setText(tr("Stop"))
         self._stop.setObjectName("why")
         self._stop.clicked.connect(self.search_stopped)
+        self._fold = QToolButton()
+        self._fold.setObjectName("why")
+        self._fold.setCheckable(True)
+        self._fold.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self._fold.toggled.connect(lambda _unfolded: self.show_findings(self._findings))
         self._list = QVBoxLayout()
         self._list.setContentsMargins(0, 0, 0, 0)
         self._list.setSpacing(0)
+        self._list.addWidget(self._fold)
         self._list.addStretch(1)
-        self._inside = inside = QWidget()
-        inside.setLayout(self._list)
+        self._inside = QWidget()
+        self._inside.setLayout(self._list)
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._scroll.setWidget(inside)
+        self._scroll.setWidget(self._inside)
+        self._more = QToolButton()
+        self._more.setObjectName("why")
+        self._more.clicked.connect(self._scroll_on)
+        self._settle = QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.timeout.connect(self._cut_between)
+        bar = self._scroll.verticalScrollBar()
+        assert bar is not None
+        self._bar = bar
+        bar.valueChanged.connect(lambda _value: self._settle.start(0))
+        bar.rangeChanged.connect(lambda _low, _high: self._settle.start(0))
+        self._lay_out()
+        self.show_progress(None)
+
+    def _lay_out(self) -> None:
+        heading = QLabel(tr("Findings"))
+        heading.setObjectName("heading")
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 10, 4)
         head.addWidget(heading)
@@ -188,12 +96,14 @@ class FindingsPanel(QWidget):
         column.setSpacing(0)
         column.addLayout(head)
         column.addWidget(self._progress)
-        column.addWidget(self._scroll, 1)
-        for widget in (self._progress, self._stop):  # the list below stays where it is as they come and go
+        column.addWidget(self._scroll, 1000)
+        column.addWidget(self._more, 0, Qt.AlignmentFlag.AlignHCenter)
+        column.addStretch(1)
+        self._scroll.setMinimumHeight(_LEAST_LIST)
+        for widget in (self._progress, self._stop, self._more):  # the list stays where it is as they come and go
             policy = widget.sizePolicy()
             policy.setRetainSizeWhenHidden(True)
             widget.setSizePolicy(policy)
-        self.show_progress(None)
 
     def set_theme(self, theme: Theme) -> None:
         """Take another theme."""
@@ -201,7 +111,7 @@ class FindingsPanel(QWidget):
         self.show_findings(self._findings)
 
     def set_place(self, place: str) -> None:
-        """Put the findings of a place first."""
+        """Put the findings of a place first among those of a state."""
         self._place = place
         self.show_findings(self._findings)
 
@@ -212,8 +122,9 @@ class FindingsPanel(QWidget):
             view = self._views.pop(code)
             self._list.removeWidget(view)
             view.deleteLater()
-        weight = {State.FAILS: 0, State.WATCH: 1, State.GOOD: 2, State.NOTE: 3}
-        order = sorted(findings, key=lambda finding: (finding.place != self._place, weight[finding.state]))
+        order = sorted(findings, key=lambda finding: (_WEIGHT[finding.state], finding.place != self._place))
+        asking = sum(finding.state not in _FOLDED for finding in order)
+        unfolded = self._fold.isChecked()
         for index, finding in enumerate(order):
             if finding.code not in self._views:
                 view = FindingView(self._theme)
@@ -223,8 +134,50 @@ class FindingsPanel(QWidget):
             view.show_finding(finding, self._theme)
             if not finding.fixable:
                 view.show_fixes(())
-            if self._list.indexOf(view) != index:
-                self._list.insertWidget(index, view)
+            place = index if index < asking else index + 1  # after the line that folds them
+            if self._list.indexOf(view) != place:
+                self._list.insertWidget(place, view)
+            view.setVisible(unfolded or finding.state not in _FOLDED)
+        self._list.insertWidget(asking, self._fold)
+        self._show_fold([finding for finding in findings if finding.state in _FOLDED], unfolded=unfolded)
+        self._settle.start(0)
+        self.needs_changed.emit()
+
+    def _show_fold(self, folded: Sequence[Finding], *, unfolded: bool) -> None:
+        self._fold.setVisible(bool(folded))
+        self._fold.setText(fold_words(folded))
+        self._fold.setIcon(icon("chevron-down" if unfolded else "chevron-right", self._theme, "dim"))
+        self._fold.setToolTip(tr("Hide what is good") if unfolded else tr("Show what is good"))
+
+    def wanted_height(self) -> int:
+        """Height at which nothing has to be scrolled."""
+        return self._inside.sizeHint().height() + self.height() - self._scroll.height() if self._findings else 0
+
+    # -- no text is cut through at the lower edge ------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802 - Qt's name
+        """End the list between two findings again."""
+        super().resizeEvent(event)
+        self._settle.start(0)
+
+    def _cut_between(self) -> None:
+        """Let the list end between two findings, and say how many more there are."""
+        room = self.height() - self._scroll.y() - self._more.sizeHint().height()
+        top = self._bar.value()
+        shown = [view for view in (*self._views.values(), self._fold) if view.isVisibleTo(self._inside)]
+        edges = sorted(view.y() + view.height() for view in shown)
+        below = [edge for edge in edges if edge - top > room]
+        whole = [edge for edge in edges if 0 < edge - top <= room]
+        wanted = room if not below or not whole else whole[-1] - top
+        self._scroll.setMaximumHeight(max(wanted, _LEAST_LIST))
+        self._more.setVisible(bool(below) and bool(whole))
+        self._more.setText(tr("{count} more").format(count=len(below)))
+        self._more.setIcon(icon("chevron-down", self._theme, "dim"))
+        self._more.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+
+    def _scroll_on(self) -> None:
+        """Show what comes after the last finding that is shown."""
+        self._bar.setValue(self._bar.value() + self._scroll.height())
 
     def set_stale(self, *, stale: bool) -> None:
         """Dim the findings as long as they are not those of the design as it stands."""
@@ -254,3 +207,9 @@ class FindingsPanel(QWidget):
         self._stop.setVisible(running)
         if share is not None:
             self._progress.setValue(round(100 * share))
+
+
+def _dim_label(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setObjectName("dim")
+    return label

@@ -18,7 +18,7 @@ from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.ies_reading import decode_ies
 from gauze.core.formats.report import report_text
-from gauze.core.layout import lay_out, pieces_of
+from gauze.core.layout import lay_out
 from gauze.core.materials import MattSheet
 from gauze.core.units import format_number
 from gauze.session.versions import keep_version, next_name
@@ -29,7 +29,7 @@ QUICK = Detail(fineness=0.5, most_pixels=6_000, target_points=1)
 
 
 def needs(what: Design) -> list[SupplyNeed]:
-    return supply_needs(pieces_of(lay_out(what, CATALOGUE)), CATALOGUE.supply_ratings_w, what.measured_row_current_a)
+    return supply_needs(lay_out(what, CATALOGUE).pieces, CATALOGUE.supply_ratings_w, what.measured_row_current_a)
 
 
 def by_code(what: Design, detail: Detail = QUICK) -> dict[str, Finding]:

@@ -14,7 +14,7 @@ from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.stages import forget_lights
-from gauze.core.layout import BuiltLayout, pieces_of
+from gauze.core.layout import BuiltLayout
 from gauze.core.parts.flux import ALL_ONE, FluxFactors
 from tests.builders import CATALOGUE, design, emitter, loose_design
 from tests.families import FAMILIES, WHITE, bars, cells, family, frame, shells, strip_display, tiles, tube
@@ -34,7 +34,7 @@ def mean_between(found: Evaluation, low_mm: float, high_mm: float) -> float:
 
 
 def pieces_at(what: Design, start: str) -> list[str]:
-    return [piece.id for piece in pieces_of(lay_out(what, CATALOGUE)) if piece.id.startswith(start)]
+    return [piece.id for piece in lay_out(what, CATALOGUE).pieces if piece.id.startswith(start)]
 
 
 # -- factors of flux ------------------------------------------------------------------------------------------------------
@@ -44,7 +44,7 @@ def pieces_at(what: Design, start: str) -> list[str]:
 def test_a_factor_of_one_leaves_the_very_layout(name: str) -> None:
     layout = lay_out(family(FAMILIES[name]), CATALOGUE)
     assert dimmed(layout, ALL_ONE) is layout
-    named = FluxFactors({piece.id: 1.0 for piece in pieces_of(layout)})
+    named = FluxFactors({piece.id: 1.0 for piece in layout.pieces})
     after = dimmed(layout, named)
     assert isinstance(after, BuiltLayout)
     assert after.units[0] is layout.units[0]  # type: ignore[union-attr]
@@ -79,7 +79,7 @@ def test_a_run_that_fades_fades_on_the_face() -> None:
     """Segment by segment from full down to a half along a tube: the face follows, and the flux adds up."""
     what = family(tube(length_mm=530.0))
     (name,) = pieces_at(what, "strip")
-    segments = pieces_of(lay_out(what, CATALOGUE))[0].segments  # type: ignore[union-attr]
+    segments = lay_out(what, CATALOGUE).pieces[0].segments  # type: ignore[union-attr]
     fading = np.linspace(1.0, 0.5, segments)
     whole, faded = lit(what), lit(what, {name: fading[:, None]})
     shares = [mean_between(faded, x, x + 60) / mean_between(whole, x, x + 60) for x in (40, 150, 260, 370, 440)]
@@ -91,7 +91,7 @@ def test_a_run_that_fades_fades_on_the_face() -> None:
 
 def test_the_rows_of_a_panel_fade_too_and_one_channel_by_itself() -> None:
     what = design()
-    count = pieces_of(lay_out(what, CATALOGUE))[0].segments  # type: ignore[union-attr]
+    count = lay_out(what, CATALOGUE).pieces[0].segments  # type: ignore[union-attr]
     fading = {name: np.linspace(1.0, 0.4, count)[:, None] for name in pieces_at(what, "row-")}
     whole, faded = lit(what), lit(what, fading)
     assert mean_between(faded, 20, 80) / mean_between(whole, 20, 80) > 0.85

@@ -7,9 +7,11 @@ from hypothesis import given
 from gauze.core.design import Design, RowPlan, StripChoice
 from gauze.core.design.strip_panel import FreeBand
 from gauze.core.errors import DesignError
-from gauze.core.layout import Layout, lay_out
+from gauze.core.layout import lay_out, panel_layout
 from gauze.core.layout.rows import resolve_rows
-from gauze.session.edits import with_free_band, with_row_dragged, with_whole_pieces
+from gauze.session.build_edits import with_dragged
+from gauze.session.edits import with_free_band, with_whole_pieces
+from gauze.ui.canvas.hold import dragged_value
 from tests.builders import CATALOGUE, design, designs, layout, panel, warm_and_cool
 
 
@@ -114,7 +116,7 @@ def test_levels_scale_the_flux() -> None:
 
 @given(designs())
 def test_everything_stays_inside_and_no_lumen_is_lost(candidate: Design) -> None:
-    laid = lay_out(candidate, CATALOGUE)
+    laid = panel_layout(lay_out(candidate, CATALOGUE))
     box, build = laid.box, candidate.build
     for row in laid.rows:
         assert row.segments >= 1
@@ -165,7 +167,7 @@ def test_double_rows_lie_side_by_side_and_share_a_place() -> None:
 def test_the_body_is_made_to_pieces_that_are_not_cut() -> None:
     made = with_whole_pieces(design(end_margin_mm=7.0), 500.0)
     assert made.panel.face_width_mm == 514.0
-    laid = lay_out(made, CATALOGUE)
+    laid = panel_layout(lay_out(made, CATALOGUE))
     assert {row.length_mm for row in laid.rows} == {500.0}
     assert {row.length_mm for row in layout(whole_piece_mm=500.0).rows} == {
         500.0
@@ -191,11 +193,10 @@ def test_no_row_lies_where_a_fixing_goes() -> None:
 
 def test_a_double_row_is_dragged_as_one() -> None:
     made = design(double_rows=True)
-    laid = lay_out(made, CATALOGUE)
-    assert isinstance(laid, Layout)
-    outer = laid.rows[-1]
-    dragged = with_row_dragged(made, laid, outer.index, outer.across_mm - 10.0)
+    whole = lay_out(made, CATALOGUE)
+    outer = panel_layout(whole).rows[-1]
+    handle = next(one for one in whole.sketch.handles if one.name == f"row {outer.id.removeprefix('row-')}")
+    dragged = with_dragged(made, handle.field, dragged_value(handle, (0.0, 10.0), (0.0, 0.0), 1.0))
     assert dragged.panel.rows.count == 11
-    moved = lay_out(dragged, CATALOGUE)
-    assert isinstance(moved, Layout)
+    moved = panel_layout(lay_out(dragged, CATALOGUE))
     assert moved.rows[-1].across_mm == pytest.approx(outer.across_mm - 10.0, abs=0.3)

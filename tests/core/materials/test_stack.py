@@ -83,7 +83,7 @@ def test_a_second_film_hides_more_and_costs_light() -> None:
     )
     assert double.dots.modulations[0].amplitude < 0.8 * single.dots.modulations[0].amplitude
     assert double.light.face.diffuser.transmittance < single.light.face.diffuser.transmittance
-    assert double.layout.box.lid_reflectance > single.layout.box.lid_reflectance
+    assert double.light.reflectances[2] > single.light.reflectances[2]
 
 
 def test_twenty_and_more_materials() -> None:

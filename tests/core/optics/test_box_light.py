@@ -7,6 +7,7 @@ from gauze.core.design import Design, RowPlan
 from gauze.core.errors import Cancelled
 from gauze.core.evaluate import lay_out
 from gauze.core.evaluate.light.box import lit_face
+from gauze.core.layout import panel_layout
 from gauze.core.layout.model import LightBox
 from gauze.core.optics.box_light import light_box, map_axes
 from gauze.core.optics.box_mesh import (
@@ -27,7 +28,7 @@ from tests.builders import CATALOGUE, designs, layout, warm_and_cool
 @given(designs())
 def test_no_light_is_lost_or_made(candidate: Design) -> None:
     """Absorbed and transmitted flux is the emitted flux to 0.1 %, and the map carries what the lid receives."""
-    laid = lay_out(candidate, CATALOGUE)
+    laid = panel_layout(lay_out(candidate, CATALOGUE))
     light = light_box(laid.box, laid.emitters, 1.0)
     for grid in light.grids:
         assert abs(grid.balance_error) < 1e-3

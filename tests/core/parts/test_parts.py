@@ -15,7 +15,7 @@ from gauze.core.design.strip_panel import FreeBand
 from gauze.core.design.tile_wall import Tile, TileWall
 from gauze.core.errors import DesignError
 from gauze.core.formats.design_file import decode_design
-from gauze.core.layout import BuiltLayout, ModulePiece, StripPiece, lay_out
+from gauze.core.layout import BuiltLayout, ModulePiece, PanelLayout, StripPiece, lay_out
 from gauze.core.layout.sketch import Thing
 from gauze.core.materials import load_catalogue
 from gauze.core.parts import Parts, parts_of
@@ -156,9 +156,9 @@ def test_a_neighbours_light_round_a_mitre_is_told_as_its_own() -> None:
 
 def test_rows_of_a_panel_know_their_emitters() -> None:
     layout = lay_out(design(), CATALOGUE)
-    assert not isinstance(layout, BuiltLayout)
-    for emitters in layout.emitters:
-        for row in layout.rows:
+    assert isinstance(layout, PanelLayout)
+    for emitters in layout.panel.emitters:
+        for row in layout.panel.rows:
             along = emitters.x_mm[emitters.piece == row.index] - row.start_mm
             assert (np.floor(along / row.strip.segment_mm) == emitters.segment[emitters.piece == row.index]).all()
 

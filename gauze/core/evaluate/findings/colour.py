@@ -6,7 +6,7 @@ import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.layout import Layout
+from gauze.core.layout import PanelLayout
 from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
 from gauze.core.units import LengthUnit
 
@@ -89,7 +89,7 @@ def _channel_figure(evaluation: Evaluation, index: int) -> Figure:
 
 def _reach(evaluation: Evaluation) -> str:
     """Say the range of CCT between the channels' own whites, when there are two."""
-    if not isinstance(evaluation.layout, Layout):
+    if not isinstance(evaluation.layout, PanelLayout):
         return ""  # loose emitters have one level for all
     channels = evaluation.channels
     temperatures = sorted({channel.cct_k for channel in channels if channel.cct_k is not None})

@@ -3,7 +3,7 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.light import GroupFaceLight
-from gauze.core.layout import Layout
+from gauze.core.layout import PanelLayout
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
@@ -44,7 +44,9 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
 
 def _rows_to_spare(evaluation: Evaluation, visibility: float) -> bool:
     """Whether the dots are so well hidden that fewer rows may do."""
-    return isinstance(evaluation.layout, Layout) and visibility < _MUCH_HIDDEN and evaluation.layout.lines > 2
+    return (
+        isinstance(evaluation.layout, PanelLayout) and visibility < _MUCH_HIDDEN and evaluation.layout.panel.lines > 2
+    )
 
 
 def _state(visibility: float, *, only_lighting: bool) -> State:

@@ -1,8 +1,7 @@
 """Parts of the strip panel: rows on a back, four walls, the diffuser."""
 
 from gauze.core.design.strip_panel import StripPanel
-from gauze.core.layout.families import pieces_of
-from gauze.core.layout.model import Layout
+from gauze.core.layout.panel_layout import PanelLayout
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import FEED_HOLE_MM, box_body, mark_of, materials_of
@@ -10,11 +9,9 @@ from gauze.core.parts.joining import on_a_bus
 from gauze.core.parts.model import Hole, Parts
 
 
-def strip_panel_parts(build: StripPanel, layout: Layout, catalogue: Catalogue) -> Parts:
+def strip_panel_parts(build: StripPanel, layout: PanelLayout, catalogue: Catalogue) -> Parts:
     """State the parts of a panel; the rows are fed at their starts from one bus."""
-    pieces = pieces_of(layout)
-    strips = [piece for piece in pieces if isinstance(piece, StripPiece)]
-    box = layout.box
+    pieces, strips, box = layout.pieces, layout.strips, layout.panel.box
     body = box_body(
         box.width_mm,
         box.height_mm,

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from gauze.core.layout import BuiltLayout, CavityLayout
@@ -12,10 +12,10 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import in_plan
-from gauze.core.layout.sketch import Handle, Outline, Thing
+from gauze.core.layout.sketch import Outline
 from gauze.core.layout.tiles import FlatTile, Tile
-from gauze.ui.canvas.build_geometry import Window
 from gauze.ui.canvas.dots import Dots, dots_in_plan, dots_of
+from gauze.ui.canvas.geometry import Window
 from gauze.ui.canvas.shapes import lines_of, polygon_of, squares_of
 from gauze.ui.theme import Theme
 
@@ -24,6 +24,8 @@ _MOST_AXES = 800
 _AXIS_PIXELS = 9.0
 _LID_STEPS, _STRAIGHT_STEPS = 56, 4
 _BOARD = QColor("#d8d2c4")
+_COPPER = QColor("#b8793a")
+_LEAST_MARK = 4.0  # pixels between cut marks below which none are drawn
 _HOLLOW = QBrush(Qt.BrushStyle.NoBrush)
 _DARK = QColor(20, 20, 24, 150)
 
@@ -96,43 +98,28 @@ def paint_outlines(painter: QPainter, window: Window, outlines: Sequence[Outline
             painter.drawPolygon(own)
         else:
             painter.drawPolyline(own)
+        if outline.marks_mm is not None and _paint_marks(painter, window, outline.marks_mm):
+            held = ("", False)
         if outline.words:
             _paint_words(painter, own.boundingRect(), outline.words, look)
             held = ("", False)
+
+
+def _paint_marks(painter: QPainter, window: Window, marks_mm: FloatArray) -> bool:
+    """Paint the marks at which a strip may be cut, where they are far enough apart; returns whether any were."""
+    apart = np.hypot(*(marks_mm[1, 0] - marks_mm[0, 0])) * window.scale if len(marks_mm) > 1 else np.inf
+    if apart < _LEAST_MARK:
+        return False
+    painter.setPen(QPen(_COPPER, 1.0))
+    starts, ends = (in_pixels(window, marks_mm[:, end]) for end in (0, 1))
+    painter.drawLines(lines_of(starts, ends))
+    return True
 
 
 def _paint_words(painter: QPainter, box: QRectF, words: str, look: _Look) -> None:
     if painter.fontMetrics().horizontalAdvance(words) < box.width() - 4:
         painter.setPen(look.words)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
-
-
-def paint_hold(painter: QPainter, window: Window, what: Handle | Thing, theme: Theme) -> None:
-    """Mark what is under the pointer, focused or held."""
-    painter.setPen(QPen(theme.colour("accent"), 2.0))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    if isinstance(what, Thing):
-        painter.drawPolygon(polygon(window, what.outline_mm))
-        return
-    start, end = (QPointF(window.x(p[0]), window.y(p[1])) for p in (what.start_mm, what.end_mm))
-    painter.drawLine(start, end)
-    middle = (start + end) / 2.0
-    grip = QRectF(middle.x() - 7, middle.y() - 4, 14, 8)
-    if what.direction[0]:
-        grip = QRectF(middle.x() - 4, middle.y() - 7, 8, 14)
-    painter.setBrush(theme.colour("accent"))
-    painter.drawRoundedRect(grip, 3, 3)
-
-
-def paint_grips(painter: QPainter, window: Window, handles: list[Handle], theme: Theme) -> None:
-    """Mark quietly what can be dragged."""
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(theme.colour("accent", 150))
-    for handle in handles:
-        x = (window.x(handle.start_mm[0]) + window.x(handle.end_mm[0])) / 2
-        y = (window.y(handle.start_mm[1]) + window.y(handle.end_mm[1])) / 2
-        wide, high = (3.0, 10.0) if handle.direction[0] else (10.0, 3.0)
-        painter.drawRoundedRect(QRectF(x - wide, y - high, 2 * wide, 2 * high), 2, 2)
 
 
 def _steps(tile: Tile) -> FloatArray:
@@ -190,6 +177,9 @@ def _paint_dots(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, 
         painter.setPen(QPen(theme.colour("accent", 160), 1.2))
         _paint_axes(painter, window, dots, axes)
     places, colours = dots.places_mm[::every], dots.colours[::every]
+    if axes[1] == 2:  # seen from the side many lie behind each other
+        seen = np.unique(np.round(places[:, axes] * window.scale), axis=0, return_index=True)[1]
+        places, colours = places[seen], colours[seen]
     corners = np.stack([window.x(places[:, axes[0]]) - size / 2, window.y(places[:, axes[1]]) - size / 2], axis=1)
     codes = colours.astype(np.int32) @ np.array([65536, 256, 1], np.int32)
     for code in np.unique(codes).tolist():

@@ -1,0 +1,115 @@
+"""Layers over the plan: what is drawn, by what it is, and a legend. To add one, write a function and name it in ``_LAYERS``."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.design import Design
+from gauze.core.layout import BuiltLayout, ModulePiece, StripPiece
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.pieces import Piece
+from gauze.core.layout.sketch import Outline, OutlineRole
+from gauze.core.materials import load_catalogue
+from gauze.core.parts import Joint, Parts, parts_of
+from gauze.core.parts.joining import BUS, CONTROLLER
+
+_MOST_LABELS = 400  # beyond that they cover each other and say nothing
+
+
+@dataclass(frozen=True)
+class Legend:
+    """What the roles of a layer's shapes mean, in words."""
+
+    entries: tuple[tuple[OutlineRole, str], ...]
+
+
+@dataclass(frozen=True)
+class Layer:
+    """A display list: shapes in mm of the plan, in the order in which they are drawn."""
+
+    key: str
+    name: str
+    shapes: tuple[Outline, ...]
+    legend: Legend
+
+
+def layers_of(design: Design, layout: BuiltLayout) -> tuple[Layer, ...]:
+    """Return every layer that a laid-out design has something to show in."""
+    parts = parts_of(design, layout, load_catalogue())
+    found = (make(layout, parts) for make in _LAYERS)
+    return tuple(layer for layer in found if layer.shapes)
+
+
+def part_names(_layout: BuiltLayout, parts: Parts) -> Layer:
+    """The ids of pieces in their middles."""
+    pieces = parts.pieces if len(parts.pieces) <= _MOST_LABELS else ()
+    shapes = tuple(Outline("label", _middle(piece)[None, :], closed=False, words=piece.id) for piece in pieces)
+    return Layer("parts", "Names of the pieces", shapes, Legend((("label", "name of a piece of strip or a module"),)))
+
+
+def data_order(_layout: BuiltLayout, parts: Parts) -> Layer:
+    """The way of the data through the pieces."""
+    return Layer(
+        "data", "Order of the data", _ways(parts, "data"), Legend((("data", "way of the data, from piece to piece"),))
+    )
+
+
+def supply_order(_layout: BuiltLayout, parts: Parts) -> Layer:
+    """How the pieces are fed, unless the wiring is changed."""
+    legend = Legend(
+        (("supply", "what feeds each piece: the supply at a dot, else the piece before"), ("hole", "hole for the lead"))
+    )
+    return Layer("supply", "How the pieces are fed", (*_ways(parts, "supply"), *_holes(parts)), legend)
+
+
+_LAYERS: tuple[Callable[[BuiltLayout, Parts], Layer], ...] = (part_names, data_order, supply_order)
+
+
+def _ways(parts: Parts, kind: str) -> tuple[Outline, ...]:
+    pieces = {piece.id: piece for piece in parts.pieces}
+    role: OutlineRole = "data" if kind == "data" else "supply"
+    found: list[Outline] = []
+    for joint in parts.joints:
+        if joint.kind == kind:
+            found += _way(joint, pieces, role)
+    return tuple(found)
+
+
+def _way(joint: Joint, pieces: dict[str, Piece], role: OutlineRole) -> Sequence[Outline]:
+    """A joint as a line from end to end, and the piece that it leads to as an arrow along it; a dot where it begins."""
+    there = _end_mm(pieces[joint.second], "start")
+    along = Outline(role, np.array([there, _end_mm(pieces[joint.second], "end")]), closed=False)
+    if joint.first in (BUS, CONTROLLER):
+        return (Outline(role, there[None, :], closed=False), along)
+    return (Outline(role, np.array([_end_mm(pieces[joint.first], "end"), there]), closed=False), along)
+
+
+def _end_mm(piece: Piece, end: str) -> FloatArray:
+    if isinstance(piece, StripPiece):
+        return np.array((piece.start_mm if end == "start" else piece.end_mm)[:2])
+    half = piece.module.board_mm[0] / 2.0 * (-0.8 if end == "start" else 0.8)
+    return np.array([piece.place_mm[0] + piece.along[0] * half, piece.place_mm[1] + piece.along[1] * half])
+
+
+def _middle(piece: Piece) -> FloatArray:
+    if isinstance(piece, ModulePiece):
+        return np.array(piece.place_mm[:2])
+    return np.asarray((np.array(piece.start_mm[:2]) + np.array(piece.end_mm[:2])) / 2.0)
+
+
+def _holes(parts: Parts) -> list[Outline]:
+    """Holes for leads in level sheets, where these lie in the plan's own frame."""
+    found = []
+    for part in parts.body:
+        if part.kind != "sheet" or part.places or part.outline_mm is None or part.placement.right != (1.0, 0.0, 0.0):
+            continue
+        found += [Outline("hole", circle_mm(hole.x_mm, hole.y_mm, hole.width_mm)) for hole in part.holes]
+    return found
+
+
+def circle_mm(x_mm: float, y_mm: float, diameter_mm: float, steps: int = 32) -> FloatArray:
+    """Corners that stand for a circle, shape (steps, 2)."""
+    angle = 2.0 * np.pi * np.arange(steps) / steps
+    middle = np.array([x_mm, y_mm])
+    return np.asarray(middle + diameter_mm / 2.0 * np.stack([np.cos(angle), np.sin(angle)], axis=1))

@@ -1,0 +1,122 @@
+"""The views of a build as display lists, to be written at their true size: plan and section."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.design import Design
+from gauze.core.drawing.layers import Layer, Legend, layers_of
+from gauze.core.layout import BuiltLayout
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.placing import placed_units
+from gauze.core.layout.sketch import Measure, Outline, Sketch, Where
+
+_LINE_MM, _TIER_MM = 8.0, 9.0  # from the drawing to the first dimension line, and from one to the next
+_MOST_EMITTERS = 20_000
+_NAMES: dict[str, str] = {
+    "back": "Back",
+    "body": "Body",
+    "strip": "Strip and cut marks",
+    "partition": "Partitions",
+    "part": "Parts",
+    "sheet": "Sheets",
+    "lit": "Diffuser",
+    "path": "Chain",
+    "dark": "Dark ends",
+    "eye": "Line of sight",
+}
+
+
+@dataclass(frozen=True)
+class View:
+    """One view at true size: what it reaches over (left, low, width, height, mm) and its layers, the lowest first."""
+
+    key: str
+    name: str
+    reach_mm: tuple[float, float, float, float]
+    layers: tuple[Layer, ...]
+
+    def shapes(self) -> list[Outline]:
+        """Every shape, in the order in which they are drawn."""
+        return [shape for layer in self.layers for shape in layer.shapes]
+
+
+def views_of(design: Design, layout: BuiltLayout) -> tuple[View, View]:
+    """Return plan and section of a laid-out design, with their sizes."""
+    sketch = layout.sketch
+    emitters = _emitters(layout)
+    overlays = [layer for layer in layers_of(design, layout) if layer.key != "parts"]
+    plan = [*_by_role(sketch.plan, "plan"), *([emitters] if emitters.shapes else []), *overlays, _sizes(sketch, "plan")]
+    cut = [*_by_role(sketch.cut, "cut"), _sizes(sketch, "cut")]
+    return (
+        View("plan", "Plan", _reach(sketch.plan_mm, plan), tuple(plan)),
+        View("section", "Section", _reach(sketch.cut_mm, cut), tuple(cut)),
+    )
+
+
+def _by_role(outlines: tuple[Outline, ...], where: Where) -> list[Layer]:
+    """The outlines of a drawing, a layer for each thing that they are, in the order in which these first come."""
+    roles = list(dict.fromkeys(outline.role for outline in outlines))
+    return [
+        Layer(
+            f"{where}-{role}",
+            _NAMES.get(role, role),
+            tuple(one for one in outlines if one.role == role),
+            Legend(((role, _NAMES.get(role, role)),)),
+        )
+        for role in roles
+    ]
+
+
+def _emitters(layout: BuiltLayout) -> Layer:
+    units = placed_units(layout)
+    legend = Legend((("emitter", "LED"),))
+    if sum(unit.emitter_count for unit in units) > _MOST_EMITTERS:
+        return Layer("emitters", "LEDs", (), legend)
+    shapes = []
+    for unit in units:
+        places = np.unique(np.round(unit.places_mm[:, :2], 3), axis=0)
+        half = unit.emitter_size_mm / 2.0
+        square = half * np.array([[-1.0, -1.0], [1.0, -1.0], [1.0, 1.0], [-1.0, 1.0]])
+        shapes += [Outline("emitter", place + square) for place in places]
+    return Layer("emitters", "LEDs", tuple(shapes), legend)
+
+
+def _sizes(sketch: Sketch, where: Where) -> Layer:
+    """Dimension lines with their values, as the window has them: here only to be read."""
+    reach = sketch.plan_mm if where == "plan" else sketch.cut_mm
+    shapes: list[Outline] = []
+    for measure in sketch.measures:
+        if measure.where == where and measure.kind == "length" and not measure.text:
+            shapes += _dimension(measure, reach)
+    return Layer(f"{where}-sizes", "Sizes", tuple(shapes), Legend((("dimension", "size in mm"),)))
+
+
+def _dimension(measure: Measure, reach: tuple[float, float, float, float]) -> list[Outline]:
+    left, low, wide, high = reach
+    away = _LINE_MM + measure.tier * _TIER_MM
+    ends = np.array([measure.start_mm, measure.end_mm])
+    if measure.edge in ("above", "below"):
+        edge = low + high if measure.edge == "above" else low
+        at = edge + (away if measure.edge == "above" else -away)
+        line = np.stack([ends, np.full(2, at)], axis=1)
+        ticks = [np.array([[x, edge], [x, at + (1.5 if at > edge else -1.5)]]) for x in ends]
+    else:
+        edge = left + wide if measure.edge == "right" else left
+        at = edge + (away if measure.edge == "right" else -away)
+        line = np.stack([np.full(2, at), ends], axis=1)
+        ticks = [np.array([[edge, y], [at + (1.5 if at > edge else -1.5), y]]) for y in ends]
+    text = f"{measure.value:.4g}" if measure.value < 1000 else f"{measure.value:.1f}".rstrip("0").rstrip(".")
+    return [
+        Outline("dimension", line, closed=False, words=f"{text} mm"),
+        *(Outline("dimension", tick, closed=False) for tick in ticks),
+    ]
+
+
+def _reach(reach: tuple[float, float, float, float], layers: list[Layer]) -> tuple[float, float, float, float]:
+    """What a view reaches over with its dimension lines, and room for their texts."""
+    points: list[FloatArray] = [shape.points_mm for layer in layers for shape in layer.shapes]
+    points.append(np.array([[reach[0], reach[1]], [reach[0] + reach[2], reach[1] + reach[3]]]))
+    every = np.concatenate(points)
+    low, high = every.min(axis=0) - _LINE_MM, every.max(axis=0) + _LINE_MM
+    return float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1])

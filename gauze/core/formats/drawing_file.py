@@ -1,0 +1,27 @@
+"""A drawing of a build in the form that a file's ending asks for."""
+
+import importlib
+
+from gauze.core.design import Design
+from gauze.core.drawing import views_of
+from gauze.core.errors import GauzeError
+from gauze.core.layout import BuiltLayout
+
+ENDINGS = (".svg", ".dxf", ".pdf")
+
+
+def encode_drawing(design: Design, layout: BuiltLayout, ending: str) -> bytes:
+    """Return plan and section at their true size.
+
+    Raises
+    ------
+    GauzeError
+        When the ending is none of those that can be written, or the drawing is larger than such a file can hold.
+    """
+    kind = ending.lower().removeprefix(".")
+    if f".{kind}" not in ENDINGS:
+        raise GauzeError(f"A drawing is written as {', '.join(ENDINGS)}: give the file such an ending.")
+    # the packages behind DXF and PDF take a third of a second to load: only who writes such a file waits for that
+    module = importlib.import_module(f"gauze.core.formats.drawing_{kind}")
+    data: bytes = getattr(module, f"encode_{kind}")(design.name, views_of(design, layout))
+    return data

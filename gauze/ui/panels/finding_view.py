@@ -1,0 +1,135 @@
+"""One finding: a sentence with a number, its state by shape and word, Why, and fixes in one click."""
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+)
+
+from gauze.core.evaluate import Finding, Fix, State
+from gauze.ui.message import plain_button
+from gauze.ui.text import tr
+from gauze.ui.theme import Theme, icon
+from gauze.ui.theme.theme import icon_pixmap
+
+_SHAPES = {
+    State.GOOD: ("circle-check", "good"),
+    State.NOTE: ("info", "note"),
+    State.WATCH: ("triangle-alert", "watch"),
+    State.FAILS: ("octagon-x", "fails"),
+}
+STATE_WORDS = {State.GOOD: "good", State.NOTE: "note", State.WATCH: "check", State.FAILS: "fails"}
+
+
+class FindingView(QFrame):
+    """One finding."""
+
+    fix_chosen = pyqtSignal(object)  # Fix
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("finding")
+        self._theme = theme
+        self._finding: Finding | None = None
+        self._shape, self._word = QLabel(), QLabel()
+        self._word.setObjectName("dim")
+        self._sentence = QLabel()
+        self._sentence.setWordWrap(True)
+        self._sentence.setTextFormat(Qt.TextFormat.PlainText)  # a sheet's name may look like markup
+        self._sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._why = QToolButton()
+        self._why.setObjectName("why")
+        self._why.setText(tr("Why"))
+        self._why.setCheckable(True)
+        self._why.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self._why.toggled.connect(self._show_working)
+        self._working = QLabel()
+        self._working.setWordWrap(True)
+        self._working.setTextFormat(Qt.TextFormat.RichText)
+        self._working.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._working.hide()
+        self._fixes = QVBoxLayout()
+        self._fixes.setSpacing(4)
+        self._shown_fixes: tuple[Fix, ...] = ()
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        head = QHBoxLayout()
+        head.setSpacing(6)
+        head.addWidget(self._shape)
+        head.addWidget(self._word)
+        head.addStretch(1)
+        head.addWidget(self._why)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 7, 10, 9)
+        column.setSpacing(3)
+        column.addLayout(head)
+        column.addWidget(self._sentence)
+        column.addLayout(self._fixes)
+        column.addWidget(self._working)
+
+    def show_finding(self, finding: Finding, theme: Theme) -> None:
+        """Show a finding; what is unfolded stays so."""
+        if finding == self._finding and theme is self._theme:
+            return
+        self._finding, self._theme = finding, theme
+        shape, role = _SHAPES[finding.state]
+        colour = getattr(theme, role)
+        self._shape.setPixmap(icon_pixmap(shape, colour, 16, 2.0))
+        self._word.setText(tr(STATE_WORDS[finding.state]))
+        self._word.setStyleSheet(f"color: {colour};")
+        self._sentence.setText(finding.sentence)
+        self.setAccessibleName(f"{STATE_WORDS[finding.state]}: {finding.sentence}")
+        self._why.setAccessibleName(tr("Why: {sentence}").format(sentence=finding.sentence))
+        self._show_working(self._why.isChecked())
+
+    def show_fixes(self, fixes: Sequence[Fix]) -> None:
+        """Offer fixes."""
+        if tuple(fixes) == self._shown_fixes:
+            return
+        self._shown_fixes = tuple(fixes)
+        while (item := self._fixes.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for fix in fixes:
+            button = QPushButton(plain_button(f"{fix.title}\n{fix.cost}"))
+            button.setObjectName("fix")
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            button.setIcon(icon("wand-sparkles", self._theme, "accent"))
+            button.setToolTip(tr("Apply; one undo takes it back"))
+            button.setAccessibleName(tr("Fix: {title}, {cost}").format(title=fix.title, cost=fix.cost))
+            button.clicked.connect(lambda _checked, chosen=fix: self.fix_chosen.emit(chosen))
+            self._fixes.addWidget(button)
+
+    def _show_working(self, shown: bool) -> None:
+        self._why.setIcon(icon("chevron-down" if shown else "chevron-right", self._theme, "dim"))
+        self._working.setVisible(shown)
+        if shown and self._finding is not None:
+            self._working.setText(_working_html(self._finding, self._theme))
+
+
+def _working_html(finding: Finding, theme: Theme) -> str:
+    lines = []
+    for figure in finding.figures:
+        tail = "; ".join(part for part in (figure.how, figure.source) if part)
+        lines.append(
+            f"<p style='margin:5px 0 0 0'><b>{_escaped(figure.name)}</b>&nbsp; {_escaped(figure.value)}"
+            + (f"<br><span style='color:{theme.dim}'>{_escaped(tail)}</span>" if tail else "")
+            + "</p>"
+        )
+    opening = f"<p style='margin:7px 0 0 0; color:{theme.watch}'><b>{tr('Caution')}</b>&nbsp; "
+    lines += [f"{opening}{_escaped(caution.value)}</p>" for caution in finding.cautions]
+    return "".join(lines)
+
+
+def _escaped(text: str) -> str:
+    return text.replace("&", "&amp;").replace("<", "&lt;")

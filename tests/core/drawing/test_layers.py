@@ -1,0 +1,43 @@
+"""Layers over the plan: what they show, in which families, where."""
+
+import numpy as np
+import pytest
+
+from gauze.core.drawing import Layer, layers_of
+from gauze.core.layout import lay_out
+from tests.builders import CATALOGUE, design
+from tests.families import FAMILIES, family, shells, tiles
+
+
+def layers(what: object) -> dict[str, Layer]:
+    return {layer.key: layer for layer in layers_of(what, lay_out(what, CATALOGUE))}  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+def test_every_shape_of_a_layer_is_told_in_its_legend(name: str) -> None:
+    found = layers(family(FAMILIES[name]))
+    assert {"parts", "supply"} <= set(found)
+    for layer in found.values():
+        told = {role for role, words in layer.legend.entries if words}
+        assert {shape.role for shape in layer.shapes} <= told
+
+
+def test_names_stand_in_the_middle_of_their_pieces() -> None:
+    (label, *_others) = layers(design())["parts"].shapes
+    assert label.words == "row-1"
+    assert label.points_mm[0] == pytest.approx([300.0, 20.0])
+
+
+def test_only_what_carries_data_has_an_order() -> None:
+    assert "data" not in layers(design())
+    string = layers(family(shells()))["data"]
+    begins = [shape for shape in string.shapes if len(shape.points_mm) == 1]
+    assert len(begins) == 1  # at the controller
+    assert np.isfinite(np.concatenate([shape.points_mm for shape in string.shapes])).all()
+
+
+def test_the_lead_and_its_hole_are_shown() -> None:
+    supply = layers(design())["supply"]
+    assert sum(shape.role == "hole" for shape in supply.shapes) == 1
+    assert sum(len(shape.points_mm) == 1 for shape in supply.shapes) == 11  # every row at its start
+    assert layers(family(tiles()))["supply"].shapes
