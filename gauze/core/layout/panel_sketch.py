@@ -1,5 +1,6 @@
 """The drawing of a strip panel: rows from the front, the body from the side; every row can be dragged."""
 
+import functools
 from collections.abc import Sequence
 
 import numpy as np
@@ -16,7 +17,7 @@ _SHEET_STEP_MM = 0.5  # to which a dragged sheet is rounded
 def panel_sketch(build: StripPanel, rows: Layout, strips: Sequence[StripPiece]) -> Sketch:
     """Draw a laid-out panel."""
     wide, high, inner = rows.box.width_mm, rows.box.height_mm, rows.box.inner_depth_mm
-    plan = [Outline("back", rectangle(0.0, 0.0, wide, high)), *(strip_outline(piece) for piece in strips)]
+    plan = [Outline("back", rectangle(0.0, 0.0, wide, high)), *_strips_in_plan(tuple(strips))]
     cut = [Outline("body", rectangle(0.0, 0.0, wide, inner))]
     cut.append(Outline("lit", np.array([[0.0, inner], [wide, inner]]), closed=False))
     cut += [Outline("strip", line, closed=False) for line in _strips_in_cut(rows)]
@@ -29,6 +30,12 @@ def panel_sketch(build: StripPanel, rows: Layout, strips: Sequence[StripPiece]) 
         handles=tuple(_handles(build, rows)),
         seam=True,
     )
+
+
+@functools.lru_cache(maxsize=2)
+def _strips_in_plan(strips: tuple[StripPiece, ...]) -> tuple[Outline, ...]:
+    """Strips from the front; kept, as a drag of the sheet leaves them where they are."""
+    return tuple(strip_outline(piece) for piece in strips)
 
 
 def _strips_in_cut(rows: Layout) -> list[FloatArray]:

@@ -13,6 +13,7 @@ from gauze.core.optics.appearance import Viewing, true_colour
 
 _DARK = (110, 110, 110)
 _MOST_KEPT = 12
+_LARGEST_KEY = 20_000  # emitters up to which their places are worth a key
 
 
 @dataclass(frozen=True)
@@ -25,18 +26,22 @@ class Dots:
     size_mm: float
 
 
-_kept: dict[int, tuple[CavityLayout, Dots]] = {}
+_kept: dict[object, tuple[CavityLayout, Dots]] = {}
 
 
 def dots_of(unit: CavityLayout) -> Dots:
-    """Return the packages of one cavity; kept as long as it is the same."""
-    known = _kept.get(id(unit))
-    if known is not None and known[0] is unit:
+    """Return the packages of one cavity; kept as long as they are the same, though a sheet or a wall moves."""
+    small = unit.emitter_count <= _LARGEST_KEY
+    key: object = id(unit)
+    if small:
+        key = (unit.places_mm.tobytes(), unit.flux_lm.tobytes(), unit.cct_k.tobytes(), unit.channels)
+    known = _kept.get(key)
+    if known is not None and (small or known[0] is unit):
         return known[1]
     while len(_kept) >= _MOST_KEPT:
         _kept.pop(next(iter(_kept)))
-    _kept[id(unit)] = (unit, _made(unit))
-    return _kept[id(unit)][1]
+    _kept[key] = (unit, _made(unit))
+    return _kept[key][1]
 
 
 def _made(unit: CavityLayout) -> Dots:

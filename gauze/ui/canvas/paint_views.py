@@ -173,13 +173,14 @@ def _paint_dots(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, 
     total = len(dots.places_mm)
     every = max(-(-total // _MOST_DRAWN), 1)
     size = min(max(dots.size_mm * window.scale, 2.5), 9.0)
+    chosen = np.arange(0, total, every)
+    if axes[1] == 2:  # seen from the side many lie behind each other
+        pixel = np.round(dots.places_mm[chosen][:, axes] * window.scale)
+        chosen = chosen[np.unique(pixel[:, 0] * 1e5 + pixel[:, 1], return_index=True)[1]]
     if total <= _MOST_AXES:
         painter.setPen(QPen(theme.colour("accent", 160), 1.2))
-        _paint_axes(painter, window, dots, axes)
-    places, colours = dots.places_mm[::every], dots.colours[::every]
-    if axes[1] == 2:  # seen from the side many lie behind each other
-        seen = np.unique(np.round(places[:, axes] * window.scale), axis=0, return_index=True)[1]
-        places, colours = places[seen], colours[seen]
+        _paint_axes(painter, window, dots.places_mm[chosen], dots.axes[chosen], axes)
+    places, colours = dots.places_mm[chosen], dots.colours[chosen]
     corners = np.stack([window.x(places[:, axes[0]]) - size / 2, window.y(places[:, axes[1]]) - size / 2], axis=1)
     codes = colours.astype(np.int32) @ np.array([65536, 256, 1], np.int32)
     for code in np.unique(codes).tolist():
@@ -190,10 +191,12 @@ def _paint_dots(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, 
         painter.drawRects(squares_of(mine, size))
 
 
-def _paint_axes(painter: QPainter, window: Window, dots: Dots, axes: tuple[int, int]) -> None:
+def _paint_axes(
+    painter: QPainter, window: Window, places_mm: FloatArray, looks: FloatArray, axes: tuple[int, int]
+) -> None:
     turn = -1.0 if window.mirrored else 1.0
-    x, y = window.x(dots.places_mm[:, axes[0]]), window.y(dots.places_mm[:, axes[1]])
-    across, up = turn * dots.axes[:, axes[0]] * _AXIS_PIXELS, -dots.axes[:, axes[1]] * _AXIS_PIXELS
+    x, y = window.x(places_mm[:, axes[0]]), window.y(places_mm[:, axes[1]])
+    across, up = turn * looks[:, axes[0]] * _AXIS_PIXELS, -looks[:, axes[1]] * _AXIS_PIXELS
     seen = np.hypot(across, up) > 1.0
     if seen.any():
         starts = np.stack([x, y], axis=1)[seen]

@@ -59,8 +59,7 @@ class DrawingPainter:
         self._faces = LitFaces()
         self._profile: tuple[Evaluation, float, Profile | None] | None = None
         self._profile_drawn: tuple[Evaluation, object, QPixmap] | None = None
-        self._plan: tuple[object, BuiltLayout, QPixmap] | None = None
-        self._drawn: tuple[BuiltLayout, object, QPixmap] | None = None
+        self._plan: tuple[tuple[object, ...], BuiltLayout, QPixmap] | None = None
         self._layers: tuple[BuiltLayout, tuple[Layer, ...]] | None = None
 
     def prepare(self, scene: Scene, state: ViewState) -> None:
@@ -82,7 +81,9 @@ class DrawingPainter:
     ) -> None:
         """Paint plan, face, side cut and profile, as far as they are on the canvas."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
-        painter.drawPixmap(0, 0, self._body(painter, area, scene, sheet, theme))
+        painter.drawPixmap(0, 0, self._plan_pixmap(painter, area, scene, sheet, theme))
+        if sheet.shows("cut"):
+            paint_cut(painter, sheet.cut, scene.layout, theme)
         if sheet.shows("face"):
             self._paint_face(painter, area, scene, sheet, state, theme, lively)
         sketch = scene.layout.sketch
@@ -168,27 +169,22 @@ class DrawingPainter:
         times = format_number(detail.scale / sheet.plan.scale, 2)
         _title(painter, detail.rect, theme, tr("magnified {times} times: bare | lit").format(times=times))
 
-    def _body(self, painter: QPainter, area: QRectF, scene: Scene, sheet: Sheet, theme: Theme) -> QPixmap:
-        """Plan and side cut, painted anew only when they change: there may be very many emitters."""
-        ratio = ratio_of(painter)
-        layout = scene.layout
+    def _plan_pixmap(self, painter: QPainter, area: QRectF, scene: Scene, sheet: Sheet, theme: Theme) -> QPixmap:
+        """The plan, painted anew only when it changes: there may be very many emitters."""
+        ratio, layout = ratio_of(painter), scene.layout
         look = (theme.name, area.width(), area.height(), ratio)
-        plan = (sheet.plan, _seen_in_plan(layout), look)
-        if self._plan is None or self._plan[0] != plan:
-            self._plan = (plan, layout, blank(area, ratio))
-            own = antialiased(self._plan[2])
-            if sheet.shows("plan"):
-                paint_plan(own, sheet.plan, layout, theme)
-            own.end()
-        key = (sheet.cut, plan, look)
-        if self._drawn is None or self._drawn[0] is not layout or self._drawn[1] != key:
-            pixmap = QPixmap(self._plan[2])
-            own = antialiased(pixmap)
-            if sheet.shows("cut"):
-                paint_cut(own, sheet.cut, layout, theme)
-            own.end()
-            self._drawn = (layout, key, pixmap)
-        return self._drawn[2]
+        if self._plan is None or self._plan[1] is not layout or self._plan[0][::2] != (sheet.plan, look):
+            key = (sheet.plan, _seen_in_plan(layout), look)
+            if self._plan is None or self._plan[0] != key:
+                pixmap = blank(area, ratio)
+                own = antialiased(pixmap)
+                if sheet.shows("plan"):
+                    paint_plan(own, sheet.plan, layout, theme)
+                own.end()
+            else:
+                pixmap = self._plan[2]
+            self._plan = (key, layout, pixmap)
+        return self._plan[2]
 
     # -- the lit face ----------------------------------------------------------------------------------------------
 
