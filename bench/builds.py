@@ -59,7 +59,7 @@ def until_rest(window: MainWindow, milliseconds: int = 120_000) -> float:
 
 def places(view: Drawing) -> list[QPointF]:
     """Where the first thing and the first handles of a build can be taken hold of."""
-    sheet, scene = view.sheet(), view.scene
+    sheet, scene = view.sheet, view.scene
     assert sheet is not None
     assert scene is not None
     found = []

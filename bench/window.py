@@ -30,6 +30,7 @@ from gauze.demo import demo_design_bytes
 from gauze.session.document import Document
 from gauze.session.solver import SolverProcess
 from gauze.ui.application import open_window
+from gauze.ui.canvas.hand import grips_of
 from gauze.ui.main_window import MainWindow
 from gauze.ui.theme import apply_theme, theme_named
 
@@ -59,7 +60,7 @@ def drag_lid(window: MainWindow) -> tuple[list[float], int]:
         updates += 1
 
     window.bench.lit.connect(count)
-    grip = canvas.grips_now()["the sheet"]
+    grip = grips_of(canvas)["the sheet"]
     x, y = grip.x + grip.width * 0.8, grip.y + grip.height / 2.0
     QApplication.sendEvent(canvas, mouse(QEvent.Type.MouseButtonPress, QPointF(x, y), Qt.MouseButton.LeftButton))
     blocked = []

@@ -41,6 +41,7 @@ from PyQt6.QtWidgets import (
 
 from bench.rough.tally import Tally
 from gauze.core.formats.design_file import encode_design
+from gauze.ui.canvas.hand import grips_of
 from gauze.ui.main_window import MainWindow
 
 HAND: Any = QTest  # its stubs take the static functions for methods
@@ -173,11 +174,11 @@ class Monkey:
 
     def _something_on_the_drawing(self) -> QPoint | None:
         view = self.window.drawing
-        sheet, scene = view.sheet(), view.scene
+        sheet, scene = view.sheet, view.scene
         if sheet is None or scene is None:
             return None
         if self.random.random() < 0.5:
-            rect = self.random.choice(list(view.grips_now().values()))
+            rect = self.random.choice(list(grips_of(view).values()))
             return QPoint(
                 int(rect.x + rect.width * self.random.random()), int(rect.y + rect.height * self.random.random())
             )

@@ -119,7 +119,7 @@ def ending_by_signal(window: MainWindow) -> Iterator[list[int]]:
     def end() -> None:
         with suppress(BlockingIOError):
             told.extend(reader.recv(64))
-        window.bench.keep_now()
+        window.bench.keeping.keep_now(window.bench.document)
         window.end(forget=False)
         QApplication.exit(0)
 
@@ -160,7 +160,7 @@ def _write_picture(window: MainWindow, path: Path) -> int:
     """Wait for the exact light and its fixes, then write the window as a PNG."""
     window.show()
     loop = QEventLoop()
-    window.bench.fixes_progress.connect(lambda share: loop.quit() if share >= 1.0 else None)
+    window.bench.solving.fixes_progress.connect(lambda share: loop.quit() if share >= 1.0 else None)
     window.bench.lit.connect(
         lambda result: (
             QTimer.singleShot(0, loop.quit)

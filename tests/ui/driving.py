@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPoint, Qt
 from pytestqt.qtbot import QtBot
 
 from gauze.ui.canvas.dimensions import MAIN_SIZES, VIEWING, main_size
+from gauze.ui.canvas.hand import grips_of
 from gauze.ui.canvas.inline_editor import Bubble, InlineEditor
 from gauze.ui.main_window import MainWindow
 
@@ -53,7 +54,7 @@ def drag(window: MainWindow, qtbot: QtBot, start: QPoint, *steps: QPoint) -> Non
 
 def grip_point(window: MainWindow, name: str) -> QPoint:
     """Where the hand takes hold of something: a handle by its name, the sheet, the seam or the line of the cut."""
-    grip = window.drawing.grips_now()[_GRIPS.get(name, name)]
+    grip = grips_of(window.drawing)[_GRIPS.get(name, name)]
     share = 0.8 if name == "lid" else 0.5
     if name.startswith("row"):
         return QPoint(int(grip.x + 0.04 * grip.width), int(grip.y + grip.height / 2))

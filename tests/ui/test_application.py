@@ -107,7 +107,7 @@ def test_errors_of_the_background_are_told(open_bench: Callable[..., Workbench],
         raise StorageError("Could not write: the disk is full.")
 
     with qtbot.waitSignal(bench.failed, timeout=240_000) as told:
-        bench.run_export(refuse)
+        bench.solving.run_export(refuse)
     assert told.args == ["Could not write: the disk is full."]
 
 

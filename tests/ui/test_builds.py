@@ -50,7 +50,7 @@ def test_every_family_is_drawn_in_both_themes(open_window: Open, qtbot: QtBot, n
     window = open_window(family(FAMILIES[name]))
     at_rest(window, qtbot)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     for drawing in (sheet.plan, sheet.face, sheet.cut):
         assert drawing.rect.x >= -1
@@ -112,7 +112,7 @@ def test_counts_and_angles_are_typed(open_window: Open, qtbot: QtBot) -> None:
 def test_the_lid_is_dragged_and_is_one_edit(open_window: Open) -> None:
     window = open_window(family(edge_lit()), lit=False)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     rect = sheet.cut.rect
     lid = QPointF(rect.x + rect.width / 2, rect.y)
@@ -126,7 +126,7 @@ def test_the_lid_is_dragged_and_is_one_edit(open_window: Open) -> None:
 def test_a_dragged_end_snaps_where_whole_segments_fit(open_window: Open) -> None:
     window = open_window(family(tube()), lit=False)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     rect = sheet.plan.rect
     end = QPointF(rect.right, rect.y + rect.height / 2)
@@ -159,7 +159,7 @@ def test_a_tile_is_dragged_to_another_edge(open_window: Open) -> None:
     pair = (Tile(sides=4, x_mm=0.0, y_mm=0.0), Tile(sides=4, x_mm=90.0, y_mm=0.0))
     window = open_window(family(tiles(*pair)), lit=False)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     start = QPointF(sheet.plan.x(90.0), sheet.plan.y(20.0))
     drag(view, start, QPointF(sheet.plan.x(-5.0), sheet.plan.y(100.0)))
@@ -188,7 +188,7 @@ def test_the_seam_and_the_cut_follow_the_hand(open_window: Open, qtbot: QtBot) -
     window = open_window(family(edge_lit()))
     at_rest(window, qtbot)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     face = sheet.face.rect
     handle = QPointF(face.x + window.drawing.state.seam_share * face.width, face.y - 10)
@@ -202,20 +202,20 @@ def test_the_seam_and_the_cut_follow_the_hand(open_window: Open, qtbot: QtBot) -
 def test_zoom_pan_and_the_back(open_window: Open) -> None:
     window = open_window(family(bars()), lit=False)
     view = window.drawing
-    before = view.sheet()
+    before = view.sheet
     assert before is not None
     window.actions_by_key["zoom_in"].trigger()
-    zoomed = view.sheet()
+    zoomed = view.sheet
     assert zoomed is not None
     assert zoomed.plan.scale > before.plan.scale
     drag(view, QPointF(5.0, 5.0), QPointF(25.0, 15.0))
-    panned = view.sheet()
+    panned = view.sheet
     assert panned is not None
     assert panned.plan.rect.x == pytest.approx(zoomed.plan.rect.x + 20.0)
     window.actions_by_key["fit"].trigger()
-    assert view.sheet() == before
+    assert view.sheet == before
     window.actions_by_key["from_back"].trigger()
-    turned = view.sheet()
+    turned = view.sheet
     assert turned is not None
     assert turned.plan.mirrored
     assert turned.plan.x(0.0) > turned.plan.x(100.0)
@@ -293,7 +293,7 @@ def test_texts_and_pictures_are_shown(
 
 def test_strips_of_a_build_come_from_the_tray(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(tube()), lit=False)
-    with qtbot.waitSignal(window.bench.tray_done, timeout=120_000):
+    with qtbot.waitSignal(window.bench.solving.tray_done, timeout=120_000):
         window.actions_by_key["tray_strip"].trigger()
     cards = window.tray._cards
     assert len(cards) == len(window.bench.catalogue.strips)
@@ -381,7 +381,7 @@ def test_light_that_lags_behind_a_drag_is_told_and_goes_with_the_drawing(open_wi
     status = window.statusBar()
     assert status is not None
     assert "exact" in {label.text() for label in status.findChildren(QLabel)}
-    sheet, scene = view.sheet(), view.scene
+    sheet, scene = view.sheet, view.scene
     assert sheet is not None
     assert scene is not None
     handle = next(one for one in scene.layout.sketch.handles if one.field == "build.side_mm")
@@ -392,7 +392,7 @@ def test_light_that_lags_behind_a_drag_is_told_and_goes_with_the_drawing(open_wi
     assert window.bench.result is not None
     assert window.bench.result.evaluation.design != window.bench.design
     assert "exact" not in {label.text() for label in status.findChildren(QLabel)}
-    after = view.sheet()
+    after = view.sheet
     assert after is not None
     assert view.scene is not None
     assert window.bench.design.build.side_mm < 85.0

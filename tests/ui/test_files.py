@@ -117,9 +117,10 @@ def test_a_disk_that_refuses_the_autosave_is_told_once(
         tried.append(1)
         raise StorageError("Could not write: the disk is full.")
 
-    monkeypatch.setattr(window.bench._autosave, "write", refuse)
+    monkeypatch.setattr(window.bench.keeping._autosave, "write", refuse)
+    window.bench.keeping.follow(window.bench.document)
     for count in range(1, 4):
-        window.bench._autosave_now()
+        window.bench.keeping._write()
         qtbot.waitUntil(lambda count=count: len(tried) == count, timeout=240_000)
     qtbot.waitUntil(lambda: bool(said), timeout=240_000)
     qtbot.wait(50)

@@ -52,7 +52,7 @@ def test_a_design_opened_in_mid_drag_takes_nothing_of_the_drag(open_window: Open
 def test_the_same_with_a_tile_a_slider_and_what_is_typed(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(tiles()), lit=False)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     tile = window.bench.layout.sketch.things[0]
     at = QPointF(sheet.plan.x(tile.x_mm), sheet.plan.y(tile.y_mm))
@@ -119,14 +119,14 @@ def test_findings_are_dimmed_and_leave_the_program_only_when_they_are_those_of_t
     qtbot.waitUntil(lambda: not window.findings.stale, timeout=PATIENCE_MS)
     QApplication.clipboard().setText("before")
     go = threading.Event()
-    real = window.bench._solver.call
+    real = window.bench.solving._solver.call
 
     def held(name: str, *rest: object) -> object:
         if name == "light":
             go.wait(600)
         return real(name, *rest)
 
-    monkeypatch.setattr(window.bench._solver, "call", held)
+    monkeypatch.setattr(window.bench.solving._solver, "call", held)
     asked: list[object] = []
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: asked.append(1) or ("", ""))
     said: list[str] = []
@@ -185,7 +185,7 @@ def test_the_focus_goes_to_the_drawing_that_is_shown(open_window: Open, qtbot: Q
 def test_the_outline_of_a_tile_goes_where_the_tile_was_dragged(open_window: Open) -> None:
     window = open_window(family(tiles()), lit=False)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     last = window.bench.layout.sketch.things[-1]
     at = QPointF(sheet.plan.x(last.x_mm), sheet.plan.y(last.y_mm))

@@ -40,7 +40,7 @@ def deepen(bench: Workbench, depth_mm: float) -> None:
 
 
 def kept_in(bench: Workbench) -> list[Path]:
-    return list(bench.recovery_folder.glob("*.keep"))
+    return list(bench.keeping.folder.glob("*.keep"))
 
 
 # -- autosave ------------------------------------------------------------------------------------------------------------
@@ -49,23 +49,23 @@ def kept_in(bench: Workbench) -> list[Path]:
 def test_edits_in_close_order_do_not_put_the_autosave_off(open_bench: Callable[..., Workbench], qtbot: QtBot) -> None:
     bench = open_bench()
     deepen(bench, 31.0)
-    left = bench._keep.remainingTime()
+    left = bench.keeping._later.remainingTime()
     assert 0 < left <= 2000
     for depth in range(32, 40):
         qtbot.wait(20)
         deepen(bench, float(depth))
-        assert bench._keep.isActive()
-        assert bench._keep.remainingTime() < left  # it goes on running out, whatever follows
-        left = bench._keep.remainingTime()
+        assert bench.keeping._later.isActive()
+        assert bench.keeping._later.remainingTime() < left  # it goes on running out, whatever follows
+        left = bench.keeping._later.remainingTime()
     qtbot.waitUntil(lambda: len(kept_in(bench)) == 1, timeout=PATIENCE_MS)
 
 
 def test_work_is_kept_at_once_when_the_process_ends(open_bench: Callable[..., Workbench]) -> None:
     bench = open_bench()
     deepen(bench, 47.0)
-    bench.keep_now()
+    bench.keeping.keep_now(bench.document)
     bench.close(forget=False)
-    (found,) = find_recoverable(bench.recovery_folder, CATALOGUE)
+    (found,) = find_recoverable(bench.keeping.folder, CATALOGUE)
     assert found.design.build.depth_mm == 47.0
     found.discard()
 
@@ -92,7 +92,7 @@ def push(window: MainWindow, words: str) -> None:
 
 def test_escape_on_the_offer_keeps_everything(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lit=False)
-    window.recovery.offer(left_behind(window.bench.recovery_folder, 44.0, 45.0))
+    window.recovery.offer(left_behind(window.bench.keeping.folder, 44.0, 45.0))
     dialog = window.recovery.dialog
     assert dialog is not None
     assert dialog.works.count() == 2
@@ -107,13 +107,13 @@ def test_escape_on_the_offer_keeps_everything(open_window: Open, qtbot: QtBot) -
 
 def test_work_taken_up_stays_on_the_disk_until_it_is_saved(open_window: Open, tmp_path: Path) -> None:
     window = open_window(lit=False)
-    found = left_behind(window.bench.recovery_folder, 44.0, 45.0)
+    found = left_behind(window.bench.keeping.folder, 44.0, 45.0)
     window.recovery.offer(found)
     push(window, "Open")
     assert window.bench.design.build.depth_mm == found[0].design.build.depth_mm
     assert window.isWindowModified()
     assert len(kept_in(window.bench)) == 2  # a kill right now loses nothing
-    assert len(find_recoverable(window.bench.recovery_folder, CATALOGUE)) == 1  # the other one, for another window
+    assert len(find_recoverable(window.bench.keeping.folder, CATALOGUE)) == 1  # the other one, for another window
     window.bench.document.save(tmp_path / "saved.gauze")
     assert len(kept_in(window.bench)) == 1
 
@@ -122,7 +122,7 @@ def test_work_is_saved_as_a_copy_or_deleted_when_the_builder_says_so(
     open_window: Open, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     window = open_window(lit=False)
-    window.recovery.offer(left_behind(window.bench.recovery_folder, 44.0, 45.0))
+    window.recovery.offer(left_behind(window.bench.keeping.folder, 44.0, 45.0))
     dialog = window.recovery.dialog
     assert dialog is not None
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "copy"), ""))
@@ -142,7 +142,7 @@ def test_the_offer_says_when_the_file_has_changed_since(open_window: Open, tmp_p
     window = open_window(lit=False)
     path = tmp_path / os.fsdecode(b"pan\xffel.gauze")
     path.write_bytes(encode_design(design()))
-    found = left_behind(window.bench.recovery_folder, 44.0, path=path)
+    found = left_behind(window.bench.keeping.folder, 44.0, path=path)
     path.write_bytes(encode_design(design(depth_mm=71.0)))
     window.recovery.offer(found)
     assert window.recovery.dialog is not None

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 from gauze.core.evaluate import State
 from gauze.core.layout import lay_out
 from gauze.ui.canvas.dots import dots_of
+from gauze.ui.canvas.hand import grips_of
 from gauze.ui.canvas.shapes import to_qimage
 from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.actions import ACTIONS, shortcut_rows
@@ -123,7 +124,7 @@ def test_the_lit_face_is_on_one_side_of_the_seam_and_the_bare_strips_on_the_othe
     window = open_window(design(depth_mm=60.0))
     canvas = window.drawing
     canvas.set_state(replace(canvas.state, seam_share=0.5))
-    seam = canvas.grips_now()["seam"]
+    seam = grips_of(canvas)["seam"]
     middle, top = int(seam.x + seam.width / 2), int(seam.bottom)
     picture = pixels(canvas)
     lit, bare = (
@@ -139,7 +140,7 @@ def test_the_lit_face_is_on_one_side_of_the_seam_and_the_bare_strips_on_the_othe
 def test_exposure_room_light_and_false_colour_change_the_face(open_window: Open) -> None:
     window = open_window(design(depth_mm=60.0))
     canvas = window.drawing
-    seam = canvas.grips_now()["seam"]
+    seam = grips_of(canvas)["seam"]
     place = (
         slice(int(seam.bottom) + 60, int(seam.bottom) + 200),
         slice(int(seam.x) + 60, int(seam.x) + 200),

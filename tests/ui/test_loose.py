@@ -13,6 +13,7 @@ from gauze.core.evaluate import CavityFaceLight, Evaluation
 from gauze.ui.canvas.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import QuantityField
+from gauze.ui.solving import TableRequest
 from tests.builders import CAVITIES, design, emitter, loose_design
 from tests.ui.helpers import at_rest
 
@@ -48,14 +49,14 @@ def test_a_table_is_imported_from_the_file_menu(
     window = open_window(lit=False)
     (tmp_path / "lamp.csv").write_text(TABLE)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "lamp.csv"), ""))
-    with qtbot.waitSignal(window.bench.table_read, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.table_read, timeout=240_000):
         window.actions_by_key["import_emitters"].trigger()
     assert window.bench.design.name == "lamp"
     assert len(window.bench.design.loose.emitters) == 2
     assert window.isWindowModified()
     assert lamp_at_rest(window, qtbot).light.layout.emitter_count == 2
     (tmp_path / "lamp.csv").write_text(TABLE.rsplit("\n", 2)[0] + "\n")
-    with qtbot.waitSignal(window.bench.table_read, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.table_read, timeout=240_000):
         window.actions_by_key["import_emitters"].trigger()
     assert len(window.bench.design.loose.emitters) == 1
     window.actions_by_key["undo"].trigger()
@@ -70,14 +71,14 @@ def test_a_bad_table_is_told_row_by_row_and_what_is_open_stays(
     path.write_text(TABLE + "".join("1,2\n" for _ in range(40)))
     boxes = []
     monkeypatch.setattr(QMessageBox, "exec", lambda self: boxes.append((self.informativeText(), self.detailedText())))
-    with qtbot.waitSignal(window.bench.table_refused, timeout=240_000):
-        window.bench.read_table(path)
+    with qtbot.waitSignal(window.bench.solving.table_refused, timeout=240_000):
+        window.bench.solving.read_table(TableRequest(path, window.bench.design))
     shown, all_of_it = boxes[0]
     assert shown.startswith("Line 4: there are 2 values for 8 columns")
     assert shown.endswith("… and 28 more")
     assert "Line 43:" in all_of_it
-    with qtbot.waitSignal(window.bench.table_refused, timeout=240_000):
-        window.bench.read_table(tmp_path / "none.csv")
+    with qtbot.waitSignal(window.bench.solving.table_refused, timeout=240_000):
+        window.bench.solving.read_table(TableRequest(tmp_path / "none.csv", window.bench.design))
     assert "does not exist" in boxes[1][0]
     assert isinstance(window.bench.design.build, StripPanel)
 
@@ -87,7 +88,7 @@ def test_every_kind_is_drawn_and_lit(open_window: Open, qtbot: QtBot, name: str)
     window = open_window(lamp(name))
     at_rest(window, qtbot)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     for drawing in (sheet.plan, sheet.face, sheet.cut):
         assert drawing.rect.x >= 0
@@ -105,7 +106,7 @@ def test_the_pointer_reads_the_face_and_names_the_emitter(open_window: Open, qtb
     found = lamp_at_rest(window, qtbot)
     view, said = window.drawing, []
     view.hovered.connect(said.append)
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     face, plan = sheet.face.rect, sheet.plan.rect
     qtbot.mouseMove(view, QPoint(int(face.x + face.width / 2), int(face.y + face.height / 2)))
@@ -171,7 +172,7 @@ def test_what_only_panels_have_is_not_offered(open_window: Open) -> None:
 def test_the_tray_shows_the_lamp_through_every_sheet(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp())
     at_rest(window, qtbot)
-    with qtbot.waitSignal(window.bench.tray_done, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.tray_done, timeout=240_000):
         window.actions_by_key["tray_diffuser"].trigger()
     cards = window.tray._cards.values()
     assert all(card.candidate is not None and card.candidate.evaluation is not None for card in cards)
@@ -191,7 +192,7 @@ def test_looks_and_units_follow(open_window: Open, qtbot: QtBot) -> None:
 
 def test_the_chart_can_be_read_by_pitch(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
-    with qtbot.waitSignal(window.bench.field_lit, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.field_lit, timeout=240_000):
         window.actions_by_key["chart"].trigger()
     rows = window.chart_panel.chart.grab().toImage()
     window.chart_panel.axis.chosen.emit("pitch")
@@ -210,7 +211,7 @@ def test_a_click_on_the_face_moves_the_cut(open_window: Open, qtbot: QtBot) -> N
     window = open_window(lamp())
     at_rest(window, qtbot)
     view = window.drawing
-    sheet = view.sheet()
+    sheet = view.sheet
     assert sheet is not None
     before = view.grab().toImage()
     face = sheet.face.rect

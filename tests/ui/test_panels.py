@@ -25,7 +25,7 @@ Open = Callable[..., MainWindow]
 def test_findings_apply_in_one_click_and_undo_in_one(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lit=False)
     with qtbot.waitSignal(
-        window.bench.fixes_found, timeout=240_000, check_params_cb=lambda _design, code, _fixes: code == "dots"
+        window.bench.solving.fixes_found, timeout=240_000, check_params_cb=lambda _design, code, _fixes: code == "dots"
     ):
         window.bench.start()
     view = next(v for v in window.findings.findChildren(FindingView) if "Rows are visible" in v.accessibleName())
@@ -91,7 +91,7 @@ def test_the_divider_is_remembered(open_window: Open, qtbot: QtBot) -> None:
 
 def test_the_tray_shows_this_design_through_each_sheet_and_takes_one(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
-    with qtbot.waitSignal(window.bench.tray_done, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.tray_done, timeout=240_000):
         window.actions_by_key["tray_diffuser"].trigger()
     cards = window.tray.findChildren(Card)
     assert len(cards) == len(window.bench.catalogue.diffusers)
@@ -107,7 +107,7 @@ def test_the_tray_shows_this_design_through_each_sheet_and_takes_one(open_window
 
 def test_the_tray_of_strips_serves_the_row_set_that_asked(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(design(strips=warm_and_cool()))
-    with qtbot.waitSignal(window.bench.tray_done, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.tray_done, timeout=240_000):
         window.places.lay.tray_wanted.emit(1)
     card = next(c for c in window.tray.findChildren(Card) if c.candidate_id == "24v-white-60")
     card.click()
@@ -169,7 +169,7 @@ def test_fields_take_restore_and_complain(open_window: Open, qtbot: QtBot) -> No
 def test_layers_are_added_exchanged_and_taken_away(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
     soften = window.places.soften
-    with qtbot.waitSignal(window.bench.tray_done, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.tray_done, timeout=240_000):
         soften._add.click()
     assert window.bench.design.build.layers == ("opal-acrylic-3", "opal-acrylic-3")
     card = next(c for c in window.tray.findChildren(Card) if c.candidate_id == "screen-film")
@@ -206,7 +206,7 @@ def test_an_own_sheet_is_measured_laid_in_and_kept(open_window: Open, qtbot: QtB
     window.bench.document.undo()
     assert window.bench.design == design()
     assert load_shelf(window.bench._shelf_file) == window.bench.shelf  # kept for the next design
-    with qtbot.waitSignal(window.bench.tray_done, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.tray_done, timeout=240_000):
         window.actions_by_key["tray_diffuser"].trigger()
     own = next(c for c in window.tray.findChildren(Card) if c.candidate_id == "own-opal-offcut")
     own.click()
@@ -216,7 +216,7 @@ def test_an_own_sheet_is_measured_laid_in_and_kept(open_window: Open, qtbot: QtB
 def test_the_trade_off_is_charted_and_the_design_is_its_point(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
     chart = window.chart_panel.chart
-    with qtbot.waitSignal(window.bench.field_lit, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.field_lit, timeout=240_000):
         window.actions_by_key["chart"].trigger()
     assert window.chart_panel.isVisible()
     here = chart.place_of(Point(30.0, 11)).toPoint()
@@ -235,7 +235,7 @@ def test_the_trade_off_is_charted_and_the_design_is_its_point(open_window: Open,
     window.bench.document.undo()
     window.bench.document.undo()
     assert window.bench.design == design()  # the drag was one edit, the keys another
-    with qtbot.waitSignal(window.bench.field_lit, timeout=240_000):
+    with qtbot.waitSignal(window.bench.solving.field_lit, timeout=240_000):
         window.bench.edit("Walls", lambda what, _: edits.with_build(what, walls=0.3))  # another field
     window.actions_by_key["tray_diffuser"].trigger()  # takes the chart's place
     assert not window.chart_panel.isVisible()

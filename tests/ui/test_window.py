@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
+from gauze.ui.canvas.hand import grips_of
 from gauze.ui.canvas.inline_editor import InlineEditor
 from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.actions import ACTIONS
@@ -174,15 +175,15 @@ def test_everything_on_the_drawing_is_reached_by_keyboard(open_window: Open, qtb
 
 def test_zoom_pan_and_fit(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
-    fitted = window.drawing.grips_now()
+    fitted = grips_of(window.drawing)
     window.actions_by_key["zoom_in"].trigger()
-    assert window.drawing.grips_now() != fitted
+    assert grips_of(window.drawing) != fitted
     drag(window, qtbot, QPoint(20, 40), QPoint(50, 60))
     window.resize(1100, 760)
     window.resize(1280, 800)
     window.actions_by_key["zoom_out"].trigger()
     window.actions_by_key["fit"].trigger()
-    assert window.drawing.grips_now() == fitted
+    assert grips_of(window.drawing) == fitted
 
 
 def test_hover_tells_value_and_place(open_window: Open, qtbot: QtBot) -> None:

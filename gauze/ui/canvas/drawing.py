@@ -4,18 +4,17 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 
 from gauze.core.evaluate import Evaluation
 from gauze.core.layout.sketch import Handle, Thing
 from gauze.core.units import LengthUnit
-from gauze.ui.canvas.dimensions import Dimension, Maker, dimension_at, dimensions_of, main_size
-from gauze.ui.canvas.geometry import Rect
+from gauze.ui.canvas.dimensions import Dimension, Maker, dimension_at, dimensions_of
 from gauze.ui.canvas.hand import Hand
-from gauze.ui.canvas.hold import handle_rect, line_rects
 from gauze.ui.canvas.painter import DrawingPainter, Lively, Scene
-from gauze.ui.canvas.sheet import MOST_ZOOM, Sheet, face_range_mm, lay_sheet
+from gauze.ui.canvas.placement import Placement
+from gauze.ui.canvas.sheet import Sheet
 from gauze.ui.canvas.stops import nudge, stops_of, tell_stop
 from gauze.ui.canvas.typed_view import ARROWS, OPENING_KEYS, TypedView
 from gauze.ui.canvas.words import scene_words
@@ -24,12 +23,13 @@ from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
 from gauze.ui.workbench import Workbench
 
+_ZOOM_STEP = 1.2
+
 
 class Drawing(TypedView):
     """Shows a build and asks; what an edit means is decided by whoever listens."""
 
     hovered = pyqtSignal(str)
-    typed = pyqtSignal(object, str)  # Dimension, text
     dragged = pyqtSignal(object, float, object)  # Handle, value, gesture
     moved = pyqtSignal(object, float, float, object)  # Thing, x and y of the hand's way in mm, gesture
     let_go = pyqtSignal()
@@ -42,10 +42,8 @@ class Drawing(TypedView):
         self._shown_last: tuple[Workbench, Evaluation | None] | None = None
         self._other: Evaluation | None = None
         self._painter = DrawingPainter()
-        self._sheet: Sheet | None = None
-        self._zoom, self._pan = 1.0, (0.0, 0.0)
+        self.placement = Placement(self.arrange)
         self._hand = Hand(self)
-        self._editor.typed.connect(self._take)
 
     # -- what is shown -------------------------------------------------------------------------------------------
 
@@ -70,7 +68,8 @@ class Drawing(TypedView):
     def show_scene(self, scene: Scene) -> None:
         """Show a design, or its light."""
         if self.scene is not None and type(scene.design.build) is not type(self.scene.design.build):
-            self._zoom, self._pan, self._stop = 1.0, (0.0, 0.0), None
+            self._stop = None
+            self.placement.reset()
             self.set_state(replace(self._state, alone=None))
         self.scene, self._wrong = scene, None
         self._hand.follow(scene.layout.sketch)
@@ -93,24 +92,14 @@ class Drawing(TypedView):
             self.state_changed.emit(state)
         self.update()
 
+    @property
     def sheet(self) -> Sheet | None:
         """Where the views stand now; None before there is a design."""
-        return self._sheet
-
-    def grips_now(self) -> dict[str, Rect]:
-        """Return where everything that can be dragged is taken: handles by their names, seam, cut and magnified part."""
-        if self._sheet is None or self.scene is None:
-            return {}
-        state, sheet = self._state, self._sheet
-        found: dict[str, Rect] = {
-            one.name: handle_rect(sheet.window(one.where), one) for one in self.scene.layout.sketch.handles
-        }
-        lines = line_rects(sheet, state.seam_share, state.cut_share, has_seam=self.has_seam())
-        return found | {str(line): rect for line, rect in lines.items()}
+        return self.placement.sheet
 
     def fit(self) -> None:
         """Show the whole design, in all its views."""
-        self._zoom, self._pan = 1.0, (0.0, 0.0)
+        self.placement.reset()
         self.set_state(replace(self._state, alone=None))
         self.arrange()
 
@@ -118,55 +107,21 @@ class Drawing(TypedView):
         """Put one view on the whole canvas, or back among the others."""
         self.set_state(replace(self._state, alone=None if view == self._state.alone else view))
 
-    def zoom(self, factor: float, at: QPointF | None = None) -> None:
-        """Zoom the plan about a point, or about its middle."""
-        if self._sheet is None:
-            return
-        rect = self._sheet.plan.rect
-        point = at if at is not None else QPointF(rect.x + rect.width / 2, rect.y + rect.height / 2)
-        grown = min(max(self._zoom * factor, 1.0), MOST_ZOOM)
-        plan = self._sheet.plan.zoomed(grown / self._zoom, point.x(), point.y())
-        self._zoom = grown
-        base = self._fitted().plan.zoomed(grown, 0.0, 0.0)
-        self._pan = (plan.rect.x - base.rect.x, plan.rect.y - base.rect.y) if grown > 1.0 else (0.0, 0.0)
-        self.arrange()
-
-    def pan(self, dx: float, dy: float) -> bool:
-        """Move an enlarged plan by pixels; returns whether it can be moved."""
-        if self._zoom > 1.0:
-            self._pan = (self._pan[0] + dx, self._pan[1] + dy)
-            self.arrange()
-        return self._zoom > 1.0
-
-    def _fitted(self) -> Sheet:
-        assert self.scene is not None
-        face, sketch = self.scene.evaluation, self.scene.layout.sketch
-        reach = sketch.plan_mm if face is None else face_range_mm(face.x_mm, face.y_mm)
-        return lay_sheet(self.width(), self.height(), sketch, reach, self._state.alone, self._state.detail_share)
-
     def arrange(self) -> None:
         """Place views and dimensions anew; under the hand scale and place stay."""
         scene = self.scene
         if scene is None:
             return
-        sketch, old = scene.layout.sketch, self._sheet
-        if self._hand.held is not None and old is not None:
-            plan = old.plan.held(sketch.plan_mm)
-            self._sheet = replace(old, plan=plan, face=plan if old.seam else old.face, cut=old.cut.held(sketch.cut_mm))
+        if self._hand.held is not None and self.sheet is not None:
+            self.placement.hold(scene.layout.sketch)
         else:
-            sheet = self._fitted()
-            if self._zoom > 1.0:
-                plan, face = (
-                    window.zoomed(self._zoom, 0.0, 0.0).moved(*self._pan) for window in (sheet.plan, sheet.face)
-                )
-                sheet = replace(sheet, plan=plan, face=plan if sheet.seam else face, detail=None)
-            plan = replace(sheet.plan, mirrored=self._state.from_back)
-            over_plan = sheet.seam and sheet.alone != "profile"
-            self._sheet = replace(sheet, plan=plan, face=plan if over_plan else sheet.face)
+            self.placement.fit(self.width(), self.height(), scene, self._state)
+        sheet = self.sheet
+        assert sheet is not None
         metrics = self.fontMetrics()
         maker = Maker(self.width(), self.height(), self._unit, lambda text: float(metrics.horizontalAdvance(text)))
         viewing_mm = scene.design.purpose.viewing_distance_mm
-        self._dimensions = dimensions_of(maker, self._sheet, sketch, viewing_mm)
+        self._dimensions = dimensions_of(maker, sheet, scene.layout.sketch, viewing_mm)
         self.update()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802 - Qt's name
@@ -179,7 +134,7 @@ class Drawing(TypedView):
         del event  # the whole is cheap enough
         painter = QPainter(self)
         painter.fillRect(self.rect(), self._theme.colour("paper"))
-        if self.scene is not None and self._sheet is not None:
+        if self.scene is not None and self.sheet is not None:
             stop = self.current_stop() if self.hasFocus() else None
             lively = Lively(
                 what=stop if isinstance(stop, Handle | Thing) else self._hand.lively(self.scene.layout.sketch),
@@ -189,38 +144,20 @@ class Drawing(TypedView):
                 refused=self._wrong,
             )
             area = self.rect().toRectF()
-            self._painter.paint(painter, area, self.scene, self._sheet, self._state, self._theme, self._unit, lively)
-            self._painter.paint_inputs(painter, self._sheet, self.scene.layout, self._theme, self._dimensions, lively)
+            self._painter.paint(painter, area, self.scene, self.sheet, self._state, self._theme, self._unit, lively)
+            self._painter.paint_inputs(painter, self.sheet, self.scene.layout, self._theme, self._dimensions, lively)
         painter.end()
 
     # -- typing and keyboard -------------------------------------------------------------------------------------
 
-    def edit(self, key: str) -> None:
-        """Open the editor on a dimension, by its key."""
-        dimension = next((d for d in self._dimensions if d.key == key), None)
-        if dimension is not None:
-            self._bubble.hide()
-            self._editor.open_on(dimension, dimension.value_text)
-
-    def edit_main(self, size: str) -> None:
-        """Open the editor on one of the sizes that have a key in every family."""
-        dimension = main_size(self._dimensions, size)
-        if dimension is not None:
-            self.edit(dimension.key)
-
-    def _take(self, key: str, text: str) -> None:
-        dimension = next((d for d in self._dimensions if d.key == key), None)
-        if dimension is not None:
-            self.typed.emit(dimension, text)
-
     def _stops(self) -> Sequence[Any]:
-        if self.scene is None or self._sheet is None:
+        if self.scene is None or self.sheet is None:
             return []
-        return stops_of(self._dimensions, self.scene.layout.sketch, self._sheet, has_seam=self.has_seam())
+        return stops_of(self._dimensions, self.scene.layout.sketch, self.sheet, has_seam=self.has_seam())
 
     def has_seam(self) -> bool:
         """Whether two things lie on either side of a seam."""
-        return self._sheet is not None and self.scene is not None and (self._sheet.seam or self.scene.other is not None)
+        return self.sheet is not None and self.scene is not None and (self.sheet.seam or self.scene.other is not None)
 
     def _tell_stop(self, stop: Any) -> None:
         self.hovered.emit(tell_stop(stop))
@@ -277,13 +214,20 @@ class Drawing(TypedView):
         self._hand.drop()
         self.unsetCursor()
 
+    def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Zoom about the pointer."""
+        assert event is not None
+        steps = event.angleDelta().y() / 120.0
+        if steps:
+            self.placement.zoom(_ZOOM_STEP**steps, event.position())
+
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
         """Put the view whose title is clicked on the whole canvas and back; fit on empty ground."""
         assert event is not None
         x, y = event.position().x(), event.position().y()
-        if self._sheet is None or dimension_at(self._dimensions, x, y) is not None:
+        if self.sheet is None or dimension_at(self._dimensions, x, y) is not None:
             return
-        view = self._sheet.title_at(x, y)
+        view = self.sheet.title_at(x, y)
         if view is not None:
             self.put_alone(view)
         elif self._hand.what_at(x, y) is None:

@@ -9,7 +9,18 @@ from PyQt6.QtGui import QMouseEvent
 
 from gauze.core.layout.sketch import Handle, Sketch, Thing
 from gauze.ui.canvas.dimensions import Dimension
-from gauze.ui.canvas.hold import Held, Line, dragged_value, handle_at, line_rects, line_share, thing_at, with_line
+from gauze.ui.canvas.geometry import Rect
+from gauze.ui.canvas.hold import (
+    Held,
+    Line,
+    dragged_value,
+    handle_at,
+    handle_rect,
+    line_rects,
+    line_share,
+    thing_at,
+    with_line,
+)
 from gauze.ui.canvas.words import light_under, thing_words
 from gauze.ui.text import tr
 
@@ -39,7 +50,7 @@ class Hand:
 
     def what_at(self, x: float, y: float) -> Handle | Thing | None:
         """Return the handle or thing under a point."""
-        sheet, scene = self._drawing.sheet(), self._drawing.scene
+        sheet, scene = self._drawing.sheet, self._drawing.scene
         if sheet is None or scene is None:
             return None
         sketch = scene.layout.sketch
@@ -47,12 +58,12 @@ class Hand:
 
     def thing_at(self, x: float, y: float) -> Thing | None:
         """Return the thing under a point, though a handle lies over it."""
-        sheet, scene = self._drawing.sheet(), self._drawing.scene
+        sheet, scene = self._drawing.sheet, self._drawing.scene
         return None if sheet is None or scene is None else thing_at(sheet, scene.layout.sketch.things, x, y)
 
     def line_at(self, x: float, y: float) -> Line | None:
         """Return the line under a point."""
-        sheet, state = self._drawing.sheet(), self._drawing.state
+        sheet, state = self._drawing.sheet, self._drawing.state
         if sheet is None or self._drawing.scene is None:
             return None
         rects = line_rects(sheet, state.seam_share, state.cut_share, has_seam=self._drawing.has_seam())
@@ -64,7 +75,7 @@ class Hand:
         if event.button() == Qt.MouseButton.MiddleButton:
             self._pan_from = event.position()
             return
-        sheet = self._drawing.sheet()
+        sheet = self._drawing.sheet
         if event.button() != Qt.MouseButton.LeftButton or sheet is None:
             return
         self.line = self.line_at(x, y)
@@ -85,7 +96,7 @@ class Hand:
         point = event.position()
         if self._pan_from is not None:
             delta, self._pan_from = point - self._pan_from, point
-            self._drawing.pan(delta.x(), delta.y())
+            self._drawing.placement.pan(delta.x(), delta.y())
         elif self.line is not None:
             self._drag_line(point.x(), point.y())
         elif self.held is not None:
@@ -103,14 +114,14 @@ class Hand:
         self.held = self.line = self._pan_from = self._under = None
 
     def _drag_line(self, x: float, y: float) -> None:
-        sheet, state = self._drawing.sheet(), self._drawing.state
+        sheet, state = self._drawing.sheet, self._drawing.state
         assert sheet is not None
         assert self.line is not None
         share = line_share(sheet, self.line, x, y)
         self._drawing.set_state(with_line(state, self.line, share))
 
     def _drag(self, held: Held, x: float, y: float) -> None:
-        sheet = self._drawing.sheet()
+        sheet = self._drawing.sheet
         assert sheet is not None
         if isinstance(held.what, Handle):
             window = sheet.window(held.what.where)
@@ -145,6 +156,16 @@ class Hand:
         else:
             drawing.unsetCursor()
             drawing.hovered.emit(light_under(drawing, x, y))
+
+
+def grips_of(drawing: Drawing) -> dict[str, Rect]:
+    """Where everything that can be dragged is taken: handles by their names, seam, cut and magnified part."""
+    sheet, scene, state = drawing.sheet, drawing.scene, drawing.state
+    if sheet is None or scene is None:
+        return {}
+    found = {one.name: handle_rect(sheet.window(one.where), one) for one in scene.layout.sketch.handles}
+    lines = line_rects(sheet, state.seam_share, state.cut_share, has_seam=drawing.has_seam())
+    return found | {str(line): rect for line, rect in lines.items()}
 
 
 def as_it_stands(what: Handle | Thing, sketch: Sketch) -> Handle | Thing | None:

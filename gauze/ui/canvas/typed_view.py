@@ -1,20 +1,18 @@
-"""What the drawings share: dimensions that are typed in place, the way of the Tab key through them, the wheel."""
+"""A canvas whose dimensions are typed in place, and the way of the Tab key through them."""
 
 import abc
 from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from gauze.core.units import LengthUnit
-from gauze.ui.canvas.dimensions import Dimension
+from gauze.ui.canvas.dimensions import Dimension, main_size
 from gauze.ui.canvas.inline_editor import Bubble, InlineEditor
 from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
 
-_ZOOM_STEP = 1.2
 ARROWS = {
     Qt.Key.Key_Up: (0, 1),
     Qt.Key.Key_Down: (0, -1),
@@ -27,6 +25,8 @@ OPENING_KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space, Qt.Key.Ke
 class TypedView(QWidget):
     """A drawing whose dimensions are inputs. ``_stop`` is where the keyboard stands, ``_wrong`` the dimension last refused."""
 
+    typed = pyqtSignal(object, str)  # Dimension, text
+
     def __init__(self, theme: Theme, unit: LengthUnit, name: str) -> None:
         super().__init__()
         self._theme, self._unit = theme, unit
@@ -35,6 +35,7 @@ class TypedView(QWidget):
         self._wrong: str | None = None
         self._stop: int | None = None
         self._editor = InlineEditor(self)
+        self._editor.typed.connect(self._take_typed)
         self._editor.left.connect(lambda: self.setFocus(Qt.FocusReason.OtherFocusReason))
         self._bubble = Bubble(self)
         self._bubble.set_theme(theme)
@@ -51,10 +52,6 @@ class TypedView(QWidget):
     def _tell_stop(self, stop: Any) -> None:
         """Say in words where the keyboard stands."""
 
-    @abc.abstractmethod
-    def zoom(self, factor: float, at: QPointF | None = None) -> None:
-        """Zoom about a point."""
-
     @property
     def unit(self) -> LengthUnit:
         """The unit in which lengths are shown."""
@@ -63,6 +60,24 @@ class TypedView(QWidget):
     def dimensions_now(self) -> list[Dimension]:
         """Return the dimensions, where they stand now."""
         return list(self._dimensions)
+
+    def edit(self, key: str) -> None:
+        """Open the editor on a dimension, by its key."""
+        dimension = next((d for d in self._dimensions if d.key == key), None)
+        if dimension is not None:
+            self._bubble.hide()
+            self._editor.open_on(dimension, dimension.value_text)
+
+    def edit_main(self, size: str) -> None:
+        """Open the editor on one of the sizes that have a key in every family."""
+        dimension = main_size(self._dimensions, size)
+        if dimension is not None:
+            self.edit(dimension.key)
+
+    def _take_typed(self, key: str, text: str) -> None:
+        dimension = next((d for d in self._dimensions if d.key == key), None)
+        if dimension is not None:
+            self.typed.emit(dimension, text)
 
     def finish_editing(self) -> None:
         """Close the editor: its value was taken."""
@@ -107,10 +122,3 @@ class TypedView(QWidget):
         self._stop = None
         self.update()
         return super().focusNextPrevChild(next)
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Zoom about the pointer."""
-        assert event is not None
-        steps = event.angleDelta().y() / 120.0
-        if steps:
-            self.zoom(_ZOOM_STEP**steps, event.position())

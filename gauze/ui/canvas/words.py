@@ -28,7 +28,7 @@ def scene_words(scene: Scene, unit: LengthUnit) -> str:
 
 def thing_words(drawing: Drawing, thing: Thing) -> str:
     """Say what a thing is and where it lies."""
-    sheet = drawing.sheet()
+    sheet = drawing.sheet
     if thing.kind == "emitter" and sheet is not None:
         return emitter_under(drawing, sheet.plan.x(thing.x_mm), sheet.plan.y(thing.y_mm)) + tr("; drag it")
     x, y = (format_length(value, drawing.unit) for value in (thing.x_mm, thing.y_mm))
@@ -37,7 +37,7 @@ def thing_words(drawing: Drawing, thing: Thing) -> str:
 
 def emitter_under(drawing: Drawing, x: float, y: float) -> str:
     """Say which LED of a single cavity is nearest to a point of the plan."""
-    sheet, scene = drawing.sheet(), drawing.scene
+    sheet, scene = drawing.sheet, drawing.scene
     if scene is None or sheet is None or sheet.seam or scene.layout.instances:
         return ""
     found, unit = sheet.plan.place_mm(x, y), scene.layout.unit
@@ -57,7 +57,7 @@ def emitter_under(drawing: Drawing, x: float, y: float) -> str:
 
 def light_under(drawing: Drawing, x: float, y: float) -> str:
     """Say the place on the face under a point and the light there; else the emitter that is near."""
-    sheet, scene = drawing.sheet(), drawing.scene
+    sheet, scene = drawing.sheet, drawing.scene
     if scene is None or sheet is None or scene.evaluation is None:
         return ""
     found = sheet.face.place_mm(x, y)

@@ -15,8 +15,8 @@ class ChartKeeper(QObject):
         super().__init__()
         self._bench, self._panel, self._drawing = bench, panel, drawing
         self._field: TradeOff | None = None
-        bench.field_lit.connect(self._take_field)
-        bench.field_progress.connect(panel.show_progress)
+        bench.solving.field_lit.connect(self._take_field)
+        bench.solving.field_progress.connect(panel.show_progress)
         panel.closed.connect(self.close)
         panel.chart.moved.connect(self._move)
 
@@ -28,7 +28,7 @@ class ChartKeeper(QObject):
 
     def close(self) -> None:
         """Put the chart away."""
-        self._bench.cancel_field()
+        self._bench.solving.cancel("field")
         self._panel.hide()
         self._drawing.setFocus(Qt.FocusReason.OtherFocusReason)
 
@@ -39,7 +39,7 @@ class ChartKeeper(QObject):
         if self._field is not None and not self._holds(self._field):
             self._field = None
         if self._field is None:
-            self._bench.light_field()
+            self._bench.solving.light_field(self._bench.design)
         self._show()
 
     def _holds(self, field: TradeOff) -> bool:

@@ -57,7 +57,7 @@ class Exports:
                 return report_json(evaluation.design, findings)
             return (report_text(evaluation.design, findings) + "\n").encode()
 
-        self._bench.run_export(lambda: write_file(path, write()))
+        self._bench.solving.run_export(lambda: write_file(path, write()))
 
     def drawing(self) -> None:
         """Write plan and section at their true size; the ending says as what."""
@@ -65,7 +65,7 @@ class Exports:
         path = self._ask(tr("Export the drawing at its true size"), kinds, ENDINGS)
         if path is not None:
             design, layout = self._bench.design, self._bench.layout
-            self._bench.run_export(lambda: write_file(path, encode_drawing(design, layout, path.suffix)))
+            self._bench.solving.run_export(lambda: write_file(path, encode_drawing(design, layout, path.suffix)))
 
     def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
         """Put the findings with their working on the clipboard, as text."""
@@ -82,7 +82,7 @@ class Exports:
     def _export(self, title: str, ending: str, kinds: str, write: Callable[[], bytes]) -> None:
         path = self._ask(title, kinds, (ending,))
         if path is not None:
-            self._bench.run_export(lambda: write_file(path, write()))
+            self._bench.solving.run_export(lambda: write_file(path, write()))
 
     def _ask(self, title: str, kinds: str, endings: tuple[str, ...]) -> Path | None:
         suggested = self._bench.folder / (file_name(self._bench.design.name) + endings[0])

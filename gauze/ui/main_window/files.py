@@ -22,8 +22,9 @@ from gauze.session.storage import read_file
 from gauze.session.versions import with_version_of
 from gauze.ui.main_window.asking import ask_where, file_name
 from gauze.ui.message import plain_box
+from gauze.ui.solving import TableRequest
 from gauze.ui.text import tr
-from gauze.ui.workbench import TableRequest, Workbench
+from gauze.ui.workbench import Workbench
 
 _MOST_LINES = 12  # of a message shown at once
 _MOST_PICTURE_BYTES = 100_000_000
@@ -37,8 +38,8 @@ class Files:
         self._parent = parent
         self._asking = False
         self.compare_wanted: Callable[[], None] = lambda: None  # opens the versions
-        bench.table_read.connect(self._take_table)
-        bench.table_refused.connect(
+        bench.solving.table_read.connect(self._take_table)
+        bench.solving.table_refused.connect(
             lambda name, why: self.explain(tr("“{name}” was not imported").format(name=name), why)
         )
 
@@ -94,7 +95,7 @@ class Files:
             tr("Tables of emitters (*{ext})").format(ext=TABLE_EXTENSION),
         )
         if name:
-            self._bench.read_table(Path(name))
+            self._bench.solving.read_table(TableRequest(Path(name), self._bench.design))
 
     def _take_table(self, request: TableRequest, document: Document) -> None:
         """Put emitters that were read in place: an edit of the design that they were read for, or a new document."""

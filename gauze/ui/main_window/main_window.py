@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.design import StripPanel
-from gauze.core.evaluate import Fix
 from gauze.core.formats.design_file import EXTENSION
 from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit
@@ -26,6 +25,7 @@ from gauze.ui.main_window.commands import Commands
 from gauze.ui.main_window.drawing_hand import DrawingHand
 from gauze.ui.main_window.exports import Exports
 from gauze.ui.main_window.files import Files
+from gauze.ui.main_window.fix_keeper import FixKeeper
 from gauze.ui.main_window.recovery import Recovery
 from gauze.ui.main_window.side import Side
 from gauze.ui.main_window.start_keeper import StartKeeper
@@ -59,6 +59,7 @@ class MainWindow(QMainWindow):
         self.drawing = Drawing(self.theme, bench.unit)
         self.top_bar = TopBar(self.theme)
         self.findings = FindingsPanel(self.theme)
+        self.fix_keeper = FixKeeper(bench, self.findings)
         self.places = PlaceStack(bench)
         self.tray = Tray(self.theme)
         self.tray_keeper = TrayKeeper(bench, self.tray, self.drawing)
@@ -97,14 +98,10 @@ class MainWindow(QMainWindow):
         bench.recent_changed.connect(self._fill_recent)
         bench.document_replaced.connect(self._document_replaced)
         self.files.compare_wanted = commands.open_versions
-        bench.fixes_found.connect(self._fixes_found)
-        bench.fixes_progress.connect(self.findings.show_progress)
         self.side.divided.connect(lambda share: bench.remember_divider(share))
         self.drawing.hovered.connect(self._hover.setText)
         self.top_bar.renamed.connect(self._rename)
         self.top_bar.unit_toggled.connect(commands.toggle_unit)
-        self.findings.fix_chosen.connect(self._apply_fix)
-        self.findings.search_stopped.connect(self._stop_search)
         self.places.cavity.import_wanted.connect(self.files.import_emitters)
         self.places.build.picture_wanted.connect(self.files.choose_picture)
         self.places.build.tray_wanted.connect(lambda index: commands.open_tray("strip", index))
@@ -139,8 +136,7 @@ class MainWindow(QMainWindow):
         self.places.refresh()
         self.chart_keeper.show_point()
         self.versions_keeper.follow()
-        self.findings.forget_fixes()
-        self.findings.show_progress(None)
+        self.fix_keeper.forget()
         self.top_bar.show_name(bench.design.name, bench.unit.value)
         self._show_detail()
         self._refresh_titles()
@@ -179,9 +175,7 @@ class MainWindow(QMainWindow):
         self.places.feed.show_supplies(result.evaluation.supplies)
         self.places.aim.target_map.show_map(result.evaluation.target)
         if self._show_detail():
-            codes = tuple(finding.code for finding in result.findings if finding.fixable)
-            if codes:
-                self.bench.search_fixes(codes)
+            self.fix_keeper.follow(result.findings)
             self.tray_keeper.follow()
             self.chart_keeper.follow()
             self.versions_keeper.follow()
@@ -233,17 +227,6 @@ class MainWindow(QMainWindow):
     def _rename(self, name: str) -> None:
         if name:
             self.bench.edit("Name", lambda design, _: edits.with_name(design, name))
-
-    def _apply_fix(self, fix: Fix) -> None:
-        self.bench.edit(fix.title, lambda _design, _layout: fix.design)
-
-    def _fixes_found(self, design: object, code: str, fixes: list[Fix]) -> None:
-        if design == self.bench.design:
-            self.findings.show_fixes(code, fixes)
-
-    def _stop_search(self) -> None:
-        self.bench.cancel_fixes()
-        self.findings.show_progress(None)
 
     # -- files and the end ---------------------------------------------------------------------------------------
 

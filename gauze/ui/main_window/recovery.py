@@ -30,7 +30,7 @@ class Recovery:
         if self.dialog is not None:
             self.dialog.raise_()
             return
-        found = find_recoverable(self._bench.recovery_folder, self._bench.catalogue)
+        found = find_recoverable(self._bench.keeping.folder, self._bench.catalogue)
         if found:
             self.offer(found)
             return

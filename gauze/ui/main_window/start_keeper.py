@@ -22,7 +22,7 @@ class StartKeeper(QObject):
         self._pictures: dict[str, QImage] = {}
         self.place: StartPlace | None = None
         self._ended = False
-        bench.demo_lit.connect(self._lit)
+        bench.solving.demo_lit.connect(self._lit)
 
     def open(self) -> None:
         """Open the start place, unless the window is closed already."""
@@ -45,7 +45,7 @@ class StartKeeper(QObject):
         unlit = [one for one in DEMOS if one.key not in self._pictures]
         if unlit:
             catalogue = self._bench.catalogue
-            self._bench.light_demos(tuple((one.key, decode_design(one.read(), catalogue)) for one in unlit))
+            self._bench.solving.light_demos(tuple((one.key, decode_design(one.read(), catalogue)) for one in unlit))
 
     def end(self) -> None:
         """Close for good, with the window."""
@@ -55,7 +55,7 @@ class StartKeeper(QObject):
 
     def _closed(self) -> None:
         self.place = None
-        self._bench.cancel_demos()
+        self._bench.solving.cancel("demos")
 
     def _lit(self, key: str, evaluation: Evaluation) -> None:
         self._pictures[key] = face_alone(evaluation, 2 * PICTURE)  # sharp on a fine screen too

@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QObject, Qt
 
 from gauze.core.evaluate.candidates import Candidate
-from gauze.session.edits import with_used_sheets_only
+from gauze.session.edits import with_shelf, with_used_sheets_only
 from gauze.session.solver import TrayRequest
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.panels.tray import Tray
@@ -18,8 +18,8 @@ class TrayKeeper(QObject):
         super().__init__()
         self._bench, self._tray, self._drawing = bench, tray, drawing
         self._open: tuple[str, int] | None = None
-        bench.candidate_lit.connect(self._show)
-        bench.tray_done.connect(lambda _request: tray.rank())
+        bench.solving.candidate_lit.connect(self._show)
+        bench.solving.tray_done.connect(lambda _request: tray.rank())
         tray.chosen.connect(self._take)
         tray.closed.connect(self.close)
         tray.hide()
@@ -29,21 +29,25 @@ class TrayKeeper(QObject):
         self._open = (kind, index)
         self._lay_out(kind, index)
         self._tray.focus_chosen()
-        self._bench.light_tray(kind, index)
+        self._light(kind, index)
 
     def follow(self) -> None:
         """Light the candidates anew: the design has come to rest."""
         if self._open is not None:
             self._lay_out(*self._open)
         if self._open is not None:  # laying out closes a tray that has nothing to stand for
-            self._bench.light_tray(*self._open)
+            self._light(*self._open)
 
     def close(self) -> None:
         """Put the tray away."""
         self._open = None
-        self._bench.cancel_tray()
+        self._bench.solving.cancel("tray")
         self._tray.hide()
         self._drawing.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _light(self, kind: str, index: int) -> None:
+        bench = self._bench
+        bench.solving.light_tray(TrayRequest(with_shelf(bench.design, bench.shelf), kind, index))
 
     def _lay_out(self, kind: str, index: int) -> None:
         build = self._bench.design.build

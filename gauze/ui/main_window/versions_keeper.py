@@ -19,7 +19,7 @@ class VersionsKeeper(QObject):
         self._bench, self._panel, self._drawing = bench, panel, drawing
         self._index = 0
         self._other: LightResult | None = None
-        bench.other_lit.connect(self._lit)
+        bench.solving.other_lit.connect(self._lit)
         panel.closed.connect(self.close)
         panel.keep_wanted.connect(self.keep)
         panel.chosen.connect(self._choose)
@@ -41,7 +41,7 @@ class VersionsKeeper(QObject):
         """Put the versions away; the seam shows the bare side again."""
         self._panel.hide()
         self._other = None
-        self._bench.cancel_other()
+        self._bench.solving.cancel("other")
         self._drawing.compare_with(None)
         self._drawing.setFocus(Qt.FocusReason.OtherFocusReason)
 
@@ -62,7 +62,7 @@ class VersionsKeeper(QObject):
             self._other = None
             self._panel.show_changes(None)
             self._drawing.compare_with(None)
-            self._bench.light_other(kept)
+            self._bench.solving.light_other(kept, self._bench.unit)
         else:
             self._show()
 

@@ -1,0 +1,157 @@
+"""What a window asks the solver process for, and what reads and writes files beside it; results come as signals."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from gauze.core.design import Design, LooseEmitters
+from gauze.core.evaluate import AT_REST
+from gauze.core.materials import Catalogue
+from gauze.core.units import LengthUnit
+from gauze.session.document import Document
+from gauze.session.emitters import new_design, read_emitters, with_emitters
+from gauze.session.solver import (
+    DemosRequest,
+    FixesFound,
+    FixRequest,
+    LightRequest,
+    LitDemo,
+    Progress,
+    SolverProcess,
+    TrayRequest,
+)
+from gauze.ui.background import Background, Job
+
+Cancelled = Callable[[], bool]
+
+
+@dataclass(frozen=True)
+class TableRequest:
+    """A table of emitters to be read, and the design that was open then."""
+
+    path: Path
+    design: Design
+
+
+class Solving(QObject):
+    """Asks and tells. ``lit`` is for whoever keeps the open design; the others are for panels."""
+
+    lit = pyqtSignal(object, object)  # Document, LightResult
+    fixes_found = pyqtSignal(object, str, object)  # Design, code, list[Fix]
+    fixes_progress = pyqtSignal(float)
+    candidate_lit = pyqtSignal(object, object)  # TrayRequest, Candidate
+    tray_done = pyqtSignal(object)  # TrayRequest
+    field_lit = pyqtSignal(object)  # TradeOff
+    field_progress = pyqtSignal(float)
+    other_lit = pyqtSignal(object)  # LightResult
+    demo_lit = pyqtSignal(str, object)  # its key, Evaluation
+    table_read = pyqtSignal(object, object)  # TableRequest, Document
+    table_refused = pyqtSignal(str, str)  # name of the file, message
+    failed = pyqtSignal(str)
+
+    def __init__(self, solver: SolverProcess, catalogue: Catalogue) -> None:
+        super().__init__()
+        self._solver, self._catalogue = solver, catalogue
+        self._jobs = Background(
+            (
+                Job("light", self._light, self._take_light, give_way=lambda running: running[1].detail == AT_REST),
+                Job("other", self._ask("other"), lambda _request, result: self.other_lit.emit(result)),
+                Job("fixes", self._fixes),
+                Job("tray", self._tray, lambda request, _result: self.tray_done.emit(request)),
+                Job("field", self._field, lambda _request, result: self.field_lit.emit(result)),
+                Job("demos", self._demos),
+                Job("table", self._table, self.table_read.emit, self._refuse_table, lambda _running: False),
+                Job("export", lambda write, _cancelled: write(), give_way=lambda _running: False),
+            )
+        )
+        self._jobs.failed.connect(self.failed)
+
+    def close(self) -> None:
+        """End all work."""
+        self._jobs.close()
+
+    def light(self, document: Document, request: LightRequest) -> None:
+        """Light the open document."""
+        self._jobs.submit("light", (document, request))
+
+    def light_other(self, design: Design, unit: LengthUnit) -> None:
+        """Light another design exactly, to be set against the open one."""
+        self._jobs.submit("other", LightRequest(design, AT_REST, unit))
+
+    def search_fixes(self, request: FixRequest) -> None:
+        """Search fixes for findings."""
+        self._jobs.submit("fixes", request)
+
+    def light_field(self, design: Design) -> None:
+        """Light the whole field of designs around one, of other depths and row counts."""
+        self._jobs.submit("field", design)
+
+    def light_tray(self, request: TrayRequest) -> None:
+        """Show a design through every candidate of a kind."""
+        self._jobs.submit("tray", request)
+
+    def light_demos(self, designs: tuple[tuple[str, Design], ...]) -> None:
+        """Light designs coarsely, one after the other, each told by its key."""
+        self._jobs.submit("demos", DemosRequest(designs))
+
+    def read_table(self, request: TableRequest) -> None:
+        """Read a table of emitters into a design of loose emitters, or else into a new one; it may be long."""
+        self._jobs.submit("table", request)
+
+    def run_export(self, write: Callable[[], None]) -> None:
+        """Write a file off the interface thread; an error is told through ``failed``."""
+        self._jobs.submit("export", write)
+
+    def cancel(self, name: str) -> None:
+        """Stop one kind of work: fixes, tray, field, other, demos."""
+        self._jobs.cancel(name)
+
+    # -- the works, each in its thread ------------------------------------------------------------------------------
+
+    def _ask(self, work: str) -> Callable[[object, Cancelled], object]:
+        return lambda request, cancelled: self._solver.call(work, request, lambda _told: None, cancelled)
+
+    def _light(self, request: tuple[Document, LightRequest], cancelled: Cancelled) -> object:
+        return self._solver.call("light", request[1], lambda _told: None, cancelled)
+
+    def _take_light(self, request: tuple[Document, LightRequest], result: object) -> None:
+        self.lit.emit(request[0], result)
+
+    def _fixes(self, request: FixRequest, cancelled: Cancelled) -> None:
+        def tell(told: object) -> None:
+            if isinstance(told, Progress):
+                self.fixes_progress.emit(told.share)
+            elif isinstance(told, FixesFound):
+                self.fixes_found.emit(request.design, told.code, told.fixes)
+
+        self._solver.call("fixes", request, tell, cancelled)
+
+    def _field(self, design: Design, cancelled: Cancelled) -> object:
+        def tell(told: object) -> None:
+            if isinstance(told, Progress):
+                self.field_progress.emit(told.share)
+
+        return self._solver.call("field", design, tell, cancelled)
+
+    def _tray(self, request: TrayRequest, cancelled: Cancelled) -> None:
+        self._solver.call("tray", request, lambda candidate: self.candidate_lit.emit(request, candidate), cancelled)
+
+    def _demos(self, request: DemosRequest, cancelled: Cancelled) -> None:
+        def tell(told: object) -> None:
+            if isinstance(told, LitDemo):
+                self.demo_lit.emit(told.key, told.evaluation)
+
+        self._solver.call("demos", request, tell, cancelled)
+
+    def _table(self, request: TableRequest, _cancelled: Cancelled) -> Document:
+        emitters, distributions = read_emitters(request.path)
+        if isinstance(request.design.build, LooseEmitters):
+            design = with_emitters(request.design, emitters, distributions)
+        else:
+            design = new_design(request.path.stem, emitters, distributions)
+        return Document(design, self._catalogue)
+
+    def _refuse_table(self, request: TableRequest, error: Exception) -> None:
+        self.table_refused.emit(request.path.name, str(error))
