@@ -25,6 +25,8 @@ from gauze.core.materials import Catalogue, load_catalogue
 from gauze.core.parts import parts_of
 from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit, format_number
+from gauze.core.words import Reader
+from gauze.core.words.languages import translation
 from gauze.session import console
 from gauze.session.console import BAD_INPUT, FAILS, FAULT, FINE, INTERRUPTED, NOT_WRITTEN
 from gauze.session.document import Document
@@ -87,11 +89,12 @@ def _evaluate(design: Design, pixels: int, pixel_mm: float = math.inf) -> Evalua
 
 def _check(arguments: argparse.Namespace) -> int:
     evaluation = _evaluate(_open(arguments.file), _CHECKED_PIXELS)
-    findings = find(evaluation, LengthUnit(arguments.unit))
+    findings = find(evaluation)
+    reader = Reader(LengthUnit(arguments.unit), translation(arguments.language))
     if arguments.json:
-        console.write_json(report_json(evaluation.design, findings))
+        console.write_json(report_json(evaluation.design, findings, reader))
     else:
-        console.write_text(report_text(evaluation.design, findings) + "\n")
+        console.write_text(report_text(evaluation.design, findings, reader) + "\n")
     return FAILS if any(finding.state is State.FAILS for finding in findings) else FINE
 
 

@@ -12,6 +12,7 @@ from gauze.core.errors import GauzeError
 from gauze.core.evaluate.gridded import Grid
 from gauze.core.printable import printable
 from gauze.core.units import LengthUnit
+from gauze.core.words.languages import LANGUAGES
 
 WINDOWLESS = ("check", "map", "render", "ies", "draw", "parts", "emitters", "schema")
 MOST_PIXELS = 4_000_000
@@ -40,6 +41,9 @@ def build_parser() -> argparse.ArgumentParser:
         command.add_argument("--theme", choices=("dark", "light"), help="override the theme for this run")
     check = commands.add_parser("check", help="print every finding of a design", epilog=EXIT_CODES)
     check.add_argument("--json", action="store_true", help="as JSON")
+    check.add_argument(
+        "--language", choices=[one.code for one in LANGUAGES], default="en", help="language of the sentences"
+    )
     check.add_argument("--unit", choices=[unit.value for unit in LengthUnit], default="mm", help="unit of the lengths")
     light_map = commands.add_parser("map", help="write the light on the face as NumPy arrays")
     light_map.add_argument("--out", type=Path, required=True, metavar="FILE.npz")

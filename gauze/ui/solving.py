@@ -9,7 +9,6 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from gauze.core.design import Design, LooseEmitters
 from gauze.core.evaluate import AT_REST
 from gauze.core.materials import Catalogue
-from gauze.core.units import LengthUnit
 from gauze.session.document import Document
 from gauze.session.emitters import new_design, read_emitters, with_emitters
 from gauze.session.solver import (
@@ -76,9 +75,9 @@ class Solving(QObject):
         """Light the open document."""
         self._jobs.submit("light", (document, request))
 
-    def light_other(self, design: Design, unit: LengthUnit) -> None:
+    def light_other(self, design: Design) -> None:
         """Light another design exactly, to be set against the open one."""
-        self._jobs.submit("other", LightRequest(design, AT_REST, unit))
+        self._jobs.submit("other", LightRequest(design, AT_REST))
 
     def search_fixes(self, request: FixRequest) -> None:
         """Search fixes for findings."""

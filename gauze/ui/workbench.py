@@ -13,6 +13,7 @@ from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
 from gauze.core.layout import BuiltLayout, Layout, panel_layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit, format_length
+from gauze.core.words import Reader
 from gauze.session.autosave import Recovered
 from gauze.session.document import Document
 from gauze.session.edits import with_own_sheet, with_shelf
@@ -21,6 +22,7 @@ from gauze.session.shelf import add_to_shelf, load_shelf, put_on_shelf
 from gauze.session.solver import LightRequest, LightResult, SolverProcess
 from gauze.ui.keeping import Keeping
 from gauze.ui.solving import Solving
+from gauze.ui.text import reader
 
 REST_DELAY_MS = 60  # after the last movement of the hand
 
@@ -95,6 +97,11 @@ class Workbench(QObject):
         return self.settings.unit
 
     @property
+    def reader(self) -> Reader:
+        """Writes out what the core says, in this unit and language."""
+        return reader(self.unit)
+
+    @property
     def folder(self) -> Path:
         """Where a file dialog begins: beside the open document, or at home."""
         path = self.document.path
@@ -153,12 +160,9 @@ class Workbench(QObject):
 
     def change_settings(self, **changes: object) -> None:
         """Change settings and write them; a disk that refuses is told and the change holds for this sitting."""
-        unit = self.unit
         self.settings = msgspec.structs.replace(self.settings, **changes)
         self._write_settings()
         self.settings_changed.emit()
-        if self.unit is not unit:  # the findings write lengths
-            self._light_at_rest()
 
     def remember_file(self, path: Path) -> None:
         """Put a file at the head of the recent ones."""
@@ -182,7 +186,7 @@ class Workbench(QObject):
             self.solving.cancel(kind)
         self.design_changed.emit()
         if self._dragging:
-            self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING, self.unit))
+            self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING))
             self._rest.start()
         else:
             self._light_at_rest()
@@ -190,7 +194,7 @@ class Workbench(QObject):
 
     def _light_at_rest(self) -> None:
         self._rest.stop()
-        self.solving.light(self.document, LightRequest(self.design, AT_REST, self.unit))
+        self.solving.light(self.document, LightRequest(self.design, AT_REST))
 
     def _take_light(self, document: Document, result: LightResult) -> None:
         if document is self.document:  # else another was opened while this one was being lit

@@ -30,8 +30,8 @@ def test_check_prints_every_finding_and_fails_where_one_fails(file: Path, capsys
     out = capsys.readouterr().out
     assert "FAIL  Rows are visible from closer than" in out
     for finding in find(evaluate(design(), CATALOGUE)):
-        assert finding.sentence in out, finding.code
-        assert all(figure.name in out for figure in finding.figures)
+        assert str(finding.sentence) in out, finding.code
+        assert all(str(figure.name) in out for figure in finding.figures)
     assert "Barten" in out
     assert "Caution: Mains" in out
 

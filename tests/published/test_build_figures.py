@@ -84,7 +84,7 @@ def test_mitres_are_told_by_both_scales_of_the_saw(sides, other_scale):
     evaluation = evaluate(family(frame(sides, 200.0)), CATALOGUE, QUICK)
     assert isinstance(evaluation.layout, ChannelLayout)
     corners = next(one for one in find(evaluation) if one.code == "corners")
-    told = next(figure.how for figure in corners.figures if figure.name == "Corner 1")
+    told = next(str(figure.how) for figure in corners.figures if str(figure.name) == "Corner 1")
     assert f"{90 - other_scale:.1f}° off square" in told
     assert f"{other_scale:.1f}° on a saw" in told
 

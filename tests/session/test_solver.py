@@ -13,7 +13,6 @@ from gauze.core.design import Design
 from gauze.core.design.cavity import BoxShape
 from gauze.core.errors import Cancelled, DesignError, SolverError, length
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, evaluate, find
-from gauze.core.units import LengthUnit
 from gauze.session.solver import (
     FixesFound,
     FixRequest,
@@ -26,8 +25,6 @@ from gauze.session.solver.messages import NOTHING, Kind, decode, encode_error, k
 from tests.builders import CATALOGUE, design, emitter, loose_design
 from tests.families import FAMILIES, family
 
-MM = LengthUnit.MM
-
 
 def lamp(count: int = 3) -> Design:
     places = (emitter(5.0 + 80.0 * index / count, 40.0) for index in range(count))
@@ -35,7 +32,7 @@ def lamp(count: int = 3) -> Design:
 
 
 def light(solver: SolverProcess, what: Design, detail=WHILE_DRAGGING, cancelled=lambda: False) -> LightResult:
-    result = solver.call("light", LightRequest(what, detail, MM), lambda _told: None, cancelled)
+    result = solver.call("light", LightRequest(what, detail), lambda _told: None, cancelled)
     assert isinstance(result, LightResult)
     return result
 
@@ -45,7 +42,7 @@ def test_what_comes_back_is_what_would_be_computed_here(solver: SolverProcess, n
     what = family(FAMILIES[name])
     there, here = light(solver, what), evaluate(what, CATALOGUE, WHILE_DRAGGING)
     np.testing.assert_array_equal(there.evaluation.xyz, here.xyz)
-    assert there.findings == tuple(find(here, MM))
+    assert there.findings == tuple(find(here))
 
 
 def test_the_design_and_the_catalogue_stay_the_same_objects(solver: SolverProcess) -> None:
@@ -58,7 +55,7 @@ def test_the_design_and_the_catalogue_stay_the_same_objects(solver: SolverProces
 def test_a_search_tells_what_it_finds_while_it_goes_on(solver: SolverProcess) -> None:
     told: list[object] = []
     what = design(depth_mm=12.0)
-    solver.call("fixes", FixRequest(what, ("dots",), MM), told.append, lambda: False)
+    solver.call("fixes", FixRequest(what, ("dots",)), told.append, lambda: False)
     found = [one for one in told if isinstance(one, FixesFound)]
     shares = [one.share for one in told if isinstance(one, Progress)]
     assert [one.code for one in found] == ["dots"]

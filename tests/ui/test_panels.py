@@ -85,7 +85,7 @@ def test_the_divider_is_remembered(open_window: Open, qtbot: QtBot) -> None:
     window.side.setSizes([200, 500])
     window.side._put(200, 1)
     qtbot.waitUntil(lambda: window.bench.settings.divider is not None, timeout=240_000)
-    again = Side(FindingsPanel(window.theme), QStackedWidget(), window.bench.settings.divider)
+    again = Side(FindingsPanel(window.theme, window.bench.reader), QStackedWidget(), window.bench.settings.divider)
     assert again._share == window.bench.settings.divider
 
 
@@ -177,7 +177,7 @@ def test_layers_are_added_exchanged_and_taken_away(open_window: Open, qtbot: QtB
         card.click()
     assert window.bench.design.build.layers == ("opal-acrylic-3", "screen-film")
     dots = next(f for f in window.bench.result.findings if f.code == "dots")
-    assert [figure.name for figure in dots.figures][-3:] == ["Layer 1", "Layer 2", "All layers"]
+    assert [str(figure.name) for figure in dots.figures][-3:] == ["Layer 1", "Layer 2", "All layers"]
     soften._add.click()
     assert not soften._add.isEnabled()  # three are enough
     soften._rows[1].removed.emit()

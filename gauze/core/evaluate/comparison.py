@@ -30,7 +30,7 @@ def changed_findings(before: Sequence[Finding], after: Sequence[Finding]) -> lis
         for code in codes
         if code not in old
         or code not in new
-        or old[code].sentence != new[code].sentence
+        or str(old[code].sentence) != str(new[code].sentence)
         or old[code].state is not new[code].state
     ]
     return sorted(changes, key=lambda change: not change.state_changed)

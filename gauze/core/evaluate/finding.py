@@ -4,6 +4,7 @@ import enum
 from dataclasses import dataclass, field
 
 from gauze.core.design import Design
+from gauze.core.words import Text
 
 
 class State(enum.Enum):
@@ -37,18 +38,18 @@ class Caution(enum.Enum):
 class Figure:
     """One line of working: a named value, how it was got, from what, and how far it can be trusted."""
 
-    name: str
-    value: str
-    how: str = ""
-    source: str = ""
+    name: Text
+    value: Text
+    how: Text = ""
+    source: Text = ""
 
 
 @dataclass(frozen=True)
 class Fix:
     """A computed fix: the changed design, what it is and what it costs."""
 
-    title: str
-    cost: str
+    title: Text
+    cost: Text
     design: Design
 
 
@@ -63,7 +64,7 @@ class Finding:
     code: str
     place: str
     state: State
-    sentence: str
+    sentence: Text
     value: float
     unit: str
     limit: float | None

@@ -9,20 +9,22 @@ from gauze.core.design import Design
 from gauze.core.design.design import LONGEST_NAME
 from gauze.core.evaluate import Finding
 from gauze.core.printable import printable
+from gauze.core.words import ENGLISH, Reader, say
 
 _MARKS = {"good": "ok  ", "note": "note", "watch": "check", "fails": "FAIL"}
 
 
-def report_text(design: Design, findings: Sequence[Finding]) -> str:
+def report_text(design: Design, findings: Sequence[Finding], reader: Reader = ENGLISH) -> str:
     """One line for each finding, its working indented below."""
+    read = reader.read
     lines = [printable(design.name, LONGEST_NAME)]
     for finding in findings:
-        lines.append(f"  {_MARKS[finding.state.value]}  {_line(finding.sentence)}")
+        lines.append(f"  {_MARKS[finding.state.value]}  {_line(read(finding.sentence))}")
         for figure in finding.figures:
-            source = f"  [{figure.source}]" if figure.source else ""
-            how = f"  {figure.how}" if figure.how else ""
-            lines.append(_line(f"          {figure.name}: {figure.value}{how}{source}"))
-        lines += [f"          Caution: {caution.value}" for caution in finding.cautions]
+            source = f"  [{read(figure.source)}]" if figure.source else ""
+            how = f"  {read(figure.how)}" if figure.how else ""
+            lines.append(_line(f"          {read(figure.name)}: {read(figure.value)}{how}{source}"))
+        lines += ["          " + read(say("Caution: {text}", text=say(one.value))) for one in finding.cautions]
     return "\n".join(lines)
 
 
@@ -31,8 +33,9 @@ def _line(text: str) -> str:
     return printable(text, most=len(text))
 
 
-def report_json(design: Design, findings: Sequence[Finding]) -> bytes:
+def report_json(design: Design, findings: Sequence[Finding], reader: Reader = ENGLISH) -> bytes:
     """Every finding with code, state, value, unit, limit, sentence, the figures behind it, and cautions."""
+    read = reader.read
     body: dict[str, Any] = {
         "design": design.name,
         "findings": [
@@ -43,11 +46,12 @@ def report_json(design: Design, findings: Sequence[Finding]) -> bytes:
                 "value": finding.value,
                 "unit": finding.unit,
                 "limit": finding.limit,
-                "sentence": finding.sentence,
+                "sentence": read(finding.sentence),
                 "figures": [
-                    {"name": f.name, "value": f.value, "how": f.how, "source": f.source} for f in finding.figures
+                    {"name": read(f.name), "value": read(f.value), "how": read(f.how), "source": read(f.source)}
+                    for f in finding.figures
                 ],
-                "cautions": [caution.value for caution in finding.cautions],
+                "cautions": [read(say(caution.value)) for caution in finding.cautions],
             }
             for finding in findings
         ],

@@ -10,7 +10,6 @@ from gauze.core.evaluate import SMALL_PICTURE, Detail, Evaluation, Finding, Fix,
 from gauze.core.evaluate.candidates import light_candidate
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.materials import Catalogue
-from gauze.core.units import LengthUnit
 
 Tell = Callable[[object], None]
 Cancelled = Callable[[], bool]
@@ -18,11 +17,10 @@ Cancelled = Callable[[], bool]
 
 @dataclass(frozen=True)
 class LightRequest:
-    """A design to be lit, how finely, and in which unit to write its findings."""
+    """A design to be lit, and how finely."""
 
     design: Design
     detail: Detail
-    unit: LengthUnit
 
 
 @dataclass(frozen=True)
@@ -39,7 +37,6 @@ class FixRequest:
 
     design: Design
     codes: tuple[str, ...]
-    unit: LengthUnit
 
 
 @dataclass(frozen=True)
@@ -83,7 +80,7 @@ class Progress:
 
 def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult:
     evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
-    return LightResult(evaluation, tuple(find(evaluation, request.unit)))
+    return LightResult(evaluation, tuple(find(evaluation)))
 
 
 def _search(request: FixRequest, catalogue: Catalogue, tell: Tell, cancelled: Cancelled) -> None:
@@ -92,7 +89,7 @@ def _search(request: FixRequest, catalogue: Catalogue, tell: Tell, cancelled: Ca
         def progress(share: float, done: int = index) -> None:
             tell(Progress((done + share) / len(request.codes)))
 
-        tell(FixesFound(code, search_fixes(code, request.design, catalogue, request.unit, progress, cancelled)))
+        tell(FixesFound(code, search_fixes(code, request.design, catalogue, progress, cancelled)))
 
 
 def _show_tray(request: TrayRequest, catalogue: Catalogue, tell: Tell, cancelled: Cancelled) -> None:

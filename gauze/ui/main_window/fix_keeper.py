@@ -26,7 +26,7 @@ class FixKeeper(QObject):
         """Search for every finding that fixes are known for."""
         codes = tuple(finding.code for finding in findings if finding.fixable)
         if codes:
-            self._bench.solving.search_fixes(FixRequest(self._bench.design, codes, self._bench.unit))
+            self._bench.solving.search_fixes(FixRequest(self._bench.design, codes))
 
     def forget(self) -> None:
         """Take away what was found: the design has changed."""
@@ -38,7 +38,7 @@ class FixKeeper(QObject):
             self._panel.show_fixes(code, fixes)
 
     def _apply(self, fix: Fix) -> None:
-        self._bench.edit(fix.title, lambda _design, _layout: fix.design)
+        self._bench.edit(self._bench.reader.read(fix.title), lambda _design, _layout: fix.design)
 
     def _stop(self) -> None:
         self._bench.solving.cancel("fixes")

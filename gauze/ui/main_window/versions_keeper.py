@@ -62,7 +62,7 @@ class VersionsKeeper(QObject):
             self._other = None
             self._panel.show_changes(None)
             self._drawing.compare_with(None)
-            self._bench.solving.light_other(kept, self._bench.unit)
+            self._bench.solving.light_other(kept)
         else:
             self._show()
 
@@ -76,7 +76,7 @@ class VersionsKeeper(QObject):
         now = self._bench.result
         if self._other is None or now is None:
             return
-        self._panel.show_changes(changed_findings(self._other.findings, now.findings))
+        self._panel.show_changes(changed_findings(self._other.findings, now.findings), self._bench.reader)
         self._drawing.compare_with(self._other.evaluation)
 
     def _choose(self, index: int) -> None:

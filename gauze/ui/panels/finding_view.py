@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.evaluate import Finding, Fix, State
+from gauze.core.words import Reader
 from gauze.ui.message import plain_button
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
@@ -33,10 +34,10 @@ class FindingView(QFrame):
 
     fix_chosen = pyqtSignal(object)  # Fix
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self, theme: Theme, reader: Reader) -> None:
         super().__init__()
         self.setObjectName("finding")
-        self._theme = theme
+        self._theme, self._reader = theme, reader
         self._finding: Finding | None = None
         self._shape, self._word = QLabel(), QLabel()
         self._word.setObjectName("dim")
@@ -75,19 +76,24 @@ class FindingView(QFrame):
         column.addLayout(self._fixes)
         column.addWidget(self._working)
 
-    def show_finding(self, finding: Finding, theme: Theme) -> None:
+    def show_finding(self, finding: Finding, theme: Theme, reader: Reader) -> None:
         """Show a finding; what is unfolded stays so."""
-        if finding == self._finding and theme is self._theme:
+        if finding == self._finding and theme is self._theme and reader == self._reader:
             return
+        if reader != self._reader:
+            self._shown_fixes, fixes = (), self._shown_fixes
+            self._reader = reader
+            self.show_fixes(fixes)
         self._finding, self._theme = finding, theme
+        sentence = reader.read(finding.sentence)
         shape, role = _SHAPES[finding.state]
         colour = getattr(theme, role)
         self._shape.setPixmap(icon_pixmap(shape, colour, 16, 2.0))
         self._word.setText(tr(STATE_WORDS[finding.state]))
         self._word.setStyleSheet(f"color: {colour};")
-        self._sentence.setText(finding.sentence)
-        self.setAccessibleName(f"{STATE_WORDS[finding.state]}: {finding.sentence}")
-        self._why.setAccessibleName(tr("Why: {sentence}").format(sentence=finding.sentence))
+        self._sentence.setText(sentence)
+        self.setAccessibleName(f"{tr(STATE_WORDS[finding.state])}: {sentence}")
+        self._why.setAccessibleName(tr("Why: {sentence}").format(sentence=sentence))
         self._show_working(self._why.isChecked())
 
     def show_fixes(self, fixes: Sequence[Fix]) -> None:
@@ -101,12 +107,13 @@ class FindingView(QFrame):
                 widget.hide()
                 widget.deleteLater()
         for fix in fixes:
-            button = QPushButton(plain_button(f"{fix.title}\n{fix.cost}"))
+            title, cost = self._reader.read(fix.title), self._reader.read(fix.cost)
+            button = QPushButton(plain_button(f"{title}\n{cost}"))
             button.setObjectName("fix")
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setIcon(icon("wand-sparkles", self._theme, "accent"))
             button.setToolTip(tr("Apply; one undo takes it back"))
-            button.setAccessibleName(tr("Fix: {title}, {cost}").format(title=fix.title, cost=fix.cost))
+            button.setAccessibleName(tr("Fix: {title}, {cost}").format(title=title, cost=cost))
             button.clicked.connect(lambda _checked, chosen=fix: self.fix_chosen.emit(chosen))
             self._fixes.addWidget(button)
 
@@ -114,20 +121,21 @@ class FindingView(QFrame):
         self._why.setIcon(icon("chevron-down" if shown else "chevron-right", self._theme, "dim"))
         self._working.setVisible(shown)
         if shown and self._finding is not None:
-            self._working.setText(_working_html(self._finding, self._theme))
+            self._working.setText(_working_html(self._finding, self._theme, self._reader))
 
 
-def _working_html(finding: Finding, theme: Theme) -> str:
+def _working_html(finding: Finding, theme: Theme, reader: Reader) -> str:
     lines = []
+    read = reader.read
     for figure in finding.figures:
-        tail = "; ".join(part for part in (figure.how, figure.source) if part)
+        tail = "; ".join(read(part) for part in (figure.how, figure.source) if part)
         lines.append(
-            f"<p style='margin:5px 0 0 0'><b>{_escaped(figure.name)}</b>&nbsp; {_escaped(figure.value)}"
+            f"<p style='margin:5px 0 0 0'><b>{_escaped(read(figure.name))}</b>&nbsp; {_escaped(read(figure.value))}"
             + (f"<br><span style='color:{theme.dim}'>{_escaped(tail)}</span>" if tail else "")
             + "</p>"
         )
     opening = f"<p style='margin:7px 0 0 0; color:{theme.watch}'><b>{tr('Caution')}</b>&nbsp; "
-    lines += [f"{opening}{_escaped(caution.value)}</p>" for caution in finding.cautions]
+    lines += [f"{opening}{_escaped(tr(caution.value))}</p>" for caution in finding.cautions]
     return "".join(lines)
 
 

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from gauze.core.evaluate import Finding, Fix, State
+from gauze.core.words import Reader
 from gauze.ui.dimming import dim, is_dimmed
 from gauze.ui.panels.finding_view import STATE_WORDS, FindingView
 from gauze.ui.text import tr
@@ -35,9 +36,9 @@ class FindingsPanel(QWidget):
     search_stopped = pyqtSignal()
     needs_changed = pyqtSignal()  # how much room the findings want
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self, theme: Theme, reader: Reader) -> None:
         super().__init__()
-        self._theme = theme
+        self._theme, self._reader = theme, reader
         self._place = "soften"
         self._views: dict[str, FindingView] = {}
         self._findings: tuple[Finding, ...] = ()
@@ -105,9 +106,9 @@ class FindingsPanel(QWidget):
             policy.setRetainSizeWhenHidden(True)
             widget.setSizePolicy(policy)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Take another theme."""
-        self._theme = theme
+    def set_look(self, theme: Theme, reader: Reader) -> None:
+        """Take another theme or reader."""
+        self._theme, self._reader = theme, reader
         self.show_findings(self._findings)
 
     def set_place(self, place: str) -> None:
@@ -127,11 +128,11 @@ class FindingsPanel(QWidget):
         unfolded = self._fold.isChecked()
         for index, finding in enumerate(order):
             if finding.code not in self._views:
-                view = FindingView(self._theme)
+                view = FindingView(self._theme, self._reader)
                 view.fix_chosen.connect(self.fix_chosen)
                 self._views[finding.code] = view
             view = self._views[finding.code]
-            view.show_finding(finding, self._theme)
+            view.show_finding(finding, self._theme, self._reader)
             if not finding.fixable:
                 view.show_fixes(())
             place = index if index < asking else index + 1  # after the line that folds them

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QTool
 from gauze.core.design.differences import Difference
 from gauze.core.evaluate.comparison import FindingChange
 from gauze.core.units import LengthUnit, format_length, format_number
+from gauze.core.words import ENGLISH, Reader
 from gauze.ui.panels.fields import ChoiceBox
 from gauze.ui.panels.findings import STATE_WORDS
 from gauze.ui.text import tr
@@ -112,7 +113,7 @@ class VersionsPanel(QWidget):
             f"<table cellspacing=3>{head}{''.join(rows)}</table>" if rows else tr("Nothing differs yet.")
         )
 
-    def show_changes(self, changes: Sequence[FindingChange] | None) -> None:
+    def show_changes(self, changes: Sequence[FindingChange] | None, reader: Reader = ENGLISH) -> None:
         """Show which findings changed; None while the kept version is being lit."""
         if changes is None:
             self._findings.setText(tr("The kept version is being lit …"))
@@ -124,8 +125,8 @@ class VersionsPanel(QWidget):
             ]
             states = " → ".join(words) if change.state_changed else words[0]
             colour = "" if not change.state_changed or change.after is None else self._colour(change.after.state.value)
-            before = escape(change.before.sentence) if change.before is not None else tr("not asked")
-            after = escape(change.after.sentence) if change.after is not None else tr("not asked")
+            before = escape(reader.read(change.before.sentence)) if change.before is not None else tr("not asked")
+            after = escape(reader.read(change.after.sentence)) if change.after is not None else tr("not asked")
             rows.append(
                 f"<tr><td style='padding-right:10px;{colour}'>{states}</td>"
                 f"<td><span style='color:{self._theme.dim}'>{before}</span><br>{after}</td></tr>"

@@ -120,7 +120,7 @@ def test_an_emitter_at_the_face_puts_its_flux_on_the_map(name: str, gap_mm: floa
     assert_kept(evaluation)
     if gap_mm <= 0.1:
         said = next(finding for finding in find(evaluation) if finding.code == "drawn")
-        assert "too close to the face" in said.sentence
+        assert "too close to the face" in str(said.sentence)
 
 
 def test_a_map_that_misses_its_flux_tells_no_figures_of_the_face() -> None:

@@ -77,7 +77,7 @@ def test_a_dark_design_is_dark_and_harms_nothing() -> None:
     assert dark.evenness.mean_cd_m2 == 0
     assert dark.target_lx == 0
     assert dark.light.face.efficiency == 0
-    assert "dark" in next(finding.sentence for finding in find(dark) if finding.code == "evenness")
+    assert "dark" in next(str(finding.sentence) for finding in find(dark) if finding.code == "evenness")
 
 
 def test_warm_and_cool_rows_stripe_at_their_own_pitch() -> None:

@@ -96,10 +96,10 @@ def test_findings_tell_how_the_target_stands_and_how_even_its_light_is() -> None
     evaluation = evaluate(design({"use": "lighting", "target": target}), CATALOGUE)
     found = next(finding for finding in find(evaluation) if finding.code == "target brightness")
     where, over = found.figures[:2]
-    assert "250 mm to the right" in where.how
-    assert "turned 20°" in where.how
-    assert "U0" in over.value
-    assert "600 × 300 mm" in over.how
+    assert "250 mm to the right" in str(where.how)
+    assert "turned 20°" in str(where.how)
+    assert "U0" in str(over.value)
+    assert "600 × 300 mm" in str(over.how)
     coarse = evaluate(design({"target": target}), CATALOGUE, WHILE_DRAGGING)
     assert coarse.target.illuminance_lx.shape == (3, 3)
     assert coarse.target_lx == pytest.approx(evaluation.target_lx, rel=0.01)

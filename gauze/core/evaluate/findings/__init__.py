@@ -21,7 +21,6 @@ from gauze.core.evaluate.findings import (
     supply,
     tile_links,
 )
-from gauze.core.units import LengthUnit
 
 _MODULES = (
     drawn,
@@ -45,7 +44,7 @@ _MODULES = (
 _WITHOUT_PICTURE = (drawn, sag, bare_strip, supply, output)  # what is told where the picture does not hold the light
 
 
-def find(evaluation: Evaluation, unit: LengthUnit = LengthUnit.MM) -> list[Finding]:
-    """Return all findings of a design, in working order, with lengths written in the given unit."""
+def find(evaluation: Evaluation) -> list[Finding]:
+    """Return all findings of a design, in working order."""
     modules = _MODULES if drawn.is_true(evaluation) else _WITHOUT_PICTURE
-    return [finding for module in modules for finding in module.find(evaluation, unit)]
+    return [finding for module in modules for finding in module.find(evaluation)]

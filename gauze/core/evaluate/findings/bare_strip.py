@@ -6,11 +6,10 @@ from gauze.core.design.indirect import IndirectLamp
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.layout.indirect import IndirectLayout
-from gauze.core.units import LengthUnit, format_length
-from gauze.core.units.length import format_distance
+from gauze.core.words import Distance, Fixed, Length, Percent, say
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Judge whether who stands before the wall, anywhere in front of it, looks into the strip."""
     build = evaluation.design.build
     built = evaluation.layout
@@ -21,36 +20,51 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     aside = free_angle_deg(build, built.cut_off_deg)
     state = State.GOOD if hidden and aside >= 90.0 else State.WATCH if hidden else State.FAILS
     if not hidden:
-        words = "The bare strip is visible from where you stand"
+        words = say("The bare strip is visible from where you stand")
     elif aside >= 90.0:
-        words = "The bare strip is hidden from every position in front"
+        words = say("The bare strip is hidden from every position in front")
     else:
-        words = f"The bare strip is hidden from where you stand, but visible from more than {aside:.0f}° off axis"
-    kept = "" if built.kept_share > 0.999 else f"; {built.kept_share:.0%} of its light leaves the groove"
-    distance = format_distance(evaluation.design.purpose.viewing_distance_mm, unit)
+        words = say(
+            "The bare strip is hidden from where you stand, but visible from more than {aside}° off axis",
+            aside=Fixed(aside, ".0f"),
+        )
+    kept = (
+        ""
+        if built.kept_share > 0.999
+        else say("; {kept_share} of its light leaves the groove", kept_share=Percent(built.kept_share))
+    )
+    distance = Distance(evaluation.design.purpose.viewing_distance_mm)
     return [
         Finding(
             code="bare strip",
             place="lay",
             state=state,
-            sentence=f"{words}{kept}.",
+            sentence=say("{words}{kept}.", words=words, kept=kept),
             value=built.cut_off_deg,
             unit="°",
             limit=None,
             figures=(
                 Figure(
-                    "Visible within",
-                    f"{built.cut_off_deg:.0f}° of its axis",
-                    f"atan((w + e) / 2g): groove {format_length(build.groove_width_mm, unit)} wide, "
-                    f"{format_length(build.groove_depth_mm, unit)} deep over the LEDs, "
-                    f"package {format_length(built.strips[0].strip.package_mm[1], unit)}",
-                    "straight lines of sight",
+                    say("Visible within"),
+                    say("{cut_off}° of its axis", cut_off=Fixed(built.cut_off_deg, ".0f")),
+                    say(
+                        "atan((w + e) / 2g): groove {groove_width} wide, {groove_depth} deep over the LEDs, package "
+                        "{package}",
+                        groove_width=Length(build.groove_width_mm),
+                        groove_depth=Length(build.groove_depth_mm),
+                        package=Length(built.strips[0].strip.package_mm[1]),
+                    ),
+                    say("straight lines of sight"),
                 ),
-                Figure("Eye position", f"{away:.0f}° off its axis", f"{distance} straight in front of the middle"),
                 Figure(
-                    "Leaves the groove",
-                    f"{built.kept_share:.0%}",
-                    "of what the LEDs give; what meets the groove's sides counts as lost",
+                    say("Eye position"),
+                    say("{away}° off its axis", away=Fixed(away, ".0f")),
+                    say("{distance} straight in front of the middle", distance=distance),
+                ),
+                Figure(
+                    say("Leaves the groove"),
+                    Percent(built.kept_share),
+                    say("of what the LEDs give; what meets the groove's sides counts as lost"),
                 ),
             ),
             cautions=() if hidden else (Caution.EYES,),

@@ -8,16 +8,15 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.layout import PanelLayout
 from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
-from gauze.core.units import LengthUnit
+from gauze.core.words import Fixed, Percent, Text, say
 
 JUST_SEEN_DELTA_UV = 0.004  # in CIE 1976 u' v'; common practice, no source
 JUST_SEEN_MIRED = 5.0  # of reciprocal megakelvin; common practice, no source
 PLAIN_DELTA_UV = 0.010  # common practice, no source
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the white of the whole face and, where there are several colours, their evenness."""
-    del unit  # no length in it
     if evaluation.evenness.mean_cd_m2 <= 0:
         return []
     findings = [_white(evaluation)]
@@ -41,29 +40,37 @@ def _white(evaluation: Evaluation) -> Finding:
     if point is None:
         state, sentence, value = (
             State.NOTE,
-            "The light is a colour, too far from white to have a colour temperature.",
+            say("The light is a colour, too far from white to have a colour temperature."),
             0.0,
         )
     else:
-        tint = "looks white" if point.looks_white else ("looks greenish" if point.duv > 0 else "looks pinkish")
+        tint = (
+            say("looks white")
+            if point.looks_white
+            else (say("looks greenish") if point.duv > 0 else say("looks pinkish"))
+        )
         state = State.GOOD if point.looks_white else State.WATCH
-        sentence = f"{point.cct_k:.0f} K, {tint} (Duv {_signed(point.duv)})"
-        sentence += f"; the dimmers reach {reach}." if reach else "."
+        white = say("{cct} K, {tint} (Duv {duv})", cct=Fixed(point.cct_k, ".0f"), tint=tint, duv=_signed(point.duv))
+        if reach:
+            white = say("{white}; the dimmers reach {reach}", white=white, reach=reach)
+        sentence = say("{white}.", white=white)
         value = point.cct_k
     figures = [
         Figure(
-            "Mean of the face",
-            "no CCT" if point is None else f"{point.cct_k:.0f} K, Duv {_signed(point.duv)}",
-            f"XYZ summed over the channels; |Duv| below {WHITE_DUV:g} looks white",
-            "CIE 1931 tables; limit ANSI C78.377, from memory",
+            say("Mean of the face"),
+            say("no CCT")
+            if point is None
+            else say("{cct} K, Duv {signed}", cct=Fixed(point.cct_k, ".0f"), signed=_signed(point.duv)),
+            say("XYZ summed over the channels; |Duv| below {white_duv} looks white", white_duv=Fixed(WHITE_DUV, "g")),
+            say("CIE 1931 tables; limit ANSI C78.377, from memory"),
         )
     ]
     figures += [_channel_figure(evaluation, index) for index in range(len(evaluation.channels))]
     wanted_k = evaluation.design.purpose.wanted_cct_k
     missed = wanted_k is not None and not _is_met(value, wanted_k)
-    if missed:
+    if missed and wanted_k is not None:
         state = State.WATCH
-        sentence = f"{sentence[:-1]}; you want {wanted_k:.0f} K."
+        sentence += say(" You want {wanted} K.", wanted=Fixed(wanted_k, ".0f"))
     several = len(evaluation.channels) > 1
     return Finding("colour", "aim", state, sentence, value, "K", wanted_k, tuple(figures), fixable=missed and several)
 
@@ -73,21 +80,21 @@ def _is_met(cct_k: float, wanted_k: float) -> bool:
     return cct_k > 0 and abs(1e6 / cct_k - 1e6 / wanted_k) < JUST_SEEN_MIRED
 
 
-def _signed(duv: float) -> str:
+def _signed(duv: float) -> Text:
     return f"{duv:+.4f}".replace("-", "\N{MINUS SIGN}")
 
 
 def _channel_figure(evaluation: Evaluation, index: int) -> Figure:
     channel = evaluation.channels[index]
     return Figure(
-        f"Channel {index + 1}, {channel.name}",
-        f"{channel.flux_lm:.0f} lm at level {channel.level:.0%}",
+        say("Channel {index}, {name}", index=index + 1, name=channel.name),
+        say("{flux} lm at level {level}", flux=Fixed(channel.flux_lm, ".0f"), level=Percent(channel.level)),
         channel.words,
-        "typical",
+        say("typical"),
     )
 
 
-def _reach(evaluation: Evaluation) -> str:
+def _reach(evaluation: Evaluation) -> Text:
     """Say the range of CCT between the channels' own whites, when there are two."""
     if not isinstance(evaluation.layout, PanelLayout):
         return ""  # loose emitters have one level for all
@@ -96,8 +103,19 @@ def _reach(evaluation: Evaluation) -> str:
     if len(channels) < 2 or len(temperatures) < 2:
         return ""
     worst = _worst_on_the_way(evaluation)
-    way = "" if worst is None else f", at worst {_signed(worst.duv)} off the locus near {worst.cct_k:.0f} K"
-    return f"{temperatures[0]:g} K to {temperatures[-1]:g} K{way}"
+    way = (
+        ""
+        if worst is None
+        else say(
+            ", at worst {signed} off the locus near {cct} K", signed=_signed(worst.duv), cct=Fixed(worst.cct_k, ".0f")
+        )
+    )
+    return say(
+        "{temperatures} K to {temperatures2} K{way}",
+        temperatures=Fixed(temperatures[0], "g"),
+        temperatures2=Fixed(temperatures[-1], "g"),
+        way=way,
+    )
 
 
 def _worst_on_the_way(evaluation: Evaluation) -> WhitePoint | None:
@@ -125,25 +143,32 @@ def colour_spread(evaluation: Evaluation) -> float:
 def _colour_evenness(evaluation: Evaluation) -> Finding:
     worst = colour_spread(evaluation)
     if worst < JUST_SEEN_DELTA_UV:
-        state, words = State.GOOD, "The colours mix"
+        state, words = State.GOOD, say("The colours mix")
     elif worst < PLAIN_DELTA_UV:
-        state, words = State.WATCH, "The colours nearly mix"
+        state, words = State.WATCH, say("The colours nearly mix")
     else:
-        state, words = State.FAILS, "The colours do not mix"
+        state, words = State.FAILS, say("The colours do not mix")
     return Finding(
         code="colour evenness",
         place="soften",
         state=state,
-        sentence=f"{words}: up to Δu′v′ {worst:.4f} from the mean over the face.",
+        sentence=say(
+            "{words}: up to Δu′v′ {worst} from the mean over the face.", words=words, worst=Fixed(worst, ".4f")
+        ),
         value=worst,
         unit="",
         limit=JUST_SEEN_DELTA_UV,
         figures=(
             Figure(
-                "Δu′v′",
-                f"{worst:.4f}",
-                f"largest distance from the mean colour; {JUST_SEEN_DELTA_UV:g} is just visible, {PLAIN_DELTA_UV:g} is obvious",
-                "CIE 1976 UCS; limits: common practice, no source",
+                say("Δu′v′"),
+                Fixed(worst, ".4f"),
+                say(
+                    "largest distance from the mean colour; {just_seen_delta_uv} is just visible, "
+                    "{plain_delta_uv} is obvious",
+                    just_seen_delta_uv=Fixed(JUST_SEEN_DELTA_UV, "g"),
+                    plain_delta_uv=Fixed(PLAIN_DELTA_UV, "g"),
+                ),
+                say("CIE 1976 UCS; limits: common practice, no source"),
             ),
         ),
         fixable=state is not State.GOOD,

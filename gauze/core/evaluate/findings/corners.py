@@ -5,13 +5,13 @@ import numpy as np
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.layout.channel_bar import ChannelLayout, Corner
-from gauze.core.units import LengthUnit, format_length
+from gauze.core.words import Fixed, Length, Percent, say
 
 GOOD_LOW, GOOD_HIGH = 0.70, 1.30  # of the sides' light at a corner; common practice, no source
 FAIR_LOW, FAIR_HIGH = 0.50, 1.60  # common practice, no source
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the corner whose light is farthest from the sides'."""
     if not isinstance(evaluation.layout, ChannelLayout):
         return []
@@ -23,40 +23,61 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     index = max(range(len(shares)), key=lambda i: abs(np.log(max(shares[i], 1e-6))))
     share, corner = shares[index], corners[index]
     if GOOD_LOW <= share <= GOOD_HIGH:
-        state, words = State.GOOD, "The corners are about as bright as the sides: the one that differs most"
+        state, words = State.GOOD, say("The corners are about as bright as the sides: the one that differs most")
     else:
         state = State.WATCH if FAIR_LOW <= share <= FAIR_HIGH else State.FAILS
-        words = f"Corner {index + 1} is dark: it" if share < 1.0 else f"Corner {index + 1} is too bright: it"
-    between = format_length(corner.between_leds_mm, unit)
+        words = (
+            say("Corner {index} is dark: it", index=index + 1)
+            if share < 1.0
+            else say("Corner {index} is too bright: it", index=index + 1)
+        )
+    between = Length(corner.between_leds_mm)
     return [
         Finding(
             code="corners",
             place="lay",
             state=state,
-            sentence=f"{words} has {share:.0%} of the sides' light, its LEDs {between} apart round the mitre.",
+            sentence=say(
+                "{words} has {share} of the sides' light, its LEDs {between} apart round the mitre.",
+                words=words,
+                share=Percent(share),
+                between=between,
+            ),
             value=share,
             unit="",
             limit=GOOD_LOW,
             figures=(
                 Figure(
-                    "Light at the corner",
-                    f"{share:.0%}",
-                    f"mean luminance about the mitre over the median of the face; {GOOD_LOW:.0%} to {GOOD_HIGH:.0%} is good. "
-                    "The sides are lit with their neighbours straightened out",
-                    "limits: common practice, no source",
+                    say("Light at the corner"),
+                    Percent(share),
+                    say(
+                        "mean luminance about the mitre over the median of the face; {good_low} to {good_high} is "
+                        "good. The sides are lit with their neighbours straightened out",
+                        good_low=Percent(GOOD_LOW),
+                        good_high=Percent(GOOD_HIGH),
+                    ),
+                    say("limits: common practice, no source"),
                 ),
                 Figure(
-                    "LEDs round the mitre",
+                    say("LEDs round the mitre"),
                     between,
-                    f"from the last LED before it to the first after it, along the middle line; the pitch is "
-                    f"{format_length(corner.pitch_mm, unit)}",
+                    say(
+                        "from the last LED before it to the first after it, along the middle line; the pitch is "
+                        "{pitch}",
+                        pitch=Length(corner.pitch_mm),
+                    ),
                 ),
                 *(
                     Figure(
-                        f"Corner {number}",
-                        f"{one:.0%}",
-                        f"turns by {abs(at.turn_deg):.1f}°; each end is cut {abs(at.turn_deg) / 2:.1f}° off square, "
-                        f"{90.0 - abs(at.turn_deg) / 2:.1f}° on a saw that reads from the other side",
+                        say("Corner {number}", number=number),
+                        Percent(one),
+                        say(
+                            "turns by {turn}°; each end is cut {turn2}° off square, {turn3}° on a saw that reads from "
+                            "the other side",
+                            turn=Fixed(abs(at.turn_deg), ".1f"),
+                            turn2=Fixed(abs(at.turn_deg) / 2, ".1f"),
+                            turn3=Fixed(90.0 - abs(at.turn_deg) / 2, ".1f"),
+                        ),
                     )
                     for number, (one, at) in enumerate(zip(shares, corners, strict=True), start=1)
                 ),

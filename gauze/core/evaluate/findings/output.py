@@ -3,18 +3,21 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.light import CavityFaceLight
-from gauze.core.units import LengthUnit, format_number
+from gauze.core.words import Fixed, Number, Percent, Text, say
 
 _GLARE_REGULAR_SHARE = 0.2  # of the incident light: from here on the bare LEDs are plainly seen
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Note flux and efficiency; warn of eyes behind a clear sheet."""
-    del unit  # no length in it
     flux, diffuser = evaluation.output, evaluation.diffuser
     bare = diffuser.regular >= _GLARE_REGULAR_SHARE or not diffuser.layers
-    sentence = f"{format_number(flux.out_lm)} lm leave the face, {flux.efficiency:.0%} of what the LEDs give."
-    lit = "sheet" if diffuser.layers else "wall"
+    sentence = say(
+        "{out} lm leave the face, {efficiency} of what the LEDs give.",
+        out=Number(flux.out_lm),
+        efficiency=Percent(flux.efficiency),
+    )
+    lit = say("sheet") if diffuser.layers else say("wall")
     return [
         Finding(
             code="output",
@@ -25,19 +28,23 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
             unit="lm",
             limit=None,
             figures=(
-                Figure("Emitted", f"{format_number(flux.emitted_lm)} lm", _emitted_how(evaluation)),
+                Figure(say("Emitted"), say("{emitted} lm", emitted=Number(flux.emitted_lm)), _emitted_how(evaluation)),
                 Figure(
-                    f"On the {lit}, directly",
-                    f"{format_number(flux.direct_lm)} lm",
-                    "the rest falls elsewhere first",
+                    say("On the {lit}, directly", lit=lit),
+                    say("{direct} lm", direct=Number(flux.direct_lm)),
+                    say("the rest falls elsewhere first"),
                 ),
-                Figure(f"On the {lit} in total", f"{format_number(flux.lid_lm)} lm", "direct and bounced"),
                 Figure(
-                    "Out",
-                    f"{format_number(flux.out_lm)} lm",
-                    f"× transmittance {diffuser.transmittance:.2g}"
+                    say("On the {lit} in total", lit=lit),
+                    say("{lid} lm", lid=Number(flux.lid_lm)),
+                    say("direct and bounced"),
+                ),
+                Figure(
+                    say("Out"),
+                    say("{out} lm", out=Number(flux.out_lm)),
+                    say("× transmittance {transmittance}", transmittance=Fixed(diffuser.transmittance, ".2g"))
                     if diffuser.layers
-                    else "from the walls into the open",
+                    else say("from the walls into the open"),
                     diffuser.source,
                 ),
             ),
@@ -46,8 +53,12 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     ]
 
 
-def _emitted_how(evaluation: Evaluation) -> str:
+def _emitted_how(evaluation: Evaluation) -> Text:
     light = evaluation.light
     if isinstance(light, CavityFaceLight) and light.layout.channel is None:
-        return f"{light.layout.emitter_count} emitters as given × level {light.layout.level:.0%}"
-    return "lm/m of the strips × length × level, typical"
+        return say(
+            "{emitter_count} emitters as given × level {level}",
+            emitter_count=light.layout.emitter_count,
+            level=Percent(light.layout.level),
+        )
+    return say("lm/m of the strips × length × level, typical")

@@ -5,16 +5,15 @@ import numpy as np
 from gauze.core.design.edge_lit import EdgeLit
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.units import LengthUnit
+from gauze.core.words import Fixed, Percent, say
 
 GOOD_SHARE, FAIR_SHARE = 0.70, 0.45  # of the light near the lit rims in the middle; common practice, no source
 _NEAR = 0.08  # of the way across, from a lit rim
 _ABOUT = 0.05  # of the width about the middle that is averaged
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the middle against what is near the lit rims, along the middle line across the bars."""
-    del unit  # no length in it
     build = evaluation.design.build
     if not isinstance(build, EdgeLit):
         return []
@@ -22,25 +21,29 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     share = min(_share(line) for line in lines)
     state = State.GOOD if share >= GOOD_SHARE else State.WATCH if share >= FAIR_SHARE else State.FAILS
     words = {
-        State.GOOD: "Light fills the face",
-        State.WATCH: "The middle is dimmer",
-        State.FAILS: "The middle is dark",
+        State.GOOD: say("Light fills the face"),
+        State.WATCH: say("The middle is dimmer"),
+        State.FAILS: say("The middle is dark"),
     }[state]
     return [
         Finding(
             code="rim",
             place="soften",
             state=state,
-            sentence=f"{words}: it has {share:.0%} of what is near the lit rims.",
+            sentence=say("{words}: it has {share} of what is near the lit rims.", words=words, share=Percent(share)),
             value=share,
             unit="",
             limit=GOOD_SHARE,
             figures=(
                 Figure(
-                    "Middle over rim",
-                    f"{share:.2f}",
-                    f"luminance in the middle over that at {_NEAR:.0%} of the way from the lit rims, along the middle lines",
-                    "limits: common practice, no source",
+                    say("Middle over rim"),
+                    Fixed(share, ".2f"),
+                    say(
+                        "luminance in the middle over that at {near} of the way from the lit rims, along the middle "
+                        "lines",
+                        near=Percent(_NEAR),
+                    ),
+                    say("limits: common practice, no source"),
                 ),
             ),
             fixable=state is not State.GOOD,

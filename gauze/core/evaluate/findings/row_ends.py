@@ -3,7 +3,7 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.layout import PanelLayout, panel_layout
-from gauze.core.units import LengthUnit, format_length
+from gauze.core.words import Length, Percent, say
 
 GOOD_END_SHARE = 0.70  # luminance at the row's end over its middle; common practice, no source
 _RIM_SHARE, _RIM_WIDTHS = (
@@ -13,7 +13,7 @@ _RIM_SHARE, _RIM_WIDTHS = (
 FAIR_END_SHARE = 0.50  # common practice, no source
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the shortfall that the cut marks leave, by the light at the rim."""
     if not isinstance(evaluation.layout, PanelLayout):
         return []
@@ -22,19 +22,21 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     share = _end_share(evaluation)
     state = State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS
     if gap_mm < 0.5:
-        opening = "Rows end on a cut mark at the margin"
+        opening = say("Rows end on a cut mark at the margin")
     else:
-        opening = f"Rows stop {format_length(gap_mm, unit)} short of the margin"
+        opening = say("Rows stop {gap} short of the margin", gap=Length(gap_mm))
     return [
         Finding(
             code="row ends",
             place="lay",
             state=state,
-            sentence=f"{opening}; the face there has {share:.0%} of the middle's light.",
+            sentence=say(
+                "{opening}; the face there has {share} of the middle's light.", opening=opening, share=Percent(share)
+            ),
             value=gap_mm,
             unit="mm",
             limit=None,
-            figures=_figures(evaluation, gap_mm, share, unit),
+            figures=_figures(evaluation, gap_mm, share),
             fixable=gap_mm >= 0.5,
         )
     ]
@@ -67,30 +69,34 @@ def read_from_rim_mm(length_mm: float, width_mm: float) -> float:
     return min(_RIM_SHARE * length_mm, _RIM_WIDTHS * width_mm)
 
 
-def _figures(evaluation: Evaluation, gap_mm: float, share: float, unit: LengthUnit) -> tuple[Figure, ...]:
+def _figures(evaluation: Evaluation, gap_mm: float, share: float) -> tuple[Figure, ...]:
     figures = []
     rows = panel_layout(evaluation.layout).rows
     for index in sorted({row.strip_index for row in rows}):
         row = next(row for row in rows if row.strip_index == index)
         figures.append(
             Figure(
-                f"Row of {row.strip.name}",
-                f"{row.segments} segments = {format_length(row.length_mm, unit)}",
-                f"cut every {format_length(row.strip.segment_mm, unit)}; one more would need "
-                f"{format_length(row.strip.segment_mm - row.start_gap_mm - row.end_gap_mm, unit)} more",
-                "segment: typical",
+                say("Row of {name}", name=row.strip.name),
+                say("{segments} segments = {length}", segments=row.segments, length=Length(row.length_mm)),
+                say(
+                    "cut every {segment}; one more would need {segment2} more",
+                    segment=Length(row.strip.segment_mm),
+                    segment2=Length(row.strip.segment_mm - row.start_gap_mm - row.end_gap_mm),
+                ),
+                say("segment: typical"),
             )
         )
-    figures.append(
-        Figure("Shortfall", format_length(gap_mm, unit), "end margin to the end of the strip, the worse end")
-    )
+    figures.append(Figure(say("Shortfall"), Length(gap_mm), say("end margin to the end of the strip, the worse end")))
     figures.append(
         Figure(
-            "Light at the end",
-            f"{share:.0%}",
-            f"luminance {format_length(_read_mm(evaluation), unit)} from the rim over the middle's; "
-            f"{GOOD_END_SHARE:.0%} is good",
-            "limit: common practice, no source",
+            say("Light at the end"),
+            Percent(share),
+            say(
+                "luminance {read} from the rim over the middle's; {good_end_share} is good",
+                read=Length(_read_mm(evaluation)),
+                good_end_share=Percent(GOOD_END_SHARE),
+            ),
+            say("limit: common practice, no source"),
         )
     )
     return tuple(figures)

@@ -5,7 +5,7 @@ import numpy as np
 from gauze.core.design.edge_lit import EdgeLit
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.units import LengthUnit, format_length
+from gauze.core.words import Fixed, Length, say
 
 HAND_N = 10.0  # a resting hand, some kilogram; common practice, no source
 YOUNG_N_MM2, POISSON = 3200.0, 0.37  # acrylic, typical, from memory
@@ -14,7 +14,7 @@ _SLENDER = (1.0, 1.2, 1.4, 1.6, 1.8, 2.0, 3.0)  # longer over shorter side
 _FACTOR = (0.01160, 0.01353, 0.01484, 0.01570, 0.01620, 0.01651, 0.01690)
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the deflection under a hand in the middle."""
     build = evaluation.design.build
     if not isinstance(build, EdgeLit):
@@ -24,38 +24,52 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     sag = deflection_mm(span, longer, thick)
     limit = MOST_SHARE * span
     state = State.GOOD if sag <= limit else State.WATCH if sag <= 2.0 * limit else State.FAILS
-    words = "can take the load of a hand" if state is State.GOOD else "sags too much under a hand"
+    words = say("can take the load of a hand") if state is State.GOOD else say("sags too much under a hand")
     needed = thick * (sag / limit) ** (1.0 / 3.0)
     return [
         Finding(
             code="sag",
             place="soften",
             state=state,
-            sentence=f"The sheet of {format_length(thick, unit)} {words}: it bends by {format_length(round(sag, 2), unit)} over "
-            f"{format_length(span, unit)}.",
+            sentence=say(
+                "The sheet of {thick} {words}: it bends by {sag} over {span}.",
+                thick=Length(thick),
+                words=words,
+                sag=Length(round(sag, 2)),
+                span=Length(span),
+            ),
             value=sag,
             unit="mm",
             limit=limit,
             figures=(
                 Figure(
-                    "Deflection",
-                    format_length(round(sag, 2), unit),
-                    f"w = α F a² / D, D = E t³ / 12(1 − ν²): a plate that rests on four sides, {HAND_N:g} N in its middle; "
-                    f"E = {YOUNG_N_MM2:g} N/mm², ν = {POISSON:g} of acrylic, typical; small deflections, so a little too much",
-                    "S. P. Timoshenko, S. Woinowsky-Krieger, Theory of Plates and Shells, concentrated loads, from memory",
+                    say("Deflection"),
+                    Length(round(sag, 2)),
+                    say(
+                        "w = α F a² / D, D = E t³ / 12(1 − ν²): a plate that rests on four sides, {hand_n} N in its "
+                        "middle; E = {young_n_mm2} N/mm², ν = {poisson} of acrylic, typical; small deflections, so a "
+                        "little too much",
+                        hand_n=Fixed(HAND_N, "g"),
+                        young_n_mm2=Fixed(YOUNG_N_MM2, "g"),
+                        poisson=Fixed(POISSON, "g"),
+                    ),
+                    say(
+                        "S. P. Timoshenko, S. Woinowsky-Krieger, Theory of Plates and Shells, concentrated loads, "
+                        "from memory"
+                    ),
                 ),
                 Figure(
-                    "Allowed sag",
-                    format_length(round(limit, 2), unit),
-                    f"a fiftieth of the shorter span; reached with {format_length(round(needed, 1), unit)}",
-                    "limit: common practice, no source",
+                    say("Allowed sag"),
+                    Length(round(limit, 2)),
+                    say("a fiftieth of the shorter span; reached with {needed}", needed=Length(round(needed, 1))),
+                    say("limit: common practice, no source"),
                 ),
                 Figure(
-                    "Thickness that counts",
-                    format_length(thick, unit),
-                    "the clear sheet under the diffuser"
+                    say("Thickness that counts"),
+                    Length(thick),
+                    say("the clear sheet under the diffuser")
                     if build.support_mm
-                    else "the layers of the diffuser together, as one plate",
+                    else say("the layers of the diffuser together, as one plate"),
                 ),
             ),
             fixable=state is not State.GOOD,

@@ -9,14 +9,13 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.shell_string import ShellLayout
-from gauze.core.units import LengthUnit, format_number
+from gauze.core.words import Fixed, Number, Percent, say
 
 _CRISP = 0.02  # of the shells' luminance on the wall between; common practice, no source
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Note the light on the wall between the shells."""
-    del unit  # no length in it
     build = evaluation.design.build
     built = evaluation.layout
     if not isinstance(build, ShellString) or not isinstance(built, ShellLayout):
@@ -35,27 +34,41 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     reflectance = evaluation.light.reflectances[1]
     wall = reflectance * lux / math.pi
     share = wall / glow if glow > 0 else 0.0
-    words = "stand out from the wall" if share <= _CRISP else "light the wall between them"
+    words = say("stand out from the wall") if share <= _CRISP else say("light the wall between them")
     return [
         Finding(
             code="shells",
             place="lay",
             state=State.NOTE,
-            sentence=f"The shells glow at {format_number(glow)} cd/m² and {words}: "
-            f"it has {format_number(wall)} cd/m², {share:.1%}.",
+            sentence=say(
+                "The shells glow at {glow} cd/m² and {words}: it has {wall} cd/m², {share}.",
+                glow=Number(glow),
+                words=words,
+                wall=Number(wall),
+                share=Percent(share, 1),
+            ),
             value=share,
             unit="",
             limit=None,
             figures=(
                 Figure(
-                    "On the wall between",
-                    f"{format_number(lux)} lx",
-                    "Σ π L (r/d)² cos θ over all shells, each a ball of even luminance L whose middle stands off the wall",
-                    "configuration factor of a sphere seen from a plane element, handbook, from memory",
+                    say("On the wall between"),
+                    say("{lux} lx", lux=Number(lux)),
+                    say(
+                        "Σ π L (r/d)² cos θ over all shells, each a ball of even luminance L whose middle stands off "
+                        "the wall"
+                    ),
+                    say("configuration factor of a sphere seen from a plane element, handbook, from memory"),
                 ),
-                Figure("Wall", f"{format_number(wall)} cd/m²", f"ρ E / π, matt, ρ = {reflectance:g}"),
                 Figure(
-                    "Cord", f"{len(built.order)} pixels", "numbered along the cord as it is drawn, from the lower left"
+                    say("Wall"),
+                    say("{wall} cd/m²", wall=Number(wall)),
+                    say("ρ E / π, matt, ρ = {reflectance}", reflectance=Fixed(reflectance, "g")),
+                ),
+                Figure(
+                    say("Cord"),
+                    say("{order} pixels", order=len(built.order)),
+                    say("numbered along the cord as it is drawn, from the lower left"),
                 ),
             ),
         )

@@ -10,55 +10,66 @@ from gauze.core.evaluate.findings.row_ends import FAIR_END_SHARE, GOOD_END_SHARE
 from gauze.core.evaluate.light import CavityFaceLight, GroupFaceLight
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.optics.cavity.face import CavityFace
-from gauze.core.units import LengthUnit, format_length
+from gauze.core.words import Length, Percent, Text, say
 
 _NOTHING_MM = 0.5
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the worst end of the strips of a tube or of straight bars."""
     build = evaluation.design.build
     light = evaluation.light
     if isinstance(build, Tube) and isinstance(light, CavityFaceLight):
-        return [_finding(light.built.strips, [light.face], "the cap", unit)]
+        return [_finding(light.built.strips, [light.face], say("the cap"))]
     if isinstance(build, ChannelBar) and build.bars and isinstance(light, GroupFaceLight):
         lit = [face for face in light.faces if face.emitted_lm > 0]
-        return [_finding(light.built.strips, lit, "the end of the bar", unit)] if lit else []
+        return [_finding(light.built.strips, lit, say("the end of the bar"))] if lit else []
     return []
 
 
-def _finding(strips: tuple[StripPiece, ...], faces: list[CavityFace], where: str, unit: LengthUnit) -> Finding:
+def _finding(strips: tuple[StripPiece, ...], faces: list[CavityFace], where: Text) -> Finding:
     gap_mm = max(max(piece.start_gap_mm, piece.end_gap_mm) for piece in strips)
     share, read_mm = min(end_share(face) for face in faces)
     state = State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS
     opening = (
-        "The strip reaches " + where
+        say("The strip reaches {where}", where=where)
         if gap_mm < _NOTHING_MM
-        else f"The strip stops {format_length(gap_mm, unit)} short of {where}"
+        else say("The strip stops {gap} short of {where}", gap=Length(gap_mm), where=where)
     )
     worst = max(strips, key=lambda piece: max(piece.start_gap_mm, piece.end_gap_mm))
     return Finding(
         code="strip ends",
         place="lay",
         state=state,
-        sentence=f"{opening}; the face there has {share:.0%} of the middle's light.",
+        sentence=say(
+            "{opening}; the face there has {share} of the middle's light.", opening=opening, share=Percent(share)
+        ),
         value=gap_mm,
         unit="mm",
         limit=None,
         figures=(
             Figure(
-                f"Piece of {worst.strip.name}",
-                f"{worst.segments} segments = {format_length(worst.length_mm, unit)}",
-                f"cut every {format_length(worst.strip.segment_mm, unit)}; one more would need "
-                f"{format_length(worst.strip.segment_mm - worst.start_gap_mm - worst.end_gap_mm, unit)} more",
-                "segment: typical",
+                say("Piece of {name}", name=worst.strip.name),
+                say("{segments} segments = {length}", segments=worst.segments, length=Length(worst.length_mm)),
+                say(
+                    "cut every {segment}; one more would need {segment2} more",
+                    segment=Length(worst.strip.segment_mm),
+                    segment2=Length(worst.strip.segment_mm - worst.start_gap_mm - worst.end_gap_mm),
+                ),
+                say("segment: typical"),
             ),
-            Figure("Shortfall", format_length(gap_mm, unit), f"from {where} to the end of the strip, the worst"),
             Figure(
-                "Light at the end",
-                f"{share:.0%}",
-                f"luminance {format_length(read_mm, unit)} from the end over the middle's; {GOOD_END_SHARE:.0%} is good",
-                "limit: common practice, no source",
+                say("Shortfall"), Length(gap_mm), say("from {where} to the end of the strip, the worst", where=where)
+            ),
+            Figure(
+                say("Light at the end"),
+                Percent(share),
+                say(
+                    "luminance {read} from the end over the middle's; {good_end_share} is good",
+                    read=Length(read_mm),
+                    good_end_share=Percent(GOOD_END_SHARE),
+                ),
+                say("limit: common practice, no source"),
             ),
         ),
         fixable=gap_mm >= _NOTHING_MM or state is not State.GOOD,

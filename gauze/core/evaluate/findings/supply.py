@@ -3,32 +3,44 @@
 from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
-from gauze.core.units import LengthUnit, format_length, format_number
+from gauze.core.words import Fixed, Joined, Length, Number, Percent, Text, say
 
 _FAR_APART = 1.6  # times: a label is off by a quarter, rarely by more; common practice, no source
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Return one finding for each voltage in the design."""
-    return [_supply(evaluation, need, unit) for need in evaluation.supplies]
+    return [_supply(evaluation, need) for need in evaluation.supplies]
 
 
-def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Finding:
+def _supply(evaluation: Evaluation, need: SupplyNeed) -> Finding:
     school = need.default
-    volts = f"{format_number(need.volts)} V"
+    volts = say("{volts} V", volts=Number(need.volts))
     several = len(evaluation.supplies) > 1
     draws = _draws(need)
     if school.rating_w is None:
         state = State.FAILS
-        sentence = f"At {volts} it draws {draws}: more than any single stocked supply delivers. Split the load between several."
+        sentence = say(
+            "At {volts} it draws {draws}: more than any single stocked supply delivers. Split the load "
+            "between several.",
+            volts=volts,
+            draws=draws,
+        )
     else:
         state = State.WATCH if several or _far_from_label(need) else State.GOOD
-        amps = format_number(school.rating_w / need.volts)
-        sentence = f"At {volts} it draws {draws}: take a {volts}, {school.rating_w:g} W ({amps} A) supply."
+        amps = Number(school.rating_w / need.volts)
+        sentence = say(
+            "At {volts} it draws {draws}: take a {volts2}, {rating} W ({amps} A) supply.",
+            volts=volts,
+            draws=draws,
+            volts2=volts,
+            rating=Fixed(school.rating_w, "g"),
+            amps=amps,
+        )
         if several:
-            sentence += " The design mixes voltages: each needs its own."
+            sentence += say(" The design mixes voltages: each needs its own.")
     if _far_from_label(need):
-        sentence += " The label and the reading disagree: measure the current again before you buy."
+        sentence += say(" The label and the reading disagree: measure the current again before you buy.")
     return Finding(
         code="supply" if not several else f"supply {need.volts:g} V",
         place="feed",
@@ -37,18 +49,23 @@ def _supply(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> Findi
         value=need.drawn_w,
         unit="W",
         limit=school.rating_w,
-        figures=tuple(_figures(evaluation, need, unit)),
+        figures=tuple(_figures(evaluation, need)),
         cautions=(Caution.MAINS, Caution.CURRENT),
     )
 
 
-def _draws(need: SupplyNeed) -> str:
+def _draws(need: SupplyNeed) -> Text:
     """Say what is drawn and how that is known: a measured value goes before the label."""
-    label = f"{format_number(need.label_w)} W ({format_number(need.label_a)} A) by the label"
+    label = say("{label} W ({label_a} A) by the label", label=Number(need.label_w), label_a=Number(need.label_a))
     if need.measured_w is None:
         return label
-    amps = format_number(need.measured_w / need.volts)
-    return f"{format_number(need.measured_w)} W ({amps} A) as measured, {format_number(need.label_w)} W by the label"
+    amps = Number(need.measured_w / need.volts)
+    return say(
+        "{measured} W ({amps} A) as measured, {label} W by the label",
+        measured=Number(need.measured_w),
+        amps=amps,
+        label=Number(need.label_w),
+    )
 
 
 def _far_from_label(need: SupplyNeed) -> bool:
@@ -58,38 +75,55 @@ def _far_from_label(need: SupplyNeed) -> bool:
     return not 1.0 / _FAR_APART <= need.measured_w / need.label_w <= _FAR_APART
 
 
-def _label_terms(need: SupplyNeed, unit: LengthUnit) -> str:
+def _label_terms(need: SupplyNeed) -> Text:
     """Write length times watts per metre, or count times watts, for each kind of strip or module on this voltage."""
     terms = [
-        f"{format_length(1000.0 * load.metres, unit)} × {format_number(load.terms[1])} W/m"
+        say("{metres} × {terms} W/m", metres=Length(1000.0 * load.metres), terms=Number(load.terms[1]))
         if load.metres
-        else f"{load.pieces} × {format_number(load.terms[1])} W"
+        else say("{pieces} × {terms} W", pieces=load.pieces, terms=Number(load.terms[1]))
         for load in need.loads
     ]
-    return f"{' + '.join(terms)}, typical ±{max(load.spread for load in need.loads):.0%}"
+    return say(
+        "{terms}, typical ±{spread}",
+        terms=Joined.of(terms, " + "),
+        spread=Percent(max(load.spread for load in need.loads)),
+    )
 
 
-def _figures(evaluation: Evaluation, need: SupplyNeed, unit: LengthUnit) -> list[Figure]:
+def _figures(evaluation: Evaluation, need: SupplyNeed) -> list[Figure]:
     figures = [
-        Figure("Label watts", f"{format_number(need.label_w)} W", _label_terms(need, unit), need.loads[0].source),
         Figure(
-            "At the set levels",
-            f"{format_number(need.set_w)} W",
-            "label watts × level, channel by channel, of what is switched on",
+            say("Label watts"), say("{label} W", label=Number(need.label_w)), _label_terms(need), need.loads[0].source
+        ),
+        Figure(
+            say("At the set levels"),
+            say("{set} W", set=Number(need.set_w)),
+            say("label watts × level, channel by channel, of what is switched on"),
         ),
     ]
     for school in need.schools:
-        rating = "none is large enough" if school.rating_w is None else f"{school.rating_w:g} W"
+        rating = (
+            say("none is large enough")
+            if school.rating_w is None
+            else say("{rating} W", rating=Fixed(school.rating_w, "g"))
+        )
         figures.append(
             Figure(
                 school.name,
-                f"{format_number(school.needed_w)} W → {rating}",
+                say("{needed} W → {rating}", needed=Number(school.needed_w), rating=rating),
                 school.rule,
-                f"rule: common practice, no source; sizes: {evaluation.catalogue.supply_source}",
+                say(
+                    "rule: common practice, no source; sizes: {supply_source}",
+                    supply_source=evaluation.catalogue.supply_source,
+                ),
             )
         )
     if evaluation.design.measured_row_current_a is None:
         figures.append(
-            Figure("Measured row", "not measured yet", "measure the current of one full row and enter it in Feed")
+            Figure(
+                say("Measured row"),
+                say("not measured yet"),
+                say("measure the current of one full row and enter it in Feed"),
+            )
         )
     return figures

@@ -9,14 +9,14 @@ from gauze.core.evaluate.light import GroupFaceLight
 from gauze.core.layout.tile_wall import TileLayout
 from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.cavity.shadow import shadow_share
-from gauze.core.units import LengthUnit, format_length
+from gauze.core.words import Joined, Length, Percent, say
 
 GOOD_SHADOW, FAIR_SHADOW = 0.03, 0.10  # of the light on the lid; common practice, no source
 _MOST_TOLD = 40
 _LONG_MM = 8.0  # of a connector, into the tile; typical
 
 
-def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
+def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the connector's shadow, and note the chain."""
     build = evaluation.design.build
     light, layout = evaluation.light, evaluation.layout
@@ -25,16 +25,16 @@ def find(evaluation: Evaluation, unit: LengthUnit) -> list[Finding]:
     assert isinstance(layout, TileLayout)
     found = [_chain(build, layout)]
     if layout.chain.links:
-        found.insert(0, _shadow(build, light, unit))
+        found.insert(0, _shadow(build, light))
     return found
 
 
-def link_shadow(evaluation: Evaluation, unit: LengthUnit) -> Finding | None:
+def link_shadow(evaluation: Evaluation) -> Finding | None:
     """Return the finding about the connectors' shadow, or None where there are none."""
-    return next((finding for finding in find(evaluation, unit) if finding.code == "link shadow"), None)
+    return next((finding for finding in find(evaluation) if finding.code == "link shadow"), None)
 
 
-def _shadow(build: TileWall, light: GroupFaceLight, unit: LengthUnit) -> Finding:
+def _shadow(build: TileWall, light: GroupFaceLight) -> Finding:
     shares = [
         shadow_share(face, *_block(build, len(face.light.cavity.plan)))
         for face in light.faces
@@ -43,26 +43,33 @@ def _shadow(build: TileWall, light: GroupFaceLight, unit: LengthUnit) -> Finding
     worst = max(shares)
     state = State.GOOD if worst <= GOOD_SHADOW else State.WATCH if worst <= FAIR_SHADOW else State.FAILS
     words = (
-        "The connectors throw no shadow that shows"
+        say("The connectors throw no shadow that shows")
         if state is State.GOOD
-        else "The connectors throw a shadow on the lids"
+        else say("The connectors throw a shadow on the lids")
     )
-    size = f"{format_length(build.link_wide_mm, unit)} wide, {format_length(build.link_high_mm, unit)} high"
+    size = say(
+        "{link_wide} wide, {link_high} high", link_wide=Length(build.link_wide_mm), link_high=Length(build.link_high_mm)
+    )
     return Finding(
         code="link shadow",
         place="lay",
         state=state,
-        sentence=f"{words}: {worst:.1%} of the light at the darkest place.",
+        sentence=say("{words}: {worst} of the light at the darkest place.", words=words, worst=Percent(worst, 1)),
         value=worst,
         unit="",
         limit=GOOD_SHADOW,
         figures=(
             Figure(
-                "Shadow",
-                f"{worst:.2%}",
-                f"direct light whose straight way to the lid a connector blocks ({size}, {format_length(_LONG_MM, unit)} into "
-                "the tile, on the back in the middle of an edge), over all light there; bounced light counts as without it",
-                "limits: common practice, no source",
+                say("Shadow"),
+                Percent(worst, 2),
+                say(
+                    "direct light whose straight way to the lid a connector blocks ({size}, {long} into the "
+                    "tile, on the back in the middle of an edge), over all light there; bounced light counts as "
+                    "without it",
+                    size=size,
+                    long=Length(_LONG_MM),
+                ),
+                say("limits: common practice, no source"),
             ),
         ),
         fixable=state is not State.GOOD,
@@ -84,14 +91,19 @@ def _tiles(build: TileWall, layout: TileLayout) -> list[Figure]:
         leds = sum(piece.emitters for piece in pieces)
         before = next((link.start + 1 for link in layout.chain.links if link.end == tile), None)
         after = [str(link.end + 1) for link in layout.chain.links if link.start == tile]
-        ways = "from the feed" if before is None else f"in from tile {before}"
-        ways += f", out to {' and '.join(after)}" if after else ", the end of the chain"
+        way_in = say("from the feed") if before is None else say("in from tile {before}", before=before)
+        way_out = say("out to {tiles}", tiles=Joined.of(after)) if after else say("the end of the chain")
         if place < _MOST_TOLD:
             found.append(
                 Figure(
-                    f"Tile {build.tile_numbers[tile]}",
-                    f"{len(pieces)} pieces, LEDs {first} to {first + leds - 1}",
-                    ways,
+                    say("Tile {tile_numbers}", tile_numbers=build.tile_numbers[tile]),
+                    say(
+                        "{pieces} pieces, LEDs {first} to {first2}",
+                        pieces=len(pieces),
+                        first=first,
+                        first2=first + leds - 1,
+                    ),
+                    Joined.of((way_in, way_out)),
                 )
             )
         first += leds
@@ -104,19 +116,30 @@ def _chain(build: TileWall, layout: TileLayout) -> Finding:
     way = " → ".join(str(tile + 1) for tile in chain.order[:24]) + (" …" if len(chain.order) > 24 else "")
     leds = sum(piece.emitters for tile in build.tiles for piece in layout.by_sides[tile.sides])
     branches = max(ends - 1, 0)
-    words = "without branches" if branches == 0 else f"with {branches} branch{'es' if branches > 1 else ''}"
+    words = (
+        say("without branches")
+        if branches == 0
+        else say("with one branch")
+        if branches == 1
+        else say("with {branches} branches", branches=branches)
+    )
     return Finding(
         code="chain",
         place="lay",
         state=State.NOTE,
-        sentence=f"The data chain runs from tile {build.tile_numbers[chain.order[0]]} through {len(chain.order)} tiles over "
-        f"{len(chain.links)} links, {words}.",
+        sentence=say(
+            "The data chain runs from tile {tile_numbers} through {order} tiles over {links} links, {words}.",
+            tile_numbers=build.tile_numbers[chain.order[0]],
+            order=len(chain.order),
+            links=len(chain.links),
+            words=words,
+        ),
         value=float(len(chain.links)),
         unit="",
         limit=None,
         figures=(
-            Figure("Order", way, "tiles by number; from the back everything is mirrored (B shows it so)"),
-            Figure("LEDs", str(leds), "of all tiles, in the order of the chain"),
+            Figure(say("Order"), way, say("tiles by number; from the back everything is mirrored (B shows it so)")),
+            Figure(say("LEDs"), str(leds), say("of all tiles, in the order of the chain")),
             *_tiles(build, layout),
         ),
         cautions=(Caution.OVERHEAD,),

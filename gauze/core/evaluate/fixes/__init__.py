@@ -7,7 +7,6 @@ from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes import body, brightness, colour, display, dots, evenness, order, row_ends
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.materials import Catalogue
-from gauze.core.units import LengthUnit
 
 _LOOSE_SEARCHES: dict[str, tuple[Callable[[Trial], Fix | None], ...]] = {
     "dots": (dots.more_depth, dots.other_sheet),
@@ -62,7 +61,6 @@ def search_fixes(
     code: str,
     design: Design,
     catalogue: Catalogue,
-    unit: LengthUnit = LengthUnit.MM,
     progress: Callable[[float], None] = lambda _share: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> list[Fix]:
@@ -79,7 +77,7 @@ def search_fixes(
         When ``cancelled()`` says so.
     """
     searches = _searches_of(design).get(code, ())
-    trial = Trial(design, catalogue, code, unit, cancelled)
+    trial = Trial(design, catalogue, code, cancelled)
     fixes = []
     for index, search in enumerate(searches):
         progress(index / len(searches))

@@ -1,7 +1,7 @@
 """Fixes that change the body: its length to whole segments, the angle of bars, the sweet spot of a funnel, a stiffer sheet."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from gauze.core.design import Design
 from gauze.core.design.channel_bar import ChannelBar
@@ -19,7 +19,7 @@ from gauze.core.evaluate.findings.evenness import GOOD_MIN_OVER_MEAN
 from gauze.core.evaluate.findings.sag import MOST_SHARE, deflection_mm
 from gauze.core.evaluate.findings.tile_links import GOOD_SHADOW, link_shadow
 from gauze.core.evaluate.fixes.trial import Trial
-from gauze.core.units import format_length
+from gauze.core.words import Fixed, Length, Percent, Text, say
 
 _STOCKED_MM = (1.5, 2.0, 2.4, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0)  # of clear acrylic; common practice, no source
 _WORTH_IT = 0.02  # gain in U0 below which a change is not offered
@@ -34,13 +34,13 @@ def fit_body(trial: Trial) -> Fix | None:
         room = build.length_mm - 2.0 * build.end_spare_mm
         fitted = max(round(room / strip.segment_mm), 1) * strip.segment_mm + 2.0 * build.end_spare_mm
         changed = trial.changed(length_mm=fitted)
-        words = f"Tube {format_length(fitted, trial.unit)} long, cut to whole segments"
+        words = say("Tube {fitted} long, cut to whole segments", fitted=Length(fitted))
     elif isinstance(build, ChannelBar) and build.bars:
         changed = trial.design
         for index, bar in enumerate(build.bars):
             fitted = max(round(bar.length_mm / strip.segment_mm), 1) * strip.segment_mm
             changed = _with(changed, f"build.bars[{index}].length_mm", fitted)
-        words = "Bars cut to whole segments"
+        words = say("Bars cut to whole segments")
     else:
         return None
     evaluation = trial.attempt(changed)
@@ -57,15 +57,19 @@ def close_corners(trial: Trial) -> Fix | None:
         evaluation = trial.attempt(trial.changed(corner_gap_mm=gap))
         if evaluation is None:
             continue
-        found = corners(evaluation, trial.unit)
+        found = corners(evaluation)
         away = abs(math.log(max(found[0].value, 1e-6))) if found else math.inf
         if best is None or away < best[0] - 1e-3:
             best = (away, evaluation)
     if best is None:
         return None
-    stops = format_length(_gap(best[1].design), trial.unit)
-    share = corners(best[1], trial.unit)[0].value
-    return trial.fix(f"Strip stops {stops} before each corner", best[1], f"corner at {share:.0%} of the sides")
+    stops = Length(_gap(best[1].design))
+    share = corners(best[1])[0].value
+    return trial.fix(
+        say("Strip stops {stops} before each corner", stops=stops),
+        best[1],
+        say("corner at {share} of the sides", share=Percent(share)),
+    )
 
 
 def _gap(design: Design) -> float:
@@ -91,9 +95,11 @@ def best_tilt(trial: Trial) -> Fix | None:
         return None
     found = best.design.build
     assert isinstance(found, EdgeLit)
-    over = format_length(found.bar_height_mm, trial.unit)
+    over = Length(found.bar_height_mm)
     return trial.fix(
-        f"Bars tilted {found.tilt_deg:g}°, {over} over the back", best, f"darkest {_u0(best):.0%} of the mean"
+        say("Bars tilted {tilt}°, {over} over the back", tilt=Fixed(found.tilt_deg, "g"), over=over),
+        best,
+        say("darkest {u0} of the mean", u0=Percent(_u0(best))),
     )
 
 
@@ -111,8 +117,8 @@ def deeper_body(trial: Trial) -> Fix | None:
             break
     if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
         return None
-    depth = format_length(_depth(best.design), trial.unit)
-    return trial.fix(f"Depth {depth}", best, f"darkest {_u0(best):.0%} of the mean")
+    depth = Length(_depth(best.design))
+    return trial.fix(say("Depth {depth}", depth=depth), best, say("darkest {u0} of the mean", u0=Percent(_u0(best))))
 
 
 def _depth(design: Design) -> float:
@@ -129,7 +135,9 @@ def four_sides(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(trial.changed(sides="four"))
     if evaluation is None or _u0(evaluation) < _u0(trial.now) + _WORTH_IT:
         return None
-    return trial.fix("Lit from all four sides", evaluation, f"darkest {_u0(evaluation):.0%} of the mean")
+    return trial.fix(
+        say("Lit from all four sides"), evaluation, say("darkest {u0} of the mean", u0=Percent(_u0(evaluation)))
+    )
 
 
 def sweet_spot(trial: Trial) -> Fix | None:
@@ -147,9 +155,9 @@ def sweet_spot(trial: Trial) -> Fix | None:
     found = best.design.build
     assert isinstance(found, ReflectorHead)
     return trial.fix(
-        f"Film {format_length(found.depth_mm, trial.unit)} from the bottom",
+        say("Film {depth} from the bottom", depth=Length(found.depth_mm)),
         best,
-        f"darkest {_u0(best):.0%} of the mean",
+        say("darkest {u0} of the mean", u0=Percent(_u0(best))),
     )
 
 
@@ -164,7 +172,7 @@ def stiffer_sheet(trial: Trial) -> Fix | None:
             evaluation = trial.attempt(trial.changed(support_mm=thick))
             if evaluation is None:
                 return None
-            return trial.fix(f"{format_length(thick, trial.unit)} clear sheet under the diffuser", evaluation)
+            return trial.fix(say("{thick} clear sheet under the diffuser", thick=Length(thick)), evaluation)
     return None
 
 
@@ -174,7 +182,9 @@ def lower_links(trial: Trial) -> Fix | None:
     if not isinstance(build, TileWall):
         return None
     heights = (halves / 2.0 for halves in range(math.ceil(2.0 * build.link_high_mm) - 1, 0, -1))
-    return _first_without_shadow(trial, "link_high_mm", heights, "Connectors at most {} high")
+    return _first_without_shadow(
+        trial, "link_high_mm", heights, lambda size: say("Connectors at most {size} high", size=size)
+    )
 
 
 def deeper_tiles(trial: Trial) -> Fix | None:
@@ -183,15 +193,17 @@ def deeper_tiles(trial: Trial) -> Fix | None:
     if not isinstance(build, TileWall):
         return None
     depths = (round(build.depth_mm * share, 1) for share in (1.25, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0))
-    return _first_without_shadow(trial, "depth_mm", depths, "Depth {}")
+    return _first_without_shadow(trial, "depth_mm", depths, lambda size: say("Depth {size}", size=size))
 
 
-def _first_without_shadow(trial: Trial, field: str, sizes: Iterable[float], title: str) -> Fix | None:
+def _first_without_shadow(
+    trial: Trial, field: str, sizes: Iterable[float], title: Callable[[Text], Text]
+) -> Fix | None:
     for size in sizes:
         evaluation = trial.attempt(trial.changed(**{field: size}))
-        found = link_shadow(evaluation, trial.unit) if evaluation is not None else None
+        found = link_shadow(evaluation) if evaluation is not None else None
         if evaluation is not None and found is not None and found.value <= GOOD_SHADOW:
-            return trial.fix(title.format(format_length(size, trial.unit)), evaluation, f"shadow {found.value:.1%}")
+            return trial.fix(title(Length(size)), evaluation, say("shadow {value}", value=Percent(found.value, 1)))
     return None
 
 
@@ -207,7 +219,7 @@ def deeper_groove(trial: Trial) -> Fix | None:
     needed = (build.groove_width_mm + package) / 2.0 / math.tan(math.radians(away))
     depth = math.ceil(2.0 * needed + 0.2) / 2.0
     evaluation = trial.attempt(trial.changed(groove_depth_mm=depth))
-    return None if evaluation is None else trial.fix(f"Groove {format_length(depth, trial.unit)} deep", evaluation)
+    return None if evaluation is None else trial.fix(say("Groove {depth} deep", depth=Length(depth)), evaluation)
 
 
 def _u0(evaluation: Evaluation) -> float:

@@ -8,6 +8,7 @@ from gauze.core.design.loose import LooseEmitters
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.words import Percent, say
 
 
 def _share(trial: Trial, evaluation: Evaluation) -> float:
@@ -30,7 +31,7 @@ def more_rows(trial: Trial) -> Fix | None:
         plan = RowPlan(count=count, side_margin_mm=layout.side_margin_mm)
         evaluation = trial.attempt(trial.changed(rows=plan))
         if evaluation is not None and _share(trial, evaluation) >= 1.0:
-            return trial.fix(f"{count} rows", evaluation)
+            return trial.fix(say("{count} rows", count=count), evaluation)
     return None
 
 
@@ -57,13 +58,13 @@ def dim_down(trial: Trial) -> Fix | None:
     build = trial.design.build
     if isinstance(build, LooseEmitters):
         evaluation = trial.attempt(trial.changed(level=round(build.level / share, 3)))
-        return None if evaluation is None else trial.fix(f"Dim to {1 / share:.0%}", evaluation)
+        return None if evaluation is None else trial.fix(say("Dim to {share}", share=Percent(1 / share)), evaluation)
     if isinstance(build, FamilyBuild) and build.module is not None:
         lamp = build.module
         levels = lamp.levels_for(trial.catalogue.module(lamp.module))
         dimmed = msgspec.structs.replace(lamp, levels=tuple(round(level / share, 3) for level in levels))
         evaluation = trial.attempt(trial.changed(module=dimmed))
-        return None if evaluation is None else trial.fix(f"Dim to {1 / share:.0%}", evaluation)
+        return None if evaluation is None else trial.fix(say("Dim to {share}", share=Percent(1 / share)), evaluation)
     strips = tuple(
         msgspec.structs.replace(
             choice,
@@ -72,4 +73,4 @@ def dim_down(trial: Trial) -> Fix | None:
         for choice in build.strips
     )
     evaluation = trial.attempt(trial.changed(strips=strips))
-    return None if evaluation is None else trial.fix(f"Dim to {1 / share:.0%}", evaluation)
+    return None if evaluation is None else trial.fix(say("Dim to {share}", share=Percent(1 / share)), evaluation)

@@ -13,6 +13,7 @@ from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.evaluate.light import BoxFaceLight, CavityFaceLight
 from gauze.core.evaluate.light.one_cavity import xyz_per_lumen
 from gauze.core.optics.colour import levels_for_white
+from gauze.core.words import Fixed, Joined, Percent, say
 
 
 def levels_for_wanted_white(trial: Trial) -> Fix | None:
@@ -43,8 +44,8 @@ def levels_for_wanted_white(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(trial.changed(strips=tuple(strips)))
     if evaluation is None:
         return None
-    shown = ", ".join(f"{level:.0%}" for level in levels)
-    return trial.fix(f"Levels for {wanted_k:.0f} K: {shown}", evaluation)
+    shown = Joined.of([Percent(level) for level in levels])
+    return trial.fix(say("Levels for {wanted} K: {shown}", wanted=Fixed(wanted_k, ".0f"), shown=shown), evaluation)
 
 
 def flux_for_wanted_white(trial: Trial) -> Fix | None:
@@ -66,8 +67,10 @@ def flux_for_wanted_white(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(trial.changed(emitters=emitters))
     if evaluation is None:
         return None
-    shown = ", ".join(f"{level:.0%}" for level in levels)
-    return trial.fix(f"Flux of the colours for {wanted_k:.0f} K: {shown}", evaluation)
+    shown = Joined.of([Percent(level) for level in levels])
+    return trial.fix(
+        say("Flux of the colours for {wanted} K: {shown}", wanted=Fixed(wanted_k, ".0f"), shown=shown), evaluation
+    )
 
 
 def levels_of_lamps(trial: Trial) -> Fix | None:
@@ -94,8 +97,8 @@ def levels_of_lamps(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(_with_levels(trial, build, own))
     if evaluation is None:
         return None
-    shown = ", ".join(f"{level:.0%}" for level in levels)
-    return trial.fix(f"Levels for {wanted_k:.0f} K: {shown}", evaluation)
+    shown = Joined.of([Percent(level) for level in levels])
+    return trial.fix(say("Levels for {wanted} K: {shown}", wanted=Fixed(wanted_k, ".0f"), shown=shown), evaluation)
 
 
 def _with_levels(trial: Trial, build: FamilyBuild, levels: Sequence[tuple[float, ...]]) -> Design:

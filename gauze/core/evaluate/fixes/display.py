@@ -8,7 +8,7 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.legibility import LEAST_CONTRAST
 from gauze.core.evaluate.fixes.trial import Trial
-from gauze.core.units import format_length
+from gauze.core.words import Length, Percent, Text, say
 
 _DEPTH_SHARES = (0.85, 0.7, 0.55, 0.42, 0.32, 0.24)
 _WALL_MM, _WALL_SHARE = 0.8, 0.12  # of a partition: printed or cut card; at most this share of a pixel
@@ -23,8 +23,8 @@ def nearer_sheet(trial: Trial) -> Fix | None:
     for share in _DEPTH_SHARES:
         evaluation = trial.attempt(_at_depth(trial.design, build, round(build.depth_mm * share, 1)))
         if evaluation is not None and _contrast(evaluation) >= LEAST_CONTRAST:
-            depth = format_length(_build(evaluation.design).depth_mm, trial.unit)
-            return trial.fix(f"Sheet {depth} from the pixels", evaluation, _gain(trial, evaluation))
+            depth = Length(_build(evaluation.design).depth_mm)
+            return trial.fix(say("Sheet {depth} from the pixels", depth=depth), evaluation, _gain(trial, evaluation))
     return None
 
 
@@ -42,8 +42,8 @@ def partitions(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(changed)
     if evaluation is None or changed == trial.design or _contrast(evaluation) < LEAST_CONTRAST:
         return None
-    high = format_length(height_mm, trial.unit)
-    return trial.fix(f"Partitions {high} high between the pixels", evaluation, _gain(trial, evaluation))
+    high = Length(height_mm)
+    return trial.fix(say("Partitions {high} high between the pixels", high=high), evaluation, _gain(trial, evaluation))
 
 
 def _at_depth(design: Design, build: PixelDisplay, depth_mm: float) -> Design:
@@ -65,5 +65,9 @@ def _contrast(evaluation: Evaluation) -> float:
     return evaluation.shown.legibility.contrast
 
 
-def _gain(trial: Trial, evaluation: Evaluation) -> str:
-    return f"contrast {_contrast(trial.now):.0%} becomes {_contrast(evaluation):.0%}"
+def _gain(trial: Trial, evaluation: Evaluation) -> Text:
+    return say(
+        "contrast {contrast} becomes {contrast2}",
+        contrast=Percent(_contrast(trial.now)),
+        contrast2=Percent(_contrast(evaluation)),
+    )

@@ -12,7 +12,7 @@ from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.colour import JUST_SEEN_DELTA_UV, colour_spread
 from gauze.core.evaluate.fixes.trial import Trial, least_that_holds
 from gauze.core.layout import panel_layout
-from gauze.core.units import format_length
+from gauze.core.words import Length, say
 
 VANISHED = 0.97  # visibility that a fix must reach: a little below 1, so that rounding does not undo it
 _GROWTH = 1.35  # of the depth from one trial to the next while bracketing
@@ -45,8 +45,11 @@ def widest_pitch(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(_with_rows(trial, high))
     if high == layout.lines or evaluation is None:
         return None
-    spacing = format_length(panel_layout(evaluation.layout).spacing_mm, trial.unit)
-    return trial.fix(f"{high} rows will do, {spacing} apart: the widest that this sheet hides", evaluation)
+    spacing = Length(panel_layout(evaluation.layout).spacing_mm)
+    return trial.fix(
+        say("{high} rows will do, {spacing} apart: the widest that this sheet hides", high=high, spacing=spacing),
+        evaluation,
+    )
 
 
 def _with_rows(trial: Trial, count: int) -> Design:
@@ -84,7 +87,7 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
     evaluation = trial.attempt(trial.deeper(depth_mm))
     if evaluation is None:
         return None
-    return trial.fix(f"{trial.depth_name} {format_length(depth_mm, trial.unit)}", evaluation)
+    return trial.fix(say("{depth_name} {depth}", depth_name=trial.depth_name, depth=Length(depth_mm)), evaluation)
 
 
 def more_display_rows(trial: Trial) -> Fix | None:
@@ -119,8 +122,10 @@ def more_display_rows(trial: Trial) -> Fix | None:
     evaluation = at(high)
     if evaluation is None:
         return None
-    pitch = format_length(round(high_mm / high, 2), trial.unit)
-    return trial.fix(f"{high - build.rows} rows more, {pitch} apart: no shadow lines", evaluation)
+    pitch = Length(round(high_mm / high, 2))
+    return trial.fix(
+        say("{high} rows more, {pitch} apart: no shadow lines", high=high - build.rows, pitch=pitch), evaluation
+    )
 
 
 def closer_rows(trial: Trial) -> Fix | None:
@@ -145,8 +150,8 @@ def closer_rows(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(_with_rows(trial, high))
     if evaluation is None:
         return None
-    spacing = format_length(panel_layout(evaluation.layout).spacing_mm, trial.unit)
-    return trial.fix(f"{high} rows, {spacing} apart", evaluation)
+    spacing = Length(panel_layout(evaluation.layout).spacing_mm)
+    return trial.fix(say("{high} rows, {spacing} apart", high=high, spacing=spacing), evaluation)
 
 
 def denser_strip(trial: Trial) -> Fix | None:

@@ -4,7 +4,7 @@ from gauze.core.design import Design, RowPlan
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.layout import panel_layout
-from gauze.core.units import format_length
+from gauze.core.words import Length, Percent, say
 
 _WORTH_IT = 0.02  # gain in U0 below which a change is not offered
 _WHITE = "matt-white-paint"
@@ -17,7 +17,9 @@ def white_inside(trial: Trial) -> Fix | None:
     if evaluation is None or _gain(trial, evaluation.evenness.min_over_mean) < _WORTH_IT:
         return None
     even = evaluation.evenness.min_over_mean
-    return trial.fix(f"{finish.name} inside", evaluation, f"darkest {even:.0%} of the mean")
+    return trial.fix(
+        say("{name} inside", name=finish.name), evaluation, say("darkest {even} of the mean", even=Percent(even))
+    )
 
 
 def side_margin(trial: Trial) -> Fix | None:
@@ -41,9 +43,11 @@ def side_margin(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(with_margin(float(found.x)))
     if evaluation is None or _gain(trial, evaluation.evenness.min_over_mean) < _WORTH_IT:
         return None
-    margin = format_length(panel_layout(evaluation.layout).side_margin_mm, trial.unit)
+    margin = Length(panel_layout(evaluation.layout).side_margin_mm)
     even = evaluation.evenness.min_over_mean
-    return trial.fix(f"Side margin {margin}", evaluation, f"darkest {even:.0%} of the mean")
+    return trial.fix(
+        say("Side margin {margin}", margin=margin), evaluation, say("darkest {even} of the mean", even=Percent(even))
+    )
 
 
 def _gain(trial: Trial, min_over_mean: float) -> float:

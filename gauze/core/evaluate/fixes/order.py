@@ -10,7 +10,7 @@ from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.colour import colour_spread
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.layout.model import BoolArray
-from gauze.core.units import format_length
+from gauze.core.words import Fixed, Length, Text, say
 
 _WORTH_WHILE = 0.95  # of the present spread: a better order must be below that
 _SAME_LINE_MM = 0.5
@@ -20,7 +20,7 @@ def best_order(trial: Trial) -> Fix | None:
     """Try the orders that two colours can take at these places, and offer the one with the least spread of colour."""
     candidates = _of_panel(trial) if isinstance(trial.design.build, StripPanel) else _of_loose(trial.design)
     limit = _WORTH_WHILE * colour_spread(trial.now)
-    best: tuple[float, str, Evaluation] | None = None
+    best: tuple[float, Text, Evaluation] | None = None
     for words, design in candidates:
         evaluation = trial.attempt(design)
         if evaluation is None:
@@ -31,27 +31,37 @@ def best_order(trial: Trial) -> Fix | None:
     if best is None:
         return None
     spread, words, evaluation = best
-    return trial.fix(words, evaluation, f"Δu′v′ {colour_spread(trial.now):.4f} becomes {spread:.4f}")
+    return trial.fix(
+        words,
+        evaluation,
+        say(
+            "Δu′v′ {colour_spread} becomes {spread}",
+            colour_spread=Fixed(colour_spread(trial.now), ".4f"),
+            spread=Fixed(spread, ".4f"),
+        ),
+    )
 
 
-def _of_panel(trial: Trial) -> list[tuple[str, Design]]:
+def _of_panel(trial: Trial) -> list[tuple[Text, Design]]:
     """The other colour at the rim, and every other row moved along itself by parts of the LEDs' pitch."""
     panel = trial.design.panel
     if len(panel.strips) != 2:
         return []
     pitch_mm = trial.layout.rows[0].strip.pitch_mm
-    found = []
+    found: list[tuple[Text, Design]] = []
     for swapped in (False, True):
         for share in (0.0, 0.25, 0.5):
             strips = panel.strips[::-1] if swapped else panel.strips
             shift_mm = share * pitch_mm
-            words = "The two strips change places" if swapped else "The strips keep their places"
-            words += f", every other row shifted {format_length(shift_mm, trial.unit)}" if share else ", no row shifted"
+            words = say("The two strips change places") if swapped else say("The strips keep their places")
+            words += (
+                say(", every other row shifted {shift}", shift=Length(shift_mm)) if share else say(", no row shifted")
+            )
             found.append((words, trial.changed(strips=strips, alternate_shift_mm=shift_mm)))
     return found
 
 
-def _of_loose(design: Design) -> list[tuple[str, Design]]:
+def _of_loose(design: Design) -> list[tuple[Text, Design]]:
     """Rows, columns and a chessboard of two colours, as far as there are as many of each as that takes."""
     build = design.build
     assert isinstance(build, LooseEmitters)
@@ -61,12 +71,12 @@ def _of_loose(design: Design) -> list[tuple[str, Design]]:
     places = np.array([(e.x_mm, e.y_mm) for e in build.emitters])
     column, row = (np.unique(np.round(axis / _SAME_LINE_MM), return_inverse=True)[1] for axis in places.T)
     have = sum(_colour(emitter) == colours[1] for emitter in build.emitters)
-    found = []
-    for name, parity in (("Rows", row), ("Columns", column), ("A chessboard", row + column)):
+    found: list[tuple[Text, Design]] = []
+    for name, parity in ((say("Rows"), row), (say("Columns"), column), (say("A chessboard"), row + column)):
         for phase in (0, 1):
             second = (parity + phase) % 2 == 1
             if int(second.sum()) == have:
-                found.append((f"{name} of the two colours in turn", _dealt(design, build, second)))
+                found.append((say("{name} of the two colours in turn", name=name), _dealt(design, build, second)))
     return found
 
 

@@ -2,7 +2,7 @@
 
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
-from gauze.core.units import format_length
+from gauze.core.words import Length, say
 
 
 def fit_face(trial: Trial) -> Fix | None:
@@ -16,7 +16,7 @@ def fit_face(trial: Trial) -> Fix | None:
     if evaluation is None:
         return None
     noun = "width" if along_width else "height"
-    return trial.fix(f"Face {noun} {format_length(size_mm, trial.unit)}", evaluation)
+    return trial.fix(say("Face {noun} {size}", noun=noun, size=Length(size_mm)), evaluation)
 
 
 def one_more_segment(trial: Trial) -> Fix | None:
@@ -31,4 +31,4 @@ def one_more_segment(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(trial.changed(end_margin_mm=int(margin_mm * 1000) / 1000))
     if evaluation is None:
         return None
-    return trial.fix(f"One more segment, end margin {format_length(margin_mm, trial.unit)}", evaluation)
+    return trial.fix(say("One more segment, end margin {margin}", margin=Length(margin_mm)), evaluation)

@@ -15,7 +15,7 @@ from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.stages import evaluate
 from gauze.core.layout import Layout, panel_layout
 from gauze.core.materials import Catalogue
-from gauze.core.units import LengthUnit
+from gauze.core.words import Fixed, Text, say
 
 _DETAIL = Detail(fineness=1.0, most_pixels=14_000, target_points=1)
 # a cavity of another depth is meshed anew each time
@@ -27,13 +27,10 @@ _DEPTHS = ("depth_mm", "diameter_mm")  # of a tube the diameter is what brings i
 class Trial:
     """One search's view of the design: tries changes and writes them up."""
 
-    def __init__(
-        self, design: Design, catalogue: Catalogue, code: str, unit: LengthUnit, cancelled: Callable[[], bool]
-    ) -> None:
+    def __init__(self, design: Design, catalogue: Catalogue, code: str, cancelled: Callable[[], bool]) -> None:
         self.design = design
         self.catalogue = catalogue_of(design, catalogue)
         self.code = code
-        self.unit = unit
         self._cancelled = cancelled
         self.now = self._evaluate(design)
 
@@ -78,10 +75,10 @@ class Trial:
         except DesignError:
             return None
 
-    def fix(self, title: str, evaluation: Evaluation, gain: str = "") -> Fix:
+    def fix(self, title: Text, evaluation: Evaluation, gain: Text = "") -> Fix:
         """Write a change up, with what it gains and what it does to output and watts."""
         cost = self._cost(evaluation)
-        return Fix(title, f"{gain}\n{cost}" if gain else cost, evaluation.design)
+        return Fix(title, say("{gain}\n{cost}", gain=gain, cost=cost) if gain else cost, evaluation.design)
 
     def _evaluate(self, design: Design) -> Evaluation:
         if self._cancelled():
@@ -89,19 +86,19 @@ class Trial:
         detail = _DETAIL if isinstance(design.build, StripPanel) else _DETAIL_OF_CAVITIES
         return evaluate(design, self.catalogue, detail, self._cancelled)
 
-    def _cost(self, after: Evaluation) -> str:
+    def _cost(self, after: Evaluation) -> Text:
         flux = _change(self.now.output.out_lm, after.output.out_lm)
         if not after.supplies:
-            return f"light out {flux}"
+            return say("light out {flux}", flux=flux)
         watts = _change(sum(need.set_w for need in self.now.supplies), sum(need.set_w for need in after.supplies))
-        return f"light out {flux}, watts {watts}"
+        return say("light out {flux}, watts {watts}", flux=flux, watts=watts)
 
 
-def _change(before: float, after: float) -> str:
+def _change(before: float, after: float) -> Text:
     if before <= 0:
-        return "as before"
+        return say("as before")
     percent = round(100.0 * (after / before - 1.0))
-    return f"{percent:+d} %".replace("-", "\N{MINUS SIGN}") if percent else "as before"
+    return say("{percent} %", percent=Fixed(percent, "+d")) if percent else say("as before")
 
 
 def least_that_holds(holds: Callable[[float], bool], low: float, high: float, tolerance: float) -> float | None:

@@ -1,0 +1,52 @@
+"""Writes words out for one reader: in a unit of length and a language."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from gauze.core.units import LengthUnit, format_length, format_number
+from gauze.core.units.length import format_distance
+from gauze.core.words.words import Distance, Fixed, Joined, Length, Number, Percent, Text, Words
+
+_MINUS = "\N{MINUS SIGN}"
+
+
+def as_written(text: str) -> str:
+    """The translation of who reads English."""
+    return text
+
+
+@dataclass(frozen=True)
+class Reader:
+    """Who reads: in which unit lengths are written, and how a template is translated."""
+
+    unit: LengthUnit = LengthUnit.MM
+    translate: Callable[[str], str] = as_written
+
+    def read(self, text: Text) -> str:
+        """Write a text out."""
+        match text:
+            case Words():
+                template = self.translate(text.template)
+                return template.format(**{name: self.read(value) for name, value in text.values})
+            case Length():
+                return format_length(text.mm, self.unit, with_unit=text.with_unit)
+            case Distance():
+                return format_distance(text.mm, self.unit)
+            case Number():
+                return format_number(text.value, text.significant)
+            case Percent():
+                return _without_negative_zero(f"{text.share:.{text.decimals}%}")
+            case Fixed():
+                return _without_negative_zero(format(text.value, text.spec))
+            case Joined():
+                return text.separator.join(self.read(one) for one in text.texts)
+        return str(text)
+
+
+def _without_negative_zero(text: str) -> str:
+    if text.startswith("-") and not any(digit in text for digit in "123456789"):
+        text = text[1:]
+    return text.replace("-", _MINUS) if text.startswith("-") else text
+
+
+ENGLISH = Reader()
