@@ -2,9 +2,8 @@
 
 from gauze.core.evaluate.evaluation import AT_REST, SMALL_PICTURE, WHILE_DRAGGING, Detail, Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, Fix, State
-from gauze.core.evaluate.findings import find
-from gauze.core.evaluate.fixes import search_fixes
 from gauze.core.evaluate.light import BoxFaceLight, CavityFaceLight, FaceLight, GroupFaceLight
+from gauze.core.evaluate.questions import find, search_fixes
 from gauze.core.evaluate.stages import evaluate
 from gauze.core.layout import lay_out
 

@@ -1,0 +1,186 @@
+"""The questions that a design is asked: each with what answers it and the remedies for what it finds, registered together.
+
+To add one, write a module in ``findings`` with a ``find``, the searches in ``fixes``, and a row here.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from gauze.core.design import Design, LooseEmitters, StripPanel
+from gauze.core.design.build import FamilyBuild
+from gauze.core.design.channel_bar import ChannelBar
+from gauze.core.design.edge_lit import EdgeLit
+from gauze.core.design.indirect import IndirectLamp
+from gauze.core.design.pixel_display import PixelDisplay
+from gauze.core.design.reflector_head import ReflectorHead
+from gauze.core.design.tile_wall import TileWall
+from gauze.core.design.tube import Tube
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Finding, Fix
+from gauze.core.evaluate.findings import (
+    bare_strip,
+    brightness,
+    colour,
+    corners,
+    crosstalk,
+    dots,
+    drawn,
+    evenness,
+    legibility,
+    output,
+    rim,
+    row_ends,
+    sag,
+    shells,
+    strip_ends,
+    supply,
+    tile_links,
+)
+from gauze.core.evaluate.fixes import body, display, order
+from gauze.core.evaluate.fixes import brightness as brighter
+from gauze.core.evaluate.fixes import colour as white
+from gauze.core.evaluate.fixes import dots as hiding
+from gauze.core.evaluate.fixes import evenness as evening
+from gauze.core.evaluate.fixes import row_ends as ending
+from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.materials import Catalogue
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """A search for a fix, and the builds for which it can find one; all of them when none is named."""
+
+    search: Callable[[Trial], Fix | None]
+    builds: tuple[type, ...] = ()
+
+    def is_for(self, design: Design) -> bool:
+        """Whether it can find something in a design's family."""
+        return not self.builds or isinstance(design.build, self.builds)
+
+
+def _for_all(*searches: Callable[[Trial], Fix | None]) -> tuple[Remedy, ...]:
+    return tuple(Remedy(search) for search in searches)
+
+
+@dataclass(frozen=True)
+class Question:
+    """What answers a question, and the remedies by the code of what it finds; a code without remedies is never fixable.
+
+    ``without_picture`` says that the answer holds where the picture does not hold the light.
+    """
+
+    find: Callable[[Evaluation], list[Finding]]
+    remedies: Mapping[str, tuple[Remedy, ...]] = field(default_factory=dict)
+    without_picture: bool = False
+
+
+_BRIGHTER = (Remedy(brighter.more_rows, (StripPanel,)), *_for_all(brighter.clearer_sheet, brighter.dim_down))
+_OF_EDGE_LIT = tuple(Remedy(search, (EdgeLit,)) for search in (body.best_tilt, body.deeper_body, body.four_sides))
+
+QUESTIONS = (
+    Question(drawn.find, without_picture=True),
+    Question(
+        dots.find,
+        {
+            "dots": (
+                Remedy(hiding.more_depth),
+                Remedy(hiding.closer_rows, (StripPanel,)),
+                Remedy(hiding.more_display_rows, (PixelDisplay,)),
+                Remedy(hiding.denser_strip, (StripPanel, FamilyBuild)),
+                Remedy(hiding.other_sheet),
+                Remedy(hiding.widest_pitch, (StripPanel,)),
+            )
+        },
+    ),
+    Question(
+        legibility.find,
+        {"legibility": tuple(Remedy(one, (PixelDisplay,)) for one in (display.nearer_sheet, display.partitions))},
+    ),
+    Question(crosstalk.find),
+    Question(
+        evenness.find,
+        {
+            "evenness": (
+                Remedy(evening.white_inside),
+                Remedy(evening.side_margin, (StripPanel,)),
+                *_OF_EDGE_LIT,
+                Remedy(body.sweet_spot, (ReflectorHead,)),
+            )
+        },
+    ),
+    Question(rim.find, {"rim": _OF_EDGE_LIT}),
+    Question(brightness.find, {"target brightness": _BRIGHTER, "face brightness": _BRIGHTER}),
+    Question(
+        colour.find,
+        {
+            "colour": (
+                Remedy(white.levels_for_wanted_white, (StripPanel,)),
+                Remedy(white.flux_for_wanted_white, (LooseEmitters,)),
+                Remedy(white.levels_of_lamps, (FamilyBuild,)),
+            ),
+            "colour evenness": (
+                Remedy(order.best_order, (StripPanel, LooseEmitters)),
+                Remedy(hiding.more_depth_for_colour),
+            ),
+        },
+    ),
+    Question(
+        row_ends.find,
+        {"row ends": tuple(Remedy(one, (StripPanel,)) for one in (ending.fit_face, ending.one_more_segment))},
+    ),
+    Question(strip_ends.find, {"strip ends": (Remedy(body.fit_body, (Tube, ChannelBar)),)}),
+    Question(corners.find, {"corners": (Remedy(body.close_corners, (ChannelBar,)),)}),
+    Question(sag.find, {"sag": (Remedy(body.stiffer_sheet, (EdgeLit,)),)}, without_picture=True),
+    Question(bare_strip.find, {"bare strip": (Remedy(body.deeper_groove, (IndirectLamp,)),)}, without_picture=True),
+    Question(shells.find),
+    Question(
+        tile_links.find,
+        {"link shadow": tuple(Remedy(one, (TileWall,)) for one in (body.lower_links, body.deeper_tiles))},
+    ),
+    Question(supply.find, without_picture=True),
+    Question(output.find, without_picture=True),
+)
+
+
+def find(evaluation: Evaluation) -> list[Finding]:
+    """Return all findings of a design, in working order."""
+    is_true = drawn.is_true(evaluation)
+    asked = [question for question in QUESTIONS if is_true or question.without_picture]
+    return [finding for question in asked for finding in question.find(evaluation)]
+
+
+def remedies_for(code: str, design: Design) -> Sequence[Remedy]:
+    """Return the remedies for one finding in a design's family; no other finding may promise any."""
+    known = (remedy for question in QUESTIONS for remedy in question.remedies.get(code, ()))
+    return [remedy for remedy in known if remedy.is_for(design)]
+
+
+def search_fixes(
+    code: str,
+    design: Design,
+    catalogue: Catalogue,
+    progress: Callable[[float], None] = lambda _share: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> list[Fix]:
+    """Search all fixes for one finding.
+
+    Parameters
+    ----------
+    progress:
+        Told the share that is done, 0 to 1.
+
+    Raises
+    ------
+    Cancelled
+        When ``cancelled()`` says so.
+    """
+    remedies = remedies_for(code, design)
+    trial = Trial(design, catalogue, code, cancelled)
+    fixes = []
+    for index, remedy in enumerate(remedies):
+        progress(index / len(remedies))
+        fix = remedy.search(trial)
+        if fix is not None and fix.design != design:
+            fixes.append(fix)
+    progress(1.0)
+    return fixes
