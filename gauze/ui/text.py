@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from gauze.core.units import LengthUnit
-from gauze.core.words import Reader
+from gauze.core.words import Reader, Text
 from gauze.core.words.reader import as_written
 
 _chosen: list[Callable[[str], str]] = [as_written]
@@ -22,3 +22,8 @@ def tr(text: str) -> str:
 def reader(unit: LengthUnit) -> Reader:
     """Return the reader of the window, for what the core says: in the user's language, with lengths in a unit."""
     return Reader(unit, _chosen[0])
+
+
+def spoken(text: Text, unit: LengthUnit = LengthUnit.MM) -> str:
+    """Write out what the core says, in the user's language."""
+    return reader(unit).read(text)

@@ -178,7 +178,7 @@ def test_the_menu_of_a_tile_adds_and_removes(open_window: Open) -> None:
     menus = [one for one in window.findChildren(QMenu) if any("beside" in action.text() for action in one.actions())]
     menu = menus[0]
     texts = {action.text(): action for action in menu.actions()}
-    assert any(text.startswith("Type the") for text in texts)
+    assert any(text.startswith("Type ") for text in texts)
     texts["Add hexagon beside"].trigger()
     assert len(window.bench.design.build.tiles) == 2
     menu.close()

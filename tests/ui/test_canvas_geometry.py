@@ -144,12 +144,12 @@ def test_grips_are_found_where_they_are_drawn() -> None:
     assert lines["cut"].contains(plan.rect.x + 6, plan.y(200.0))
     lid = handle_at(sheet, sketch, sheet.cut.rect.x + 100, sheet.cut.rect.y - 2)
     assert lid is not None
-    assert lid.name == "the sheet"
+    assert str(lid.name) == "the sheet"
     row = handle_at(sheet, sketch, plan.rect.x + 40, plan.y(layout.strips[3].start_mm[1]))
     assert row is not None
-    assert row.name == "row 4"
+    assert str(row.name) == "row 4"
     assert handle_at(sheet, sketch, 2, 2) is None
-    stops = [stop if isinstance(stop, str) else stop.name for stop in stops_of([], sketch, sheet, has_seam=True)]
+    stops = [stop if isinstance(stop, str) else str(stop.name) for stop in stops_of([], sketch, sheet, has_seam=True)]
     assert stops == ["the sheet", "right wall", "upper wall", "row 11", "seam", "cut"]
     shown = dimensions(sheet, sketch, LengthUnit.INCH)
     assert all("in" in d.text for d in shown if d.key in {"build.depth_mm", "build.face_width_mm"})

@@ -13,6 +13,7 @@ from gauze.core.layout.sketch import Outline, OutlineRole
 from gauze.core.materials import load_catalogue
 from gauze.core.parts import Joint, Parts, parts_of
 from gauze.core.parts.joining import BUS, CONTROLLER
+from gauze.core.words import Text, say
 
 _MOST_LABELS = 400  # beyond that they cover each other and say nothing
 
@@ -21,7 +22,7 @@ _MOST_LABELS = 400  # beyond that they cover each other and say nothing
 class Legend:
     """What the roles of a layer's shapes mean, in words."""
 
-    entries: tuple[tuple[OutlineRole, str], ...]
+    entries: tuple[tuple[OutlineRole, Text], ...]
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,7 @@ class Layer:
     """A display list: shapes in mm of the plan, in the order in which they are drawn."""
 
     key: str
-    name: str
+    name: Text
     shapes: tuple[Outline, ...]
     legend: Legend
 
@@ -45,22 +46,30 @@ def part_names(_layout: BuiltLayout, parts: Parts) -> Layer:
     """The ids of pieces in their middles."""
     pieces = parts.pieces if len(parts.pieces) <= _MOST_LABELS else ()
     shapes = tuple(Outline("label", _middle(piece)[None, :], closed=False, words=piece.id) for piece in pieces)
-    return Layer("parts", "Names of the pieces", shapes, Legend((("label", "name of a piece of strip or a module"),)))
+    return Layer(
+        "parts", say("Names of the pieces"), shapes, Legend((("label", say("name of a piece of strip or a module")),))
+    )
 
 
 def data_order(_layout: BuiltLayout, parts: Parts) -> Layer:
     """The way of the data through the pieces."""
     return Layer(
-        "data", "Order of the data", _ways(parts, "data"), Legend((("data", "way of the data, from piece to piece"),))
+        "data",
+        say("Order of the data"),
+        _ways(parts, "data"),
+        Legend((("data", say("way of the data, from piece to piece")),)),
     )
 
 
 def supply_order(_layout: BuiltLayout, parts: Parts) -> Layer:
     """How the pieces are fed, unless the wiring is changed."""
     legend = Legend(
-        (("supply", "what feeds each piece: the supply at a dot, else the piece before"), ("hole", "hole for the lead"))
+        (
+            ("supply", say("what feeds each piece: the supply at a dot, else the piece before")),
+            ("hole", say("hole for the lead")),
+        )
     )
-    return Layer("supply", "How the pieces are fed", (*_ways(parts, "supply"), *_holes(parts)), legend)
+    return Layer("supply", say("How the pieces are fed"), (*_ways(parts, "supply"), *_holes(parts)), legend)
 
 
 _LAYERS: tuple[Callable[[BuiltLayout, Parts], Layer], ...] = (part_names, data_order, supply_order)

@@ -10,20 +10,21 @@ from gauze.core.layout import BuiltLayout
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import placed_units
 from gauze.core.layout.sketch import Measure, Outline, Sketch, Where
+from gauze.core.words import Text, say
 
 _LINE_MM, _TIER_MM = 8.0, 9.0  # from the drawing to the first dimension line, and from one to the next
 _MOST_EMITTERS = 20_000
-_NAMES: dict[str, str] = {
-    "back": "Back",
-    "body": "Body",
-    "strip": "Strip and cut marks",
-    "partition": "Partitions",
-    "part": "Parts",
-    "sheet": "Sheets",
-    "lit": "Diffuser",
-    "path": "Chain",
-    "dark": "Dark ends",
-    "eye": "Line of sight",
+_NAMES: dict[str, Text] = {
+    "back": say("Back"),
+    "body": say("Body"),
+    "strip": say("Strip and cut marks"),
+    "partition": say("Partitions"),
+    "part": say("Parts"),
+    "sheet": say("Sheets"),
+    "lit": say("Diffuser"),
+    "path": say("Chain"),
+    "dark": say("Dark ends"),
+    "eye": say("Line of sight"),
 }
 
 
@@ -32,7 +33,7 @@ class View:
     """One view at true size: what it reaches over (left, low, width, height, mm) and its layers, the lowest first."""
 
     key: str
-    name: str
+    name: Text
     reach_mm: tuple[float, float, float, float]
     layers: tuple[Layer, ...]
 
@@ -49,8 +50,8 @@ def views_of(design: Design, layout: BuiltLayout) -> tuple[View, View]:
     plan = [*_by_role(sketch.plan, "plan"), *([emitters] if emitters.shapes else []), *overlays, _sizes(sketch, "plan")]
     cut = [*_by_role(sketch.cut, "cut"), _sizes(sketch, "cut")]
     return (
-        View("plan", "Plan", _reach(sketch.plan_mm, plan), tuple(plan)),
-        View("section", "Section", _reach(sketch.cut_mm, cut), tuple(cut)),
+        View("plan", say("Plan"), _reach(sketch.plan_mm, plan), tuple(plan)),
+        View("section", say("Section"), _reach(sketch.cut_mm, cut), tuple(cut)),
     )
 
 
@@ -70,16 +71,16 @@ def _by_role(outlines: tuple[Outline, ...], where: Where) -> list[Layer]:
 
 def _emitters(layout: BuiltLayout) -> Layer:
     units = placed_units(layout)
-    legend = Legend((("emitter", "LED"),))
+    legend = Legend((("emitter", say("LED")),))
     if sum(unit.emitter_count for unit in units) > _MOST_EMITTERS:
-        return Layer("emitters", "LEDs", (), legend)
+        return Layer("emitters", say("LEDs"), (), legend)
     shapes = []
     for unit in units:
         places = np.unique(np.round(unit.places_mm[:, :2], 3), axis=0)
         half = unit.emitter_size_mm / 2.0
         square = half * np.array([[-1.0, -1.0], [1.0, -1.0], [1.0, 1.0], [-1.0, 1.0]])
         shapes += [Outline("emitter", place + square) for place in places]
-    return Layer("emitters", "LEDs", tuple(shapes), legend)
+    return Layer("emitters", say("LEDs"), tuple(shapes), legend)
 
 
 def _sizes(sketch: Sketch, where: Where) -> Layer:
@@ -89,7 +90,7 @@ def _sizes(sketch: Sketch, where: Where) -> Layer:
     for measure in sketch.measures:
         if measure.where == where and measure.kind == "length" and not measure.text:
             shapes += _dimension(measure, reach)
-    return Layer(f"{where}-sizes", "Sizes", tuple(shapes), Legend((("dimension", "size in mm"),)))
+    return Layer(f"{where}-sizes", say("Sizes"), tuple(shapes), Legend((("dimension", say("size in mm")),)))
 
 
 def _dimension(measure: Measure, reach: tuple[float, float, float, float]) -> list[Outline]:

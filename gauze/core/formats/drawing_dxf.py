@@ -50,5 +50,5 @@ def _write(space: Modelspace, shape: Outline, layer: str, dx: float, dy: float) 
             space.add_line((x0 + dx, y0 + dy), (x1 + dx, y1 + dy), dxfattribs=look)
     if shape.words:
         x, y = label_place(shape)
-        text = space.add_text(shape.words, height=TEXT_MM, dxfattribs=look)
+        text = space.add_text(str(shape.words), height=TEXT_MM, dxfattribs=look)
         text.set_placement((x + dx, y + dy), align=TextEntityAlignment.BOTTOM_CENTER)

@@ -32,12 +32,12 @@ def encode_pdf(name: str, views: Sequence[View]) -> bytes:
         wide = max(wide, _CHECK_MM + 30.0)
         if max(wide, high + _FOOT_MM) > _MOST_MM:
             raise GauzeError(
-                f"The {view.name.lower()} is larger than a page of PDF can be ({_MOST_MM / 1000:.2f} m). Write SVG or DXF "
+                f"The {str(view.name).lower()} is larger than a page of PDF can be ({_MOST_MM / 1000:.2f} m). Write SVG or DXF "
                 "instead."
             )
         canvas.setPageSize((wide * POINTS_PER_MM, (high + _FOOT_MM) * POINTS_PER_MM))
         canvas.scale(POINTS_PER_MM, POINTS_PER_MM)
-        _write_foot(canvas, f"{name}: {view.name.lower()} 1:1")
+        _write_foot(canvas, f"{name}: {str(view.name).lower()} 1:1")
         canvas.translate(-left, _FOOT_MM - low)
         for shape in view.shapes():
             _write(canvas, shape)
@@ -76,7 +76,7 @@ def _write(canvas: Canvas, shape: Outline) -> None:
     if shape.words:
         canvas.setFillGray(0.0)
         canvas.setFont("Helvetica", TEXT_MM)
-        canvas.drawCentredString(*label_place(shape), _latin(shape.words))
+        canvas.drawCentredString(*label_place(shape), _latin(str(shape.words)))
 
 
 def _latin(text: str) -> str:

@@ -27,10 +27,10 @@ def encode_svg(name: str, views: Sequence[View]) -> bytes:
     for view, left, top in placed(views):
         _, low, _, high = view.reach_mm
         group = ET.SubElement(root, f"{{{_SVG}}}g", {"id": view.key})
-        ET.SubElement(group, f"{{{_SVG}}}title").text = view.name
+        ET.SubElement(group, f"{{{_SVG}}}title").text = str(view.name)
         for layer in view.layers:
             own = ET.SubElement(group, f"{{{_SVG}}}g", {"id": f"{view.key}-{layer.key}"})
-            ET.SubElement(own, f"{{{_SVG}}}title").text = layer.name
+            ET.SubElement(own, f"{{{_SVG}}}title").text = str(layer.name)
             for shape in layer.shapes:
                 _write(own, shape, left - view.reach_mm[0], top + low + high)
     body: bytes = ET.tostring(root, encoding="utf-8", xml_declaration=True)
@@ -70,4 +70,4 @@ def _write(parent: ET.Element, shape: Outline, dx: float, flip: float) -> None:
                 "text-anchor": "middle",
             },
         )
-        text.text = shape.words
+        text.text = str(shape.words)

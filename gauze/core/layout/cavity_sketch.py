@@ -20,6 +20,7 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.sketch import Edge, Handle, Measure, Outline, Sketch, Thing
+from gauze.core.words import Text, say
 
 MOST_THINGS = 400  # emitters that can be taken hold of: of more none could be told from its neighbours
 _TOUCH_MM = 3.0  # half of what is taken hold of
@@ -37,7 +38,14 @@ def emitter_things(places_mm: FloatArray, numbers: Sequence[int]) -> tuple[Thing
     """Emitters that can be moved about the plan."""
     corner = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * _TOUCH_MM
     return tuple(
-        Thing("emitter", index, f"emitter {numbers[index]}", float(x), float(y), corner + np.array([x, y]))
+        Thing(
+            "emitter",
+            index,
+            say("emitter {number}", number=numbers[index]),
+            float(x),
+            float(y),
+            corner + np.array([x, y]),
+        )
         for index, (x, y, _) in enumerate(places_mm.tolist())
     )
 
@@ -92,71 +100,76 @@ def _partitions_in_cut(cavity: Cavity | BaffledBox) -> list[Outline]:
     ]
 
 
+_DEPTH = say("Depth")
+
+
 def _measures(  # noqa: C901, PLR0911  one branch for each shape
     shape: CavityShape, path: str, plan: Range, cut: Range
 ) -> list[Measure]:
     """The sizes of a shape, each along the edge of the drawing that it is the size of."""
 
-    def across(name: str, words: str, value: float) -> Measure:
+    def across(name: str, words: Text, value: float) -> Measure:
         return Measure(f"{path}.{name}", words, value, "plan", "above", plan[0], plan[0] + plan[2])
 
-    def up(name: str, words: str, value: float) -> Measure:
+    def up(name: str, words: Text, value: float) -> Measure:
         return Measure(f"{path}.{name}", words, value, "plan", "left", plan[1], plan[1] + plan[3])
 
-    def deep(value: float, name: str = "depth_mm", words: str = "Depth") -> Measure:
+    def deep(value: float, name: str = "depth_mm", words: Text = _DEPTH) -> Measure:
         return Measure(f"{path}.{name}", words, value, "cut", "left", cut[1], cut[1] + value)
 
     middle = cut[0] + cut[2] / 2
 
-    def wide(name: str, words: str, value: float, edge: Edge) -> Measure:
+    def wide(name: str, words: Text, value: float, edge: Edge) -> Measure:
         return Measure(f"{path}.{name}", words, value, "cut", edge, middle - value / 2, middle + value / 2)
 
     match shape:
         case BoxShape():
             return [
-                across("width_mm", "Width", shape.width_mm),
-                up("height_mm", "Height", shape.height_mm),
+                across("width_mm", say("Width"), shape.width_mm),
+                up("height_mm", say("Height"), shape.height_mm),
                 deep(shape.depth_mm),
             ]
         case WallShape():
             return [
-                across("width_mm", "Width of the wall", shape.width_mm),
-                up("height_mm", "Height of the wall", shape.height_mm),
-                deep(shape.reach_mm, "reach_mm", "Reach in front"),
+                across("width_mm", say("Width of the wall"), shape.width_mm),
+                up("height_mm", say("Height of the wall"), shape.height_mm),
+                deep(shape.reach_mm, "reach_mm", say("Reach in front")),
             ]
         case CornerShape():
             return [
-                across("reach_mm", "Reach along the walls", shape.reach_mm),
-                up("height_mm", "Height", shape.height_mm),
+                across("reach_mm", say("Reach along the walls"), shape.reach_mm),
+                up("height_mm", say("Height"), shape.height_mm),
             ]
         case FrustumShape():
             return [
-                wide("lid_mm", "Lid width", shape.lid_mm, "above"),
-                wide("back_mm", "Back width", shape.back_mm, "below"),
+                wide("lid_mm", say("Lid width"), shape.lid_mm, "above"),
+                wide("back_mm", say("Back width"), shape.back_mm, "below"),
                 deep(shape.depth_mm),
             ]
         case CupShape():
             return [
-                wide("front_mm", "Front width", shape.front_mm, "above"),
-                wide("back_mm", "Back width", shape.back_mm, "below"),
+                wide("front_mm", say("Front width"), shape.front_mm, "above"),
+                wide("back_mm", say("Back width"), shape.back_mm, "below"),
                 deep(shape.depth_mm),
             ]
         case SphereShape():
-            found = [wide("diameter_mm", "Diameter", shape.diameter_mm, "above")]
-            return found + ([wide("base_mm", "Base width", shape.base_mm, "below")] if shape.base_mm else [])
+            found = [wide("diameter_mm", say("Diameter"), shape.diameter_mm, "above")]
+            return found + ([wide("base_mm", say("Base width"), shape.base_mm, "below")] if shape.base_mm else [])
         case ChannelShape():
             return [
-                across("length_mm", "Length", shape.length_mm),
-                wide("width_mm", "Width at the lens", shape.width_mm, "above"),
-                *([wide("bed_mm", "Bed width", shape.bed_mm, "below")] if shape.section == "v" else []),
+                across("length_mm", say("Length"), shape.length_mm),
+                wide("width_mm", say("Width at the lens"), shape.width_mm, "above"),
+                *([wide("bed_mm", say("Bed width"), shape.bed_mm, "below")] if shape.section == "v" else []),
                 deep(shape.depth_mm),
             ]
         case TubeShape():
             found = [
-                across("length_mm", "Length", shape.length_mm),
-                wide("diameter_mm", "Diameter", shape.diameter_mm, "above"),
+                across("length_mm", say("Length"), shape.length_mm),
+                wide("diameter_mm", say("Diameter"), shape.diameter_mm, "above"),
             ]
-            return found + ([deep(shape.bed_height_mm, "bed_height_mm", "Bed height")] if shape.bed_height_mm else [])
+            return found + (
+                [deep(shape.bed_height_mm, "bed_height_mm", say("Bed height"))] if shape.bed_height_mm else []
+            )
         case BaffledShape():
             return _cell_measures(shape, path, plan, cut)
         case _:
@@ -166,12 +179,12 @@ def _measures(  # noqa: C901, PLR0911  one branch for each shape
 def _cell_measures(shape: BaffledShape, path: str, plan: Range, cut: Range) -> list[Measure]:
     top = shape.gap_below_mm + shape.partition_height_mm
     found = [
-        Measure(f"{path}.pitch_x_mm", "Cell width", shape.pitch_x_mm, "plan", "above", plan[0], shape.pitch_x_mm),
-        Measure(f"{path}.pitch_y_mm", "Cell height", shape.pitch_y_mm, "plan", "left", plan[1], shape.pitch_y_mm),
-        Measure(f"{path}.depth_mm", "Depth", shape.depth_mm, "cut", "left", cut[1], cut[1] + shape.depth_mm),
+        Measure(f"{path}.pitch_x_mm", say("Cell width"), shape.pitch_x_mm, "plan", "above", plan[0], shape.pitch_x_mm),
+        Measure(f"{path}.pitch_y_mm", say("Cell height"), shape.pitch_y_mm, "plan", "left", plan[1], shape.pitch_y_mm),
+        Measure(f"{path}.depth_mm", say("Depth"), shape.depth_mm, "cut", "left", cut[1], cut[1] + shape.depth_mm),
         Measure(
             f"{path}.partition_height_mm",
-            "Partition height",
+            say("Partition height"),
             shape.partition_height_mm,
             "cut",
             "right",
@@ -183,7 +196,7 @@ def _cell_measures(shape: BaffledShape, path: str, plan: Range, cut: Range) -> l
         found.append(
             Measure(
                 f"{path}.gap_below_mm",
-                "Gap below the partitions",
+                say("Gap below the partitions"),
                 shape.gap_below_mm,
                 "cut",
                 "right",

@@ -5,7 +5,6 @@ import math
 import numpy as np
 
 from gauze.core.design.channel_bar import Bar, ChannelBar, Frame, bed_width_mm, most_side_by_side, path_of
-from gauze.core.errors import length
 from gauze.core.layout.built import Instance
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
@@ -15,6 +14,7 @@ from gauze.core.layout.pieces import StripPiece, strip_outline
 from gauze.core.layout.placing import in_plan
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Thing, Together
 from gauze.core.materials import Catalogue
+from gauze.core.words import Fixed, Joined, Length, Text, say
 
 _MOST_MEASURED = 8  # bars with dimensions of their own
 _CORNER_MM = 6.0  # half of what is taken hold of
@@ -42,17 +42,17 @@ def channel_sketch(
     half = build.width_mm / 2.0
     measures = [
         *_measures_along(build, instances, reach),
-        Measure("build.width_mm", "Inner width", build.width_mm, "cut", "above", -half, half),
-        Measure("build.depth_mm", "Depth, bed to lens", build.depth_mm, "cut", "left", 0.0, build.depth_mm),
+        Measure("build.width_mm", say("Inner width"), build.width_mm, "cut", "above", -half, half),
+        Measure("build.depth_mm", say("Depth, bed to lens"), build.depth_mm, "cut", "left", 0.0, build.depth_mm),
     ]
     if build.lens_rise_mm:
         top = build.depth_mm + build.lens_rise_mm
         measures.append(
-            Measure("build.lens_rise_mm", "Lens rise", build.lens_rise_mm, "cut", "right", build.depth_mm, top)
+            Measure("build.lens_rise_mm", say("Lens rise"), build.lens_rise_mm, "cut", "right", build.depth_mm, top)
         )
     if build.section == "v":
         bed = build.bed_mm
-        measures.append(Measure("build.bed_mm", "Bed width", bed, "cut", "below", -bed / 2.0, bed / 2.0))
+        measures.append(Measure("build.bed_mm", say("Bed width"), bed, "cut", "below", -bed / 2.0, bed / 2.0))
     return Sketch(
         plan_mm=reach,
         cut_mm=reach_of(np.concatenate([_outer(build, section), *lit])),
@@ -98,15 +98,15 @@ def _strips_in_cut(build: ChannelBar, piece: StripPiece) -> list[FloatArray]:
 def _measures_along(build: ChannelBar, instances: tuple[Instance, ...], reach: tuple[float, ...]) -> list[Measure]:
     if build.frame is not None:
         frame = build.frame
-        size = "Side" if frame.sized_by == "side" else "Across the flats"
+        size = say("Side") if frame.sized_by == "side" else say("Across the flats")
         middle = reach[0] + reach[2] / 2.0
         half = frame.size_mm / 2.0
-        edge = f"{size}, {frame.edge} edge"
+        edge = say("{size}, {edge} edge", size=size, edge=frame.edge)
         return [
             Measure("build.frame.size_mm", edge, frame.size_mm, "plan", "below", middle - half, middle + half),
             Measure(
                 "build.frame.sides",
-                "Sides",
+                say("Sides"),
                 frame.sides,
                 "plan",
                 "left",
@@ -122,7 +122,7 @@ def _measures_along(build: ChannelBar, instances: tuple[Instance, ...], reach: t
     for index, (bar, instance) in enumerate(zip(build.bars, instances, strict=True)):
         if index >= _MOST_MEASURED:
             break
-        name = f"Bar {index + 1}"
+        name = say("Bar {index}", index=index + 1)
         end = instance.x_mm + bar.length_mm
         field = f"build.bars[{index}]"
         found.append(Measure(f"{field}.length_mm", name, bar.length_mm, "plan", "above", instance.x_mm, end))
@@ -130,7 +130,7 @@ def _measures_along(build: ChannelBar, instances: tuple[Instance, ...], reach: t
             found.append(
                 Measure(
                     f"{field}.gap_after_mm",
-                    f"Gap after bar {index + 1}",
+                    say("Gap after bar {index}", index=index + 1),
                     bar.gap_after_mm,
                     "plan",
                     "below",
@@ -148,10 +148,10 @@ def _handles(
     inner = build.width_mm / 2.0
     depth = build.depth_mm
     found = [
-        Handle("build.depth_mm", "the lens", "cut", (-inner, depth), (inner, depth), (0.0, 1.0), depth),
+        Handle("build.depth_mm", say("the lens"), "cut", (-inner, depth), (inner, depth), (0.0, 1.0), depth),
         Handle(
             "build.width_mm",
-            "side of the channel",
+            say("side of the channel"),
             "cut",
             (inner, 0.0),
             (inner, depth),
@@ -165,7 +165,7 @@ def _handles(
         found.append(
             Handle(
                 f"build.bars[{index}].length_mm",
-                f"end of bar {index + 1}",
+                say("end of bar {index}", index=index + 1),
                 "plan",
                 (end, -half),
                 (end, half),
@@ -180,7 +180,7 @@ def _handles(
         found.append(
             Handle(
                 "build.frame.size_mm",
-                "edge of the frame",
+                say("edge of the frame"),
                 "plan",
                 (right, reach[1] + 0.35 * reach[3]),
                 (right, reach[1] + 0.65 * reach[3]),
@@ -209,13 +209,20 @@ def _things(build: ChannelBar) -> list[Thing]:
         return []
     corner = max(_CORNER_MM, build.outer_width_mm / 2.0)
     return [
-        Thing("corner", index, f"corner {index + 1}", x, y, rectangle(x - corner, y - corner, 2 * corner, 2 * corner))
+        Thing(
+            "corner",
+            index,
+            say("corner {number}", number=index + 1),
+            x,
+            y,
+            rectangle(x - corner, y - corner, 2 * corner, 2 * corner),
+        )
         for index, (x, y) in enumerate(build.corners_mm)
     ]
 
 
 def _choices(build: ChannelBar, catalogue: Catalogue) -> list[Choice | Entry]:
-    profiles = tuple(
+    profiles: tuple[tuple[Together, Text], ...] = tuple(
         (
             Together(
                 tuple(
@@ -234,40 +241,42 @@ def _choices(build: ChannelBar, catalogue: Catalogue) -> list[Choice | Entry]:
         )
     )
     if present not in [value for value, _ in profiles]:
-        profiles = ((present, "own sizes"), *profiles)
+        profiles = ((present, say("own sizes")), *profiles)
     found: list[Choice | Entry] = [
-        Choice("build.section", "Profile", present, profiles),
-        Entry("build.side_by_side", "Strips side by side", build.side_by_side, "count"),
-        Choice("build", "Shape", _shape_of(build), _shapes(build)),
+        Choice("build.section", say("Profile"), present, profiles),
+        Entry("build.side_by_side", say("Strips side by side"), build.side_by_side, "count"),
+        Choice("build", say("Shape"), _shape_of(build), _shapes(build)),
     ]
     if build.bars:
-        found.append(Entry("build.bars", "Bars end to end", len(build.bars), "count"))
+        found.append(Entry("build.bars", say("Bars end to end"), len(build.bars), "count"))
         for index, bar in enumerate(build.bars[:_MOST_MEASURED]):
-            found.append(Entry(f"build.bars[{index}].zone", f"Zone of bar {index + 1}", bar.zone, "count"))
+            found.append(
+                Entry(f"build.bars[{index}].zone", say("Zone of bar {index}", index=index + 1), bar.zone, "count")
+            )
         zones = sorted({bar.zone for bar in build.bars})
         if len(zones) > 1:
-            options = (((), "all on"), *(((zone,), f"zone {zone} off") for zone in zones))
-            found.append(Choice("build.dark_zones", "Switched", build.dark_zones, options))
+            options = (((), say("all on")), *(((zone,), say("zone {zone} off", zone=zone)) for zone in zones))
+            found.append(Choice("build.dark_zones", say("Switched"), build.dark_zones, options))
     else:
-        found.append(Entry("build.corner_gap_mm", "Strip stops before a corner by", build.corner_gap_mm, "length"))
+        found.append(Entry("build.corner_gap_mm", say("Strip stops before a corner by"), build.corner_gap_mm, "length"))
     if build.frame is not None:
         found += [
             Choice(
                 "build.frame.sized_by",
-                "Sized by",
+                say("Sized by"),
                 build.frame.sized_by,
-                (("side", "the side"), ("across_flats", "across the flats")),
+                (("side", say("the side")), ("across_flats", say("across the flats"))),
             ),
             Choice(
                 "build.frame.edge",
-                "Measured at the",
+                say("Measured at the"),
                 build.frame.edge,
-                (("outer", "outer edge"), ("inner", "inner edge")),
+                (("outer", say("outer edge")), ("inner", say("inner edge"))),
             ),
         ]
     if build.corners_mm:
-        found.append(Choice("build.closed", "Path", build.closed, ((False, "open"), (True, "closed"))))
-        found.append(Entry("build.corners_mm", "Corners", len(build.corners_mm), "count"))
+        found.append(Choice("build.closed", say("Path"), build.closed, ((False, say("open")), (True, say("closed")))))
+        found.append(Entry("build.corners_mm", say("Corners"), len(build.corners_mm), "count"))
     return found
 
 
@@ -275,7 +284,7 @@ def _shape_of(build: ChannelBar) -> str:
     return "bars" if build.bars else ("frame" if build.frame is not None else "path")
 
 
-def _shapes(build: ChannelBar) -> tuple[tuple[object, str], ...]:
+def _shapes(build: ChannelBar) -> tuple[tuple[object, Text], ...]:
     """The three shapes; the present one by its name, the others with what they start from."""
     points, _ = path_of(build)
     size = build.bars[0].length_mm if build.bars else (build.frame.size_mm if build.frame is not None else 400.0)
@@ -295,26 +304,37 @@ def _shapes(build: ChannelBar) -> tuple[tuple[object, str], ...]:
             ("build.closed", False),
         ),
     }
-    words = {"bars": "straight bars", "frame": "closed frame", "path": "free path, mitred"}
+    words = {"bars": say("straight bars"), "frame": say("closed frame"), "path": say("free path, mitred")}
     present = _shape_of(build)
     return tuple((key if key == present else Together(starts[key]), words[key]) for key in words)
 
 
-def _notes(build: ChannelBar, catalogue: Catalogue, strips: tuple[StripPiece, ...], length_mm: float) -> list[str]:
+def _notes(build: ChannelBar, catalogue: Catalogue, strips: tuple[StripPiece, ...], length_mm: float) -> list[Text]:
     strip = strips[0].strip
     bed = bed_width_mm(build)
     fitting = sorted({one.width_mm for one in catalogue.strips.values() if one.width_mm <= bed})
-    widths = ", ".join(length(width) for width in fitting)
-    found = [
-        f"The bed takes strips of {widths}; of this one up to {most_side_by_side(build, strip)} side by side."
+    widths = Joined.of([Length(width) for width in fitting])
+    found: list[Text] = [
+        say(
+            "The bed takes strips of {widths}; of this one up to {most_side_by_side} side by side.",
+            widths=widths,
+            most_side_by_side=most_side_by_side(build, strip),
+        )
         if fitting
-        else "No strip of the catalogue fits the bed."
+        else say("No strip of the catalogue fits the bed.")
     ]
     if len({piece.zone for piece in strips}) > 1:
         for zone in sorted({piece.zone for piece in strips}):
             own = [piece for piece in strips if piece.zone == zone]
             metres = sum(piece.length_mm for piece in own) / 1000.0
-            found.append(f"Zone {zone}: {metres:.2f} m of strip, {metres * strip.power_w_per_m:.1f} W by the label.")
+            found.append(
+                say(
+                    "Zone {zone}: {metres} m of strip, {metres2} W by the label.",
+                    zone=zone,
+                    metres=Fixed(metres, ".2f"),
+                    metres2=Fixed(metres * strip.power_w_per_m, ".1f"),
+                )
+            )
     if length_mm:
-        found.append(f"{length(length_mm)} from end to end.")
+        found.append(say("{length} from end to end.", length=Length(length_mm)))
     return found

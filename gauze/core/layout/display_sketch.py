@@ -8,8 +8,14 @@ from gauze.core.design.strip_panel import StripChoice
 from gauze.core.layout.cavity_sketch import rectangle
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Together
 from gauze.core.materials import Catalogue
+from gauze.core.words import Text, say
 
-_SHOWS = (("all", "all pixels on"), ("text", "a text"), ("clock", "the time"), ("picture", "a picture"))
+_SHOWS = (
+    ("all", say("all pixels on")),
+    ("text", say("a text")),
+    ("clock", say("the time")),
+    ("picture", say("a picture")),
+)
 
 
 def display_sketch(
@@ -80,29 +86,31 @@ def _measures(
 ) -> list[Measure]:
     (wide, high), (led, inner) = size_mm, heights_mm
     found = [
-        Measure("build.columns", "Columns", build.columns, "plan", "above", 0.0, wide, "count", "columns"),
-        Measure("build.rows", "Rows", build.rows, "plan", "left", 0.0, high, "count", "rows"),
-        Measure("build.depth_mm", "Depth, LEDs to sheet", build.depth_mm, "cut", "left", led, inner),
+        Measure("build.columns", say("Columns"), build.columns, "plan", "above", 0.0, wide, "count", say("columns")),
+        Measure("build.rows", say("Rows"), build.rows, "plan", "left", 0.0, high, "count", say("rows")),
+        Measure("build.depth_mm", say("Depth, LEDs to sheet"), build.depth_mm, "cut", "left", led, inner),
     ]
     if build.module is None and build.rows > 1:
         start = rim + pitch_mm[1] / 2
         found.append(
-            Measure("build.row_pitch_mm", "Row pitch", build.row_pitch_mm, "plan", "right", start, start + pitch_mm[1])
+            Measure(
+                "build.row_pitch_mm", say("Row pitch"), build.row_pitch_mm, "plan", "right", start, start + pitch_mm[1]
+            )
         )
     if build.baffle is not None:
         low = build.baffle.gap_below_mm
         top = low + build.baffle.height_mm
         found.append(
-            Measure("build.baffle.height_mm", "Baffle height", build.baffle.height_mm, "cut", "right", low, top)
+            Measure("build.baffle.height_mm", say("Baffle height"), build.baffle.height_mm, "cut", "right", low, top)
         )
     else:
-        found.append(Measure("build.rim_mm", "Rim, cells to wall", rim, "plan", "below", 0.0, rim))
+        found.append(Measure("build.rim_mm", say("Rim, cells to wall"), rim, "plan", "below", 0.0, rim))
     return found
 
 
 def _handles(build: PixelDisplay, pitch_y: float, size_mm: tuple[float, float], inner: float) -> list[Handle]:
     wide, high = size_mm
-    found = [Handle("build.depth_mm", "the sheet", "cut", (0.0, inner), (wide, inner), (0.0, 1.0), build.depth_mm)]
+    found = [Handle("build.depth_mm", say("the sheet"), "cut", (0.0, inner), (wide, inner), (0.0, 1.0), build.depth_mm)]
     if build.baffle is not None:
         low = build.baffle.gap_below_mm
         top = low + build.baffle.height_mm
@@ -111,7 +119,7 @@ def _handles(build: PixelDisplay, pitch_y: float, size_mm: tuple[float, float], 
                 0,
                 Handle(
                     "build.baffle.height_mm",
-                    "top of the baffle",
+                    say("top of the baffle"),
                     "cut",
                     (0.0, top),
                     (wide, top),
@@ -123,7 +131,7 @@ def _handles(build: PixelDisplay, pitch_y: float, size_mm: tuple[float, float], 
         found.append(
             Handle(
                 "build.row_pitch_mm",
-                "upper edge",
+                say("upper edge"),
                 "plan",
                 (0.0, high),
                 (wide, high),
@@ -140,17 +148,22 @@ def _choices(build: PixelDisplay, catalogue: Catalogue, inner: float, pitch: flo
     partitions = build.baffle if build.baffle is not None else walls
     found: list[Choice | Entry] = [
         Choice(
-            "build.baffle", "Between pixels", build.baffle, ((None, "nothing: one glow"), (partitions, "partitions"))
+            "build.baffle",
+            say("Between pixels"),
+            build.baffle,
+            ((None, say("nothing: one glow")), (partitions, say("partitions"))),
         )
     ]
     if build.baffle is not None:
-        found.append(Entry("build.baffle.wall_mm", "Partition thickness", build.baffle.wall_mm, "length"))
-        found.append(Entry("build.baffle.gap_below_mm", "Notch below", build.baffle.gap_below_mm, "length"))
+        found.append(Entry("build.baffle.wall_mm", say("Partition thickness"), build.baffle.wall_mm, "length"))
+        found.append(Entry("build.baffle.gap_below_mm", say("Notch below"), build.baffle.gap_below_mm, "length"))
     found.append(_made_of(build, catalogue))
-    found.append(Choice("build.show.kind", "Shows", build.show.kind, _SHOWS if build.show.picture else _SHOWS[:3]))
+    found.append(Choice("build.show.kind", say("Shows"), build.show.kind, _SHOWS if build.show.picture else _SHOWS[:3]))
     if build.show.kind in ("text", "clock"):
-        found.append(Entry("build.show.text", "Text" if build.show.kind == "text" else "Time", build.show.text, "text"))
-    found.append(Entry("build.show.picture", "Picture", len(build.show.picture), "picture"))
+        found.append(
+            Entry("build.show.text", say("Text") if build.show.kind == "text" else say("Time"), build.show.text, "text")
+        )
+    found.append(Entry("build.show.picture", say("Picture"), len(build.show.picture), "picture"))
     return found
 
 
@@ -177,15 +190,24 @@ def _made_of(build: PixelDisplay, catalogue: Catalogue) -> Choice:
         )
     )
     is_grid = build.module is not None
-    options: tuple[tuple[object, str], ...] = (("grids" if is_grid else grids, "ready grids, joined"),)
-    options += (("strip" if not is_grid else rows, "rows of pixel strip"),)
-    return Choice("build", "Made of", "grids" if is_grid else "strip", options)
+    options: tuple[tuple[object, Text], ...] = (("grids" if is_grid else grids, say("ready grids, joined")),)
+    options += (("strip" if not is_grid else rows, say("rows of pixel strip")),)
+    return Choice("build", say("Made of"), "grids" if is_grid else "strip", options)
 
 
-def _notes(build: PixelDisplay, catalogue: Catalogue) -> list[str]:
+def _notes(build: PixelDisplay, catalogue: Catalogue) -> list[Text]:
     pixels = build.columns * build.rows
     if build.module is None:
-        return [f"{pixels} pixels in {build.rows} rows of strip."]
+        return [say("{pixels} pixels in {rows} rows of strip.", pixels=pixels, rows=build.rows)]
     module = catalogue.module(build.module.module)
     across, up = build.columns // module.columns, build.rows // module.rows
-    return [f"{pixels} pixels: {across} × {up} grids of {module.columns} × {module.rows}, joined edge to edge."]
+    return [
+        say(
+            "{pixels} pixels: {across} × {up} grids of {columns} × {rows}, joined edge to edge.",
+            pixels=pixels,
+            across=across,
+            up=up,
+            columns=module.columns,
+            rows=module.rows,
+        )
+    ]

@@ -23,9 +23,10 @@ from gauze.core.layout.pieces import (
 from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue
+from gauze.core.words import say
 
 _Wall = tuple[str, Vector, Vector, Vector, float]
-_SIDES = (("long", "the long sides"), ("short", "the short sides"), ("four", "all four sides"))
+_SIDES = (("long", say("the long sides")), ("short", say("the short sides")), ("four", say("all four sides")))
 
 
 def lay_out_edge_lit(build: EdgeLit, catalogue: Catalogue) -> BuiltLayout:
@@ -104,13 +105,21 @@ def _sketch(build: EdgeLit, strips: tuple[StripPiece, ...]) -> Sketch:
     ]
     off, z = build.bar_offset_mm, build.bar_height_mm
     measures = [
-        Measure("build.width_mm", "Width", wide, "plan", "above", 0.0, wide),
-        Measure("build.height_mm", "Height", high, "plan", "left", 0.0, high),
-        Measure("build.depth_mm", "Depth", depth, "cut", "left", 0.0, depth),
-        Measure("build.bar_height_mm", "Bars over the back", z, "cut", "right", 0.0, z),
-        Measure("build.bar_offset_mm", "Bars from the wall", off, "cut", "below", 0.0, off),
+        Measure("build.width_mm", say("Width"), wide, "plan", "above", 0.0, wide),
+        Measure("build.height_mm", say("Height"), high, "plan", "left", 0.0, high),
+        Measure("build.depth_mm", say("Depth"), depth, "cut", "left", 0.0, depth),
+        Measure("build.bar_height_mm", say("Bars over the back"), z, "cut", "right", 0.0, z),
+        Measure("build.bar_offset_mm", say("Bars from the wall"), off, "cut", "below", 0.0, off),
         Measure(
-            "build.tilt_deg", "Bars tilted to the sheet", build.tilt_deg, "cut", "above", 0.0, span, "angle", "° up"
+            "build.tilt_deg",
+            say("Bars tilted to the sheet"),
+            build.tilt_deg,
+            "cut",
+            "above",
+            0.0,
+            span,
+            "angle",
+            say("° up"),
         ),
     ]
     right_x, top_y = (wide, 0.0), (0.0, high)
@@ -126,7 +135,7 @@ def _sketch(build: EdgeLit, strips: tuple[StripPiece, ...]) -> Sketch:
         handles=(
             Handle(
                 "build.width_mm",
-                "right wall",
+                say("right wall"),
                 "plan",
                 right_x,
                 (wide, high),
@@ -136,7 +145,7 @@ def _sketch(build: EdgeLit, strips: tuple[StripPiece, ...]) -> Sketch:
             ),
             Handle(
                 "build.height_mm",
-                "upper wall",
+                say("upper wall"),
                 "plan",
                 top_y,
                 (wide, high),
@@ -144,12 +153,12 @@ def _sketch(build: EdgeLit, strips: tuple[StripPiece, ...]) -> Sketch:
                 high,
                 snap=_snap(build, strips, 1),
             ),
-            Handle("build.depth_mm", "the sheet", "cut", (0.0, depth), (span, depth), (0.0, 1.0), depth),
+            Handle("build.depth_mm", say("the sheet"), "cut", (0.0, depth), (span, depth), (0.0, 1.0), depth),
         ),
         choices=(
-            Choice("build.sides", "Lit from", build.sides, _SIDES),
-            Entry("build.end_gap_mm", "Strip ends before the corner", build.end_gap_mm, "length"),
-            Entry("build.support_mm", "Clear sheet under the diffuser", build.support_mm, "length"),
+            Choice("build.sides", say("Lit from"), build.sides, _SIDES),
+            Entry("build.end_gap_mm", say("Strip ends before the corner"), build.end_gap_mm, "length"),
+            Entry("build.support_mm", say("Clear sheet under the diffuser"), build.support_mm, "length"),
         ),
         seam=True,
         cut_axis="y" if upright else "x",

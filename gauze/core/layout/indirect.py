@@ -25,11 +25,12 @@ from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch, Together
 from gauze.core.materials import Catalogue
 from gauze.core.materials.distribution import cosine_power
+from gauze.core.words import say
 
 _GAMMA_DEG, _C_DEG = np.arange(0.0, 90.5, 1.0), np.arange(0.0, 360.5, 5.0)
-_PLACES = (("corner", "in a corner"), ("wall", "before a wall"))
-_IN_CORNER = (Together((("build.stance", "upright"), ("build.place", "corner"))), "in a corner")
-_STANCES = (("upright", "stands upright"), ("lying", "lies level"))
+_PLACES = (("corner", say("in a corner")), ("wall", say("before a wall")))
+_IN_CORNER = (Together((("build.stance", "upright"), ("build.place", "corner"))), say("in a corner"))
+_STANCES = (("upright", say("stands upright")), ("lying", say("lies level")))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -160,12 +161,16 @@ def _sketch(build: IndirectLamp, piece: StripPiece) -> Sketch:
         washed = [np.array([[0.0, reach], [0.0, 0.0], [span, 0.0]])]
     a, z = sideways[0], sideways[1]
     measures = [
-        Measure("build.height_mm", "Height", high, "plan", "left", 0.0, high),
-        Measure("build.distance_mm", "Strip from the wall", build.distance_mm, "cut", "left", 0.0, build.distance_mm),
-        Measure("build.aim_deg", "Turned aside", build.aim_deg, "cut", "right", 0.0, reach, "angle", "° aside"),
+        Measure("build.height_mm", say("Height"), high, "plan", "left", 0.0, high),
+        Measure(
+            "build.distance_mm", say("Strip from the wall"), build.distance_mm, "cut", "left", 0.0, build.distance_mm
+        ),
+        Measure(
+            "build.aim_deg", say("Turned aside"), build.aim_deg, "cut", "right", 0.0, reach, "angle", say("° aside")
+        ),
         Measure(
             "build.reach_mm",
-            "Reach",
+            say("Reach"),
             reach,
             "cut" if not corner else "plan",
             "right" if not corner else "above",
@@ -174,25 +179,25 @@ def _sketch(build: IndirectLamp, piece: StripPiece) -> Sketch:
         ),
     ]
     if not corner:
-        measures.append(Measure("build.width_mm", "Width", wide, "plan", "above", 0.0, wide))
+        measures.append(Measure("build.width_mm", say("Width"), wide, "plan", "above", 0.0, wide))
     if build.stance == "upright":
         measures += [
             Measure(
                 "build.strip_mm",
-                "Strip",
+                say("Strip"),
                 build.strip_mm,
                 "plan",
                 "right",
                 build.base_mm,
                 build.base_mm + build.strip_mm,
             ),
-            Measure("build.base_mm", "Over the floor", build.base_mm, "plan", "right", 0.0, build.base_mm, tier=1),
+            Measure("build.base_mm", say("Over the floor"), build.base_mm, "plan", "right", 0.0, build.base_mm, tier=1),
         ]
     else:
         left = (wide - build.strip_mm) / 2.0
         measures += [
-            Measure("build.strip_mm", "Strip", build.strip_mm, "plan", "below", left, left + build.strip_mm),
-            Measure("build.base_mm", "Over the floor", build.base_mm, "plan", "right", 0.0, build.base_mm),
+            Measure("build.strip_mm", say("Strip"), build.strip_mm, "plan", "below", left, left + build.strip_mm),
+            Measure("build.base_mm", say("Over the floor"), build.base_mm, "plan", "right", 0.0, build.base_mm),
         ]
     if corner:
         measures = [one for one in measures if one.field != "build.reach_mm" or one.where == "plan"]
@@ -208,7 +213,7 @@ def _sketch(build: IndirectLamp, piece: StripPiece) -> Sketch:
         handles=(
             Handle(
                 "build.distance_mm",
-                "the strip",
+                say("the strip"),
                 "cut",
                 (a - span * 0.02, z),
                 (a + span * 0.02, z),
@@ -217,8 +222,8 @@ def _sketch(build: IndirectLamp, piece: StripPiece) -> Sketch:
             ),
         ),
         choices=(
-            Choice("build.place", "Stands", build.place, (_IN_CORNER if not corner else _PLACES[0], _PLACES[1])),
-            *((Choice("build.stance", "The strip", build.stance, _STANCES),) if not corner else ()),
+            Choice("build.place", say("Stands"), build.place, (_IN_CORNER if not corner else _PLACES[0], _PLACES[1])),
+            *((Choice("build.stance", say("The strip"), build.stance, _STANCES),) if not corner else ()),
         ),
         cut_axis="x" if build.stance == "upright" else "y",
     )

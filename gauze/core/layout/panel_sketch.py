@@ -10,6 +10,7 @@ from gauze.core.layout.cavity_sketch import rectangle
 from gauze.core.layout.model import FloatArray, Layout, Row
 from gauze.core.layout.pieces import StripPiece, strip_outline
 from gauze.core.layout.sketch import Edge, Handle, Measure, Outline, Sketch
+from gauze.core.words import Length, say
 
 _SHEET_STEP_MM = 0.5  # to which a dragged sheet is rounded
 
@@ -53,13 +54,13 @@ def _measures(build: StripPanel, rows: Layout) -> list[Measure]:
     wide, high, inner = rows.box.width_mm, rows.box.height_mm, rows.box.inner_depth_mm
     plane = rows.emitter_plane_mm
     return [
-        Measure("build.face_width_mm", "Face width", wide, "plan", "above", 0.0, wide),
-        Measure("build.face_height_mm", "Face height", high, "plan", "left", 0.0, high),
+        Measure("build.face_width_mm", say("Face width"), wide, "plan", "above", 0.0, wide),
+        Measure("build.face_height_mm", say("Face height"), high, "plan", "left", 0.0, high),
         *_row_measures(build, rows),
-        Measure("build.depth_mm", "Depth, LEDs to sheet", build.depth_mm, "cut", "right", plane, inner),
+        Measure("build.depth_mm", say("Depth, LEDs to sheet"), build.depth_mm, "cut", "right", plane, inner),
         Measure(
             "build.depth_mm",
-            "Inner depth, back to sheet",
+            say("Inner depth, back to sheet"),
             inner,
             "cut",
             "left",
@@ -76,28 +77,39 @@ def _row_measures(build: StripPanel, rows: Layout) -> list[Measure]:
     across: Edge = "below" if across_is_x else "right"
     along: Edge = "right" if across_is_x else "below"
     margin, end = rows.side_margin_mm, build.end_margin_mm
-    found = [Measure("build.rows.side_margin_mm", "Side margin", margin, "plan", across, 0.0, margin)]
+    found = [Measure("build.rows.side_margin_mm", say("Side margin"), margin, "plan", across, 0.0, margin)]
     if rows.lines > 1:
         pair = min(max(1, rows.lines // 2), rows.lines - 2) if rows.lines > 2 else 0
         first = margin + pair * rows.spacing_mm
         second = first + rows.spacing_mm
-        found.append(Measure("build.rows.spacing_mm", "Row spacing", rows.spacing_mm, "plan", across, first, second))
-    found.append(Measure("build.end_margin_mm", "End margin", end, "plan", along, 0.0, end))
+        found.append(
+            Measure("build.rows.spacing_mm", say("Row spacing"), rows.spacing_mm, "plan", across, first, second)
+        )
+    found.append(Measure("build.end_margin_mm", say("End margin"), end, "plan", along, 0.0, end))
     wide = rows.box.width_mm
-    noun = "row" if rows.lines == 1 else "rows"
+    noun = say("row") if rows.lines == 1 else say("rows")
     shifted = Measure(
         "build.alternate_shift_mm",
-        "Shift of every other row",
+        say("Shift of every other row"),
         build.alternate_shift_mm,
         "plan",
         "below",
         0.28 * wide,
         0.28 * wide,
         tier=1,
-        text="every other row shifted {}",
+        text=say("every other row shifted {shift}", shift=Length(build.alternate_shift_mm)),
     )
     count = Measure(
-        "build.rows.count", "Number of rows", rows.lines, "plan", "below", 0.86 * wide, 0.86 * wide, "count", noun, 1
+        "build.rows.count",
+        say("Number of rows"),
+        rows.lines,
+        "plan",
+        "below",
+        0.86 * wide,
+        0.86 * wide,
+        "count",
+        noun,
+        1,
     )
     return [*found, count, shifted]
 
@@ -111,7 +123,7 @@ def _handles(build: StripPanel, rows: Layout) -> list[Handle]:
     found = [
         Handle(
             "build.depth_mm",
-            "the sheet",
+            say("the sheet"),
             "cut",
             (0.0, inner),
             (wide, inner),
@@ -123,7 +135,7 @@ def _handles(build: StripPanel, rows: Layout) -> list[Handle]:
         ),
         Handle(
             "build.face_width_mm",
-            "right wall",
+            say("right wall"),
             "plan",
             (wide, 0.0),
             (wide, high),
@@ -133,7 +145,7 @@ def _handles(build: StripPanel, rows: Layout) -> list[Handle]:
         ),
         Handle(
             "build.face_height_mm",
-            "upper wall",
+            say("upper wall"),
             "plan",
             (0.0, high),
             (wide, high),
@@ -156,7 +168,7 @@ def _row_handle(build: StripPanel, rows: Layout, row: Row) -> Handle | None:
         start, end = start[::-1], end[::-1]
     return Handle(
         "build.rows.spread_mm",
-        f"row {row.id.removeprefix('row-')}",
+        say("row {number}", number=row.id.removeprefix("row-")),
         "plan",
         start,
         end,

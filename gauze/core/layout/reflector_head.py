@@ -12,8 +12,15 @@ from gauze.core.layout.pieces import ModulePiece, filled
 from gauze.core.layout.shapes import regular, surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue, Module
+from gauze.core.words import Fixed, say
 
-_FACETS = ((0, "round, straight"), (4, "4 facets"), (6, "6 facets"), (8, "8 facets"), (12, "12 facets"))
+_FACETS = (
+    (0, say("round, straight")),
+    (4, say("4 facets")),
+    (6, say("6 facets")),
+    (8, say("8 facets")),
+    (12, say("12 facets")),
+)
 _ROUND = 48
 
 
@@ -53,26 +60,28 @@ def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:
         plan=tuple(plan),
         cut=tuple(cut),
         measures=(
-            Measure("build.opening_mm", "Mouth width", build.opening_mm, "cut", "above", -half_open, half_open),
-            Measure("build.back_mm", "Bottom width", build.back_mm, "cut", "below", -half_back, half_back),
-            Measure("build.depth_mm", "Depth to the film", depth, "cut", "left", 0.0, depth),
+            Measure("build.opening_mm", say("Mouth width"), build.opening_mm, "cut", "above", -half_open, half_open),
+            Measure("build.back_mm", say("Bottom width"), build.back_mm, "cut", "below", -half_back, half_back),
+            Measure("build.depth_mm", say("Depth to the film"), depth, "cut", "left", 0.0, depth),
             Measure(
                 "build.flank_deg",
-                "Flank from the axis",
+                say("Flank from the axis"),
                 round(build.flank_deg, 2),
                 "cut",
                 "right",
                 0.0,
                 depth,
                 "angle",
-                "° flank",
+                say("° flank"),
             ),
         ),
         handles=(
-            Handle("build.depth_mm", "the film", "cut", (-half_open, depth), (half_open, depth), (0.0, 1.0), depth),
+            Handle(
+                "build.depth_mm", say("the film"), "cut", (-half_open, depth), (half_open, depth), (0.0, 1.0), depth
+            ),
             Handle(
                 "build.opening_mm",
-                "rim of the mouth",
+                say("rim of the mouth"),
                 "cut",
                 (half_open, depth * 0.8),
                 (half_open, depth),
@@ -82,7 +91,7 @@ def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:
             ),
             Handle(
                 "build.back_mm",
-                "rim of the bottom",
+                say("rim of the bottom"),
                 "cut",
                 (half_back, 0.0),
                 (half_back, depth * 0.2),
@@ -91,9 +100,14 @@ def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:
                 2.0,
             ),
         ),
-        choices=(Choice("build.sides", "Funnel", build.sides, _FACETS), *_die_choices(build, module)),
+        choices=(Choice("build.sides", say("Funnel"), build.sides, _FACETS), *_die_choices(build, module)),
         notes=(
-            f"{module.columns} × {module.rows} chips on a board; flanks lean {build.flank_deg:.1f}° from the axis.",
+            say(
+                "{columns} × {rows} chips on a board; flanks lean {flank}° from the axis.",
+                columns=module.columns,
+                rows=module.rows,
+                flank=Fixed(build.flank_deg, ".1f"),
+            ),
         ),
         seam=True,
     )
@@ -103,12 +117,14 @@ def _die_choices(build: ReflectorHead, module: Module) -> list[Choice | Entry]:
     own = build.dies or Dies(
         columns=module.columns, rows=module.rows, pitch_mm=module.pitch_mm, size_mm=module.package_mm
     )
-    found: list[Choice | Entry] = [Choice("build.dies", "Dies", build.dies, ((None, "as sold"), (own, "custom")))]
+    found: list[Choice | Entry] = [
+        Choice("build.dies", say("Dies"), build.dies, ((None, say("as sold")), (own, say("custom"))))
+    ]
     if build.dies is not None:
         found += [
-            Entry("build.dies.columns", "Dies across", build.dies.columns, "count"),
-            Entry("build.dies.rows", "Dies up", build.dies.rows, "count"),
-            Entry("build.dies.pitch_mm", "Die pitch", build.dies.pitch_mm, "length"),
-            Entry("build.dies.size_mm", "Die size", build.dies.size_mm, "length"),
+            Entry("build.dies.columns", say("Dies across"), build.dies.columns, "count"),
+            Entry("build.dies.rows", say("Dies up"), build.dies.rows, "count"),
+            Entry("build.dies.pitch_mm", say("Die pitch"), build.dies.pitch_mm, "length"),
+            Entry("build.dies.size_mm", say("Die size"), build.dies.size_mm, "length"),
         ]
     return found

@@ -16,11 +16,12 @@ from gauze.core.layout.pieces import ModulePiece, filled
 from gauze.core.layout.shapes import regular, surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue, Module
+from gauze.core.words import say
 
 _ROUND = 40
-_SHELLS = (("ball", "balls"), ("cup", "cups"))
-_CORDS = (("columns", "up and down the columns"), ("rows", "along the rows"))
-_YES_NO = ((False, "side by side"), (True, "every other lowered by half"))
+_SHELLS = (("ball", say("balls")), ("cup", say("cups")))
+_CORDS = (("columns", say("up and down the columns")), ("rows", say("along the rows")))
+_YES_NO = ((False, say("side by side")), (True, say("every other lowered by half")))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -123,27 +124,33 @@ def _sketch(build: ShellString, cavity: Cavity, places: FloatArray, order: tuple
     cut = [Outline("body", section), *(Outline("lit", line, closed=False) for line in cavity.lit_lines)]
     cut.append(Outline("eye", np.array([[-1.6 * radius, 0.0], [1.6 * radius, 0.0]]), closed=False))
     measures = [
-        Measure("build.columns", "Columns", build.columns, "plan", "above", left, left + width, "count", "columns"),
-        Measure("build.rows", "Rows", build.rows, "plan", "left", bottom, bottom + height, "count", "rows"),
-        Measure("build.diameter_mm", "Diameter", build.diameter_mm, "cut", "above", -half, half),
-        Measure("build.base_mm", "Base width", build.base_mm, "cut", "below", -base, base),
+        Measure(
+            "build.columns", say("Columns"), build.columns, "plan", "above", left, left + width, "count", say("columns")
+        ),
+        Measure("build.rows", say("Rows"), build.rows, "plan", "left", bottom, bottom + height, "count", say("rows")),
+        Measure("build.diameter_mm", say("Diameter"), build.diameter_mm, "cut", "above", -half, half),
+        Measure("build.base_mm", say("Base width"), build.base_mm, "cut", "below", -base, base),
     ]
     if build.columns > 1:
         measures.append(
-            Measure("build.pitch_x_mm", "Horizontal spacing", build.pitch_x_mm, "plan", "below", 0.0, build.pitch_x_mm)
+            Measure(
+                "build.pitch_x_mm", say("Horizontal spacing"), build.pitch_x_mm, "plan", "below", 0.0, build.pitch_x_mm
+            )
         )
     if build.rows > 1:
         measures.append(
-            Measure("build.pitch_y_mm", "Vertical spacing", build.pitch_y_mm, "plan", "right", 0.0, build.pitch_y_mm)
+            Measure(
+                "build.pitch_y_mm", say("Vertical spacing"), build.pitch_y_mm, "plan", "right", 0.0, build.pitch_y_mm
+            )
         )
     if build.shell == "cup":
         measures.append(
-            Measure("build.cup_depth_mm", "Cup depth", build.cup_depth_mm, "cut", "left", 0.0, build.cup_depth_mm)
+            Measure("build.cup_depth_mm", say("Cup depth"), build.cup_depth_mm, "cut", "left", 0.0, build.cup_depth_mm)
         )
     handles = [
         Handle(
             "build.diameter_mm",
-            "the shell",
+            say("the shell"),
             "cut",
             (half, 0.2 * depth),
             (half, 0.8 * depth),
@@ -157,7 +164,7 @@ def _sketch(build: ShellString, cavity: Cavity, places: FloatArray, order: tuple
         handles.append(
             Handle(
                 "build.pitch_x_mm",
-                "last column",
+                say("last column"),
                 "plan",
                 (x, bottom),
                 (x, bottom + height),
@@ -171,7 +178,7 @@ def _sketch(build: ShellString, cavity: Cavity, places: FloatArray, order: tuple
         handles.append(
             Handle(
                 "build.pitch_y_mm",
-                "upper row",
+                say("upper row"),
                 "plan",
                 (left, y),
                 (left + width, y),
@@ -188,10 +195,10 @@ def _sketch(build: ShellString, cavity: Cavity, places: FloatArray, order: tuple
         measures=tuple(measures),
         handles=tuple(handles),
         choices=(
-            Choice("build.shell", "Shells", build.shell, _SHELLS),
-            Choice("build.zigzag", "Columns", build.zigzag, _YES_NO),
-            Choice("build.cord", "The cord runs", build.cord, _CORDS),
-            Entry("build.shell_wall_mm", "Wall of a shell", build.shell_wall_mm, "length"),
+            Choice("build.shell", say("Shells"), build.shell, _SHELLS),
+            Choice("build.zigzag", say("Columns"), build.zigzag, _YES_NO),
+            Choice("build.cord", say("The cord runs"), build.cord, _CORDS),
+            Entry("build.shell_wall_mm", say("Wall of a shell"), build.shell_wall_mm, "length"),
         ),
         seam=True,
         cut_axis="y",

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.words import Text
 
 Where = Literal["plan", "cut"]
 OutlineRole = Literal[
@@ -28,7 +29,7 @@ class Outline:
     role: OutlineRole
     points_mm: FloatArray
     closed: bool = True
-    words: str = ""
+    words: Text = ""
     marks_mm: FloatArray | None = None
 
 
@@ -37,21 +38,21 @@ class Measure:
     """A dimension line along an edge of the drawing, from ``start_mm`` to ``end_mm`` along it; it is an input.
 
     ``field`` is the path of the choice that it shows. A count or an angle stands as a text of its own, ``words`` after it.
-    ``tier`` is how many lines lie between it and the drawing. A length with a ``text`` stands as that text, its value in place of
-    the braces. Where a value is shown with an ``offset`` over the choice, ``key`` names the line apart from that of the choice.
+    ``tier`` is how many lines lie between it and the drawing. A length with a ``text`` stands as that, which holds its value.
+    Where a value is shown with an ``offset`` over the choice, ``key`` names the line apart from that of the choice.
     """
 
     field: str
-    name: str
+    name: Text
     value: float
     where: Where
     edge: Edge
     start_mm: float
     end_mm: float
     kind: Kind = "length"
-    words: str = ""
+    words: Text = ""
     tier: int = 0
-    text: str = ""
+    text: Text = ""
     offset: float = 0.0
     key: str = ""
 
@@ -65,7 +66,7 @@ class Handle:
     """
 
     field: str
-    name: str
+    name: Text
     where: Where
     start_mm: tuple[float, float]
     end_mm: tuple[float, float]
@@ -85,7 +86,7 @@ class Thing:
 
     kind: str
     index: int
-    name: str
+    name: Text
     x_mm: float
     y_mm: float
     outline_mm: FloatArray
@@ -106,9 +107,9 @@ class Choice:
     """
 
     field: str
-    name: str
+    name: Text
     value: object
-    options: tuple[tuple[object, str], ...]
+    options: tuple[tuple[object, Text], ...]
 
 
 @dataclass(frozen=True)
@@ -116,7 +117,7 @@ class Entry:
     """A number or a text that has no place on the drawing."""
 
     field: str
-    name: str
+    name: Text
     value: float | str
     kind: Literal["length", "count", "angle", "share", "text", "picture"]
 
@@ -137,6 +138,6 @@ class Sketch:
     handles: tuple[Handle, ...] = ()
     things: tuple[Thing, ...] = ()
     choices: tuple[Choice | Entry, ...] = ()
-    notes: tuple[str, ...] = ()
+    notes: tuple[Text, ...] = ()
     seam: bool = False
     cut_axis: Literal["x", "y"] = "x"

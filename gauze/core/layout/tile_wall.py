@@ -30,10 +30,11 @@ from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Thing
 from gauze.core.layout.tile_chain import Chain, chain_of
 from gauze.core.materials import Catalogue
+from gauze.core.words import Joined, Length, Text, say
 
-_NAMES = {3: "triangle", 4: "square", 6: "hexagon"}
-_LIGHTINGS = (("rim", "from the rim, inwards"), ("back", "from the back"))
-_BRANCHES = ((False, "single line, no branches"), (True, "branches allowed"))
+_NAMES = {3: say("triangle"), 4: say("square"), 6: say("hexagon")}
+_LIGHTINGS = (("rim", say("from the rim, inwards")), ("back", say("from the back")))
+_BRANCHES = ((False, say("single line, no branches")), (True, say("branches allowed")))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -201,20 +202,20 @@ def _sketch(
     measures = [
         Measure(
             "build.side_mm",
-            "Side of a tile",
+            say("Side of a tile"),
             build.side_mm,
             "plan",
             "below",
             first.x_mm - build.side_mm / 2,
             first.x_mm + build.side_mm / 2,
         ),
-        Measure("build.depth_mm", "Depth inside", depth, "cut", "left", 0.0, depth),
+        Measure("build.depth_mm", say("Depth inside"), depth, "cut", "left", 0.0, depth),
     ]
     if build.lighting == "rim":
         measures.append(
             Measure(
                 "build.rim_height_mm",
-                "Strip over the back",
+                say("Strip over the back"),
                 build.rim_height_mm,
                 "cut",
                 "right",
@@ -229,11 +230,18 @@ def _sketch(
         cut=tuple(cut),
         measures=tuple(measures),
         handles=(
-            Handle("build.depth_mm", "the lid", "cut", (cut_low, depth), (cut_high, depth), (0.0, 1.0), depth),
+            Handle("build.depth_mm", say("the lid"), "cut", (cut_low, depth), (cut_high, depth), (0.0, 1.0), depth),
             _side_handle(build, strips[0].strip.segment_mm, cut_high),
         ),
         things=tuple(
-            Thing("tile", index, f"tile {number}, {_NAMES[tile.sides]}", tile.x_mm, tile.y_mm, bodies[index])
+            Thing(
+                "tile",
+                index,
+                say("tile {number}, {names}", number=number, names=_NAMES[tile.sides]),
+                tile.x_mm,
+                tile.y_mm,
+                bodies[index],
+            )
             for index, (number, tile) in enumerate(zip(build.tile_numbers, build.tiles, strict=True))
         ),
         choices=tuple(_choices(build)),
@@ -249,7 +257,7 @@ def _side_handle(build: TileWall, segment_mm: float, wall_mm: float) -> Handle:
     taken_mm = 2.0 * (build.end_gap_mm + build.wall_mm * math.tan(math.pi / sides))
     return Handle(
         "build.side_mm",
-        "wall of the tile",
+        say("wall of the tile"),
         "cut",
         (wall_mm, 0.0),
         (wall_mm, build.depth_mm),
@@ -262,31 +270,42 @@ def _side_handle(build: TileWall, segment_mm: float, wall_mm: float) -> Handle:
 
 def _choices(build: TileWall) -> list[Choice | Entry]:
     found: list[Choice | Entry] = [
-        Choice("build.lighting", "Lit", build.lighting, _LIGHTINGS),
-        Entry("build.tiles", "Tiles", len(build.tiles), "count"),
-        Entry("build.wall_mm", "Wall thickness", build.wall_mm, "length"),
+        Choice("build.lighting", say("Lit"), build.lighting, _LIGHTINGS),
+        Entry("build.tiles", say("Tiles"), len(build.tiles), "count"),
+        Entry("build.wall_mm", say("Wall thickness"), build.wall_mm, "length"),
     ]
     if build.lighting == "back":
-        found.append(Entry("build.row_spacing_mm", "Rows apart", build.row_spacing_mm, "length"))
+        found.append(Entry("build.row_spacing_mm", say("Rows apart"), build.row_spacing_mm, "length"))
     found += [
-        Choice("build.branches", "Data chain", build.branches, _BRANCHES),
-        Entry("build.link_wide_mm", "Connector width", build.link_wide_mm, "length"),
-        Entry("build.link_high_mm", "Connector height", build.link_high_mm, "length"),
+        Choice("build.branches", say("Data chain"), build.branches, _BRANCHES),
+        Entry("build.link_wide_mm", say("Connector width"), build.link_wide_mm, "length"),
+        Entry("build.link_high_mm", say("Connector height"), build.link_high_mm, "length"),
     ]
     return found
 
 
-def _notes(build: TileWall, by_sides: dict[int, tuple[StripPiece, ...]]) -> list[str]:
+def _notes(build: TileWall, by_sides: dict[int, tuple[StripPiece, ...]]) -> list[Text]:
     """What each kind of tile takes."""
     counts = Counter(tile.sides for tile in build.tiles)
-    found = []
+    found: list[Text] = []
     for sides, count in sorted(counts.items()):
         own = Counter(piece.segments for piece in by_sides[sides])
         strip = by_sides[sides][0].strip
-        words = ", ".join(
-            f"{number} × {length(segments * strip.segment_mm)}" for segments, number in sorted(own.items())
+        words = Joined.of(
+            [
+                say("{number} × {length}", number=number, length=Length(segments * strip.segment_mm))
+                for segments, number in sorted(own.items())
+            ]
         )
         leds = sum(piece.emitters for piece in by_sides[sides])
-        found.append(f"{count} × {_NAMES[sides]}: {words} of strip, {leds} LEDs each.")
-    found.append(f"{len(build.tiles) - 1} links. Right-click a tile to add, remove, or begin there.")
+        found.append(
+            say(
+                "{count} × {names}: {words} of strip, {leds} LEDs each.",
+                count=count,
+                names=_NAMES[sides],
+                words=words,
+                leds=leds,
+            )
+        )
+    found.append(say("{tiles} links. Right-click a tile to add, remove, or begin there.", tiles=len(build.tiles) - 1))
     return found

@@ -22,9 +22,10 @@ from gauze.core.layout.pieces import (
 from gauze.core.layout.shapes import regular, surface_of
 from gauze.core.layout.sketch import Choice, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue
+from gauze.core.words import Fixed, Text, say
 
 _ROUND_STEPS = 96
-_CARRIERS = (("back", "on the back"), ("bed", "on a bed"), ("flanks", "on both flanks"))
+_CARRIERS = (("back", say("on the back")), ("bed", say("on a bed")), ("flanks", say("on both flanks")))
 
 
 def lay_out_tube(tube: Tube, catalogue: Catalogue) -> BuiltLayout:
@@ -76,7 +77,7 @@ def _sketch(tube: Tube, strips: tuple[StripPiece, ...], section: FloatArray, lit
     plan = [Outline("back", rectangle(0.0, -radius, tube.length_mm, tube.diameter_mm))]
     if spare > 0:
         plan += [
-            Outline("part", rectangle(left, -radius, spare, tube.diameter_mm), words="cap")
+            Outline("part", rectangle(left, -radius, spare, tube.diameter_mm), words=say("cap"))
             for left in (0.0, tube.length_mm - spare)
         ]
     plan += [strip_outline(piece) for piece in strips]
@@ -88,18 +89,22 @@ def _sketch(tube: Tube, strips: tuple[StripPiece, ...], section: FloatArray, lit
     cut += [Outline("lit", line, closed=False) for line in lit]
     cut += [Outline("strip", _strip_in_cut(piece), closed=False) for piece in strips]
     measures = [
-        Measure("build.length_mm", "Length", tube.length_mm, "plan", "above", 0.0, tube.length_mm),
-        Measure("build.end_spare_mm", "Cap covers", spare, "plan", "below", 0.0, spare),
-        Measure("build.diameter_mm", "Inner diameter", tube.diameter_mm, "cut", "above", -radius, radius),
+        Measure("build.length_mm", say("Length"), tube.length_mm, "plan", "above", 0.0, tube.length_mm),
+        Measure("build.end_spare_mm", say("Cap covers"), spare, "plan", "below", 0.0, spare),
+        Measure("build.diameter_mm", say("Inner diameter"), tube.diameter_mm, "cut", "above", -radius, radius),
     ]
     if tube.lit_deg < 360 or tube.carrier == "flanks":
-        measures.append(_angle("build.lit_deg", "Lit arc", tube.lit_deg, "° lit", (radius, 2.0 * radius)))
+        measures.append(_angle("build.lit_deg", say("Lit arc"), tube.lit_deg, say("° lit"), (radius, 2.0 * radius)))
     if tube.carrier == "bed":
         measures.append(
-            Measure("build.bed_height_mm", "Bed height", tube.bed_height_mm, "cut", "left", 0.0, tube.bed_height_mm)
+            Measure(
+                "build.bed_height_mm", say("Bed height"), tube.bed_height_mm, "cut", "left", 0.0, tube.bed_height_mm
+            )
         )
     if tube.carrier == "flanks":
-        flanks = _angle("build.flank_deg", "Flanks from the back", tube.flank_deg, "° to the flanks", (0.0, radius))
+        flanks = _angle(
+            "build.flank_deg", say("Flanks from the back"), tube.flank_deg, say("° to the flanks"), (0.0, radius)
+        )
         measures.append(flanks)
     strip = strips[0].strip
     return Sketch(
@@ -111,7 +116,7 @@ def _sketch(tube: Tube, strips: tuple[StripPiece, ...], section: FloatArray, lit
         handles=(
             Handle(
                 "build.length_mm",
-                "end of the tube",
+                say("end of the tube"),
                 "plan",
                 (tube.length_mm, -radius),
                 (tube.length_mm, radius),
@@ -121,7 +126,7 @@ def _sketch(tube: Tube, strips: tuple[StripPiece, ...], section: FloatArray, lit
             ),
             Handle(
                 "build.diameter_mm",
-                "wall of the tube",
+                say("wall of the tube"),
                 "cut",
                 (radius, 0.0),
                 (radius, tube.diameter_mm),
@@ -132,19 +137,19 @@ def _sketch(tube: Tube, strips: tuple[StripPiece, ...], section: FloatArray, lit
             *_carrier_handles(tube),
         ),
         choices=(
-            Choice("build.carrier", "Strip", tube.carrier, _CARRIERS),
-            Choice("build.lit_deg", "Round", tube.lit_deg, _rounds(tube)),
+            Choice("build.carrier", say("Strip"), tube.carrier, _CARRIERS),
+            Choice("build.lit_deg", say("Round"), tube.lit_deg, _rounds(tube)),
         ),
         cut_axis="y",
     )
 
 
-def _rounds(tube: Tube) -> tuple[tuple[object, str], ...]:
+def _rounds(tube: Tube) -> tuple[tuple[object, Text], ...]:
     slit = tube.lit_deg if tube.lit_deg < 360 else 120.0
-    return ((360.0, "lit all round"), (slit, f"slit of {slit:g}°"))
+    return ((360.0, say("lit all round")), (slit, say("slit of {slit}°", slit=Fixed(slit, "g"))))
 
 
-def _angle(field: str, name: str, value: float, words: str, reach_mm: tuple[float, float]) -> Measure:
+def _angle(field: str, name: Text, value: float, words: Text, reach_mm: tuple[float, float]) -> Measure:
     return Measure(field, name, value, "cut", "right", *reach_mm, kind="angle", words=words)
 
 
@@ -154,7 +159,7 @@ def _carrier_handles(tube: Tube) -> list[Handle]:
     half = tube.diameter_mm / 2.0
     height = tube.bed_height_mm
     return [
-        Handle("build.bed_height_mm", "the bed", "cut", (-half, height), (half, height), (0.0, 1.0), height),
+        Handle("build.bed_height_mm", say("the bed"), "cut", (-half, height), (half, height), (0.0, 1.0), height),
     ]
 
 

@@ -9,7 +9,7 @@ from gauze.core.units import LengthUnit, format_length
 from gauze.core.units.length import format_distance
 from gauze.ui.canvas.geometry import Rect, Window
 from gauze.ui.canvas.sheet import Sheet
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 
 TIER = 26.0  # pixels from one row of dimensions to the next
 _VERTICAL_TIER, _SIDE_TIER = 40.0, 62.0  # wider, since texts stand across it
@@ -76,7 +76,7 @@ class Maker:
         return Dimension(
             measure.key or measure.field,
             measure.field,
-            measure.name,
+            spoken(measure.name),
             text,
             measure.kind,
             self.inside(rect),
@@ -121,8 +121,10 @@ class Maker:
     def _words(self, window: Window, measure: Measure, edge: float, side: int) -> Dimension:
         """Lay a count, an angle or a length with words as a text beside its edge."""
         value = format_length(measure.value, self.unit) if measure.kind == "length" else f"{measure.value:g}"
-        text = measure.text.replace("{}", value) if measure.text else f"{value}{'' if measure.kind == 'angle' else ' '}"
-        text += "" if measure.text else measure.words
+        if measure.text:
+            text = spoken(measure.text, self.unit)
+        else:
+            text = f"{value}{'' if measure.kind == 'angle' else ' '}{spoken(measure.words)}"
         middle = (measure.start_mm + measure.end_mm) / 2.0
         if measure.edge in ("above", "below"):
             x, y, aside = window.x(middle), edge + side * TIER * (measure.tier + 1.1), 0

@@ -22,7 +22,7 @@ from gauze.ui.canvas.hold import (
     with_line,
 )
 from gauze.ui.canvas.words import light_under, thing_words
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 
 if TYPE_CHECKING:
     from gauze.ui.canvas.drawing import Drawing
@@ -147,7 +147,7 @@ class Hand:
         elif isinstance(under, Handle):
             upright = not under.direction[0]
             drawing.setCursor(Qt.CursorShape.SizeVerCursor if upright else Qt.CursorShape.SizeHorCursor)
-            words = tr("{name}: drag it").format(name=under.name)
+            words = tr("{name}: drag it").format(name=spoken(under.name))
             light = light_under(drawing, x, y)
             drawing.hovered.emit(f"{light}; {words}" if light else words)
         elif isinstance(under, Thing):
@@ -163,7 +163,7 @@ def grips_of(drawing: Drawing) -> dict[str, Rect]:
     sheet, scene, state = drawing.sheet, drawing.scene, drawing.state
     if sheet is None or scene is None:
         return {}
-    found = {one.name: handle_rect(sheet.window(one.where), one) for one in scene.layout.sketch.handles}
+    found = {str(one.name): handle_rect(sheet.window(one.where), one) for one in scene.layout.sketch.handles}
     lines = line_rects(sheet, state.seam_share, state.cut_share, has_seam=drawing.has_seam())
     return found | {str(line): rect for line, rect in lines.items()}
 

@@ -12,7 +12,7 @@ from gauze.core.layout.sketch import Outline, OutlineRole
 from gauze.ui.canvas.geometry import Window
 from gauze.ui.canvas.paint_views import in_pixels, polygon
 from gauze.ui.canvas.sheet import Sheet
-from gauze.ui.text import tr
+from gauze.ui.text import spoken
 from gauze.ui.theme import Theme
 
 _ARROW, _DOT = 5.0, 4.0  # pixels
@@ -70,19 +70,20 @@ def _paint_arrow(painter: QPainter, points: FloatArray, colour: QColor) -> None:
 
 def _paint_label(painter: QPainter, window: Window, shape: Outline, theme: Theme) -> None:
     x, y = in_pixels(window, shape.points_mm)[0].tolist()
+    words = spoken(shape.words)
     metrics = painter.fontMetrics()
-    wide, tall = metrics.horizontalAdvance(shape.words) + 8.0, metrics.height() + 1.0
+    wide, tall = metrics.horizontalAdvance(words) + 8.0, metrics.height() + 1.0
     rect = QRectF(x - wide / 2, y - tall / 2, wide, tall)
     painter.fillRect(rect, theme.colour("paper", 210))
     painter.setPen(theme.colour("text"))
-    painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, shape.words)
+    painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, words)
 
 
 def _paint_legend(painter: QPainter, bottom: float, layers: Sequence[Layer], theme: Theme) -> None:
     """What the lines mean, in the lower left corner."""
     metrics = painter.fontMetrics()
     rows = [
-        (role, tr(words))
+        (role, spoken(words))
         for layer in layers
         for role, words in layer.legend.entries
         if any(shape.role == role for shape in layer.shapes)

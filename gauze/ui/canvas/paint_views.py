@@ -17,6 +17,7 @@ from gauze.core.layout.tiles import FlatTile, Tile
 from gauze.ui.canvas.dots import Dots, dots_in_plan, dots_of
 from gauze.ui.canvas.geometry import Window
 from gauze.ui.canvas.shapes import lines_of, polygon_of, squares_of
+from gauze.ui.text import spoken
 from gauze.ui.theme import Theme
 
 _MOST_DRAWN = 8_000  # emitters; of more every n-th
@@ -101,7 +102,7 @@ def paint_outlines(painter: QPainter, window: Window, outlines: Sequence[Outline
         if outline.marks_mm is not None and _paint_marks(painter, window, outline.marks_mm):
             held = ("", False)
         if outline.words:
-            _paint_words(painter, own.boundingRect(), outline.words, look)
+            _paint_words(painter, own.boundingRect(), spoken(outline.words), look)
             held = ("", False)
 
 

@@ -11,7 +11,7 @@ from gauze.core.units.length import MM_PER_INCH
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.hold import Line, with_line
 from gauze.ui.canvas.sheet import Sheet
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 
 if TYPE_CHECKING:
     from gauze.ui.canvas.drawing import Drawing
@@ -43,7 +43,8 @@ def tell_stop(stop: Stop) -> str:
         names = {"seam": tr("Seam"), "cut": tr("Line of the cut"), "detail": tr("Magnified part")}
         name = names[stop]
     else:
-        name = stop.name[0].upper() + stop.name[1:]
+        name = spoken(stop.name)
+        name = name[0].upper() + name[1:]
     return tr("{name}: arrow keys to move, Shift for ten times as far").format(name=name)
 
 

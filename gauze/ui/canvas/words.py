@@ -8,7 +8,7 @@ from gauze.core.evaluate import AT_REST
 from gauze.core.layout.sketch import Thing
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.ui.canvas.painter import Scene
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 
 if TYPE_CHECKING:
     from gauze.ui.canvas.drawing import Drawing
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 def scene_words(scene: Scene, unit: LengthUnit) -> str:
     """Describe a drawing in words: how many emitters, how large, every dimension."""
     _, _, wide, high = scene.layout.sketch.plan_mm
-    dimensions = ", ".join(f"{d.name} {format_number(d.value, 5)}" for d in scene.layout.sketch.measures)
+    dimensions = ", ".join(f"{spoken(d.name)} {format_number(d.value, 5)}" for d in scene.layout.sketch.measures)
     return tr("{count} emitters, plan {width} × {height}; {dimensions}").format(
         count=scene.layout.emitter_count,
         width=format_length(wide, unit),
@@ -32,7 +32,7 @@ def thing_words(drawing: Drawing, thing: Thing) -> str:
     if thing.kind == "emitter" and sheet is not None:
         return emitter_under(drawing, sheet.plan.x(thing.x_mm), sheet.plan.y(thing.y_mm)) + tr("; drag it")
     x, y = (format_length(value, drawing.unit) for value in (thing.x_mm, thing.y_mm))
-    return tr("{name} at {x}, {y}: drag it").format(name=thing.name, x=x, y=y)
+    return tr("{name} at {x}, {y}: drag it").format(name=spoken(thing.name), x=x, y=y)
 
 
 def emitter_under(drawing: Drawing, x: float, y: float) -> str:

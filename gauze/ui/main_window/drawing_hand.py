@@ -11,7 +11,7 @@ from gauze.core.layout.sketch import Handle, Thing
 from gauze.session.build_edits import read_value, thing_edits, with_choice_at, with_dragged, with_moved
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.drawing import Drawing
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 from gauze.ui.workbench import Workbench
 
 _CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "from_back", "undo", "redo")
@@ -41,11 +41,11 @@ class DrawingHand(QObject):
             self._drawing.finish_editing()
 
     def _dragged(self, handle: Handle, value: float, gesture: object) -> None:
-        name = tr("Drag {name}").format(name=handle.name)
+        name = tr("Drag {name}").format(name=spoken(handle.name))
         self._bench.drag(name, lambda design, _: with_dragged(design, handle.field, value), gesture)
 
     def _moved(self, thing: Thing, dx_mm: float, dy_mm: float, gesture: object) -> None:
-        name = tr("Move {name}").format(name=thing.name)
+        name = tr("Move {name}").format(name=spoken(thing.name))
         self._bench.drag(name, lambda design, _: with_moved(design, thing, dx_mm, dy_mm), gesture)
 
     def toggle_layer(self, key: str) -> None:
@@ -57,7 +57,7 @@ class DrawingHand(QObject):
         menu = QMenu(self._window)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         if dimension is not None:
-            action = menu.addAction(tr("Type the {name} …").format(name=dimension.name.lower()))
+            action = menu.addAction(tr("Type {name} …").format(name=dimension.name))
             assert action is not None
             action.triggered.connect(lambda: self._drawing.edit(dimension.key))
             menu.addSeparator()

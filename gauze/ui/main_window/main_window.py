@@ -166,7 +166,7 @@ class MainWindow(QMainWindow):
         self.setWindowTitle(f"{document.design.name}[*] — Gauze")
         self.setWindowModified(document.modified)
         for key, verb, name in (("undo", tr("&Undo"), document.undo_name), ("redo", tr("&Redo"), document.redo_name)):
-            self.actions_by_key[key].setText(f"{verb} {name[0].lower()}{name[1:]}" if name else verb)
+            self.actions_by_key[key].setText(tr("{verb}: {edit}").format(verb=verb, edit=tr(name)) if name else verb)
             self.actions_by_key[key].setEnabled(name is not None)
 
     def _lit(self, result: LightResult) -> None:

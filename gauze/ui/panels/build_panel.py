@@ -4,7 +4,6 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from gauze.core.design.build import FamilyBuild, ModuleChoice
-from gauze.core.errors import write_lengths
 from gauze.core.layout import BuiltLayout
 from gauze.core.layout.sketch import Choice, Entry
 from gauze.core.units import format_length, format_number
@@ -13,7 +12,7 @@ from gauze.session.build_edits import read_value, with_choice_at
 from gauze.ui.panels.fields import ChannelFields, ChoiceBox, Form, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.strip_controls import StripControls
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 from gauze.ui.workbench import Workbench
 
 
@@ -53,9 +52,7 @@ class BuildPanel(PlacePanel):
         for choice in choices:
             self._show(choice)
         self._refresh_lamps(build)
-        unit = self.bench.unit
-        notes = [write_lengths(note, lambda value: format_length(value, unit)) for note in layout.sketch.notes]
-        self._notes.setText("\n".join(notes))
+        self._notes.setText("\n".join(self.bench.reader.read(note) for note in layout.sketch.notes))
         self._notes.setVisible(bool(layout.sketch.notes))
 
     def _make(self, choices: tuple[Choice | Entry, ...]) -> None:
@@ -63,13 +60,13 @@ class BuildPanel(PlacePanel):
         self._inputs = {}
         for choice in choices:
             self._inputs[choice.field] = self._combo(choice) if isinstance(choice, Choice) else self._entry(choice)
-            self.form.add(tr(choice.name), self._inputs[choice.field])
+            self.form.add(spoken(choice.name), self._inputs[choice.field])
         self.form.finish()
 
     def _combo(self, choice: Choice) -> QComboBox:
         box = ChoiceBox()
         box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        box.setAccessibleName(tr(choice.name))
+        box.setAccessibleName(spoken(choice.name))
         box.activated.connect(lambda index: self._choose(choice.field, index))
         return box
 
@@ -78,7 +75,7 @@ class BuildPanel(PlacePanel):
         assert isinstance(choice, Choice)
         value = choice.options[index][0]
         if value != choice.value:
-            self._take(field, choice.name, value)
+            self._take(field, spoken(choice.name), value)
 
     def _entry(self, entry: Entry) -> QWidget:
         if entry.kind == "picture":
@@ -87,18 +84,18 @@ class BuildPanel(PlacePanel):
             return button
         if entry.kind == "text":
             line = QLineEdit()
-            line.setAccessibleName(tr(entry.name))
+            line.setAccessibleName(spoken(entry.name))
             line.editingFinished.connect(lambda: self._take_text(entry, line))
             return line
-        field = QuantityField(tr(entry.name), lambda text: float(read_value(entry.kind, text, self.bench.unit)))
+        field = QuantityField(spoken(entry.name), lambda text: float(read_value(entry.kind, text, self.bench.unit)))
         field.wrong.connect(self.form.say)
-        field.taken.connect(lambda value: self._take(entry.field, entry.name, value))
+        field.taken.connect(lambda value: self._take(entry.field, spoken(entry.name), value))
         return field
 
     def _take_text(self, entry: Entry, line: QLineEdit) -> None:
         if line.isModified():
             line.setModified(False)
-            self._take(entry.field, entry.name, line.text())
+            self._take(entry.field, spoken(entry.name), line.text())
 
     def _take(self, field: str, name: str, value: object) -> None:
         self.form.say("")
@@ -117,9 +114,9 @@ class BuildPanel(PlacePanel):
                 shown.removeItem(shown.count() - 1)
             for index, (_, words) in enumerate(choice.options):
                 if index == shown.count():
-                    shown.addItem(tr(words))
-                elif shown.itemText(index) != tr(words):
-                    shown.setItemText(index, tr(words))
+                    shown.addItem(spoken(words, self.bench.unit))
+                elif shown.itemText(index) != spoken(words, self.bench.unit):
+                    shown.setItemText(index, spoken(words, self.bench.unit))
             values = [value for value, _ in choice.options]
             shown.setCurrentIndex(values.index(choice.value) if choice.value in values else -1)
         elif isinstance(shown, QuantityField):

@@ -201,7 +201,7 @@ def test_what_cannot_stand_is_told_at_its_place(name: str) -> None:
 def test_a_fifteen_by_ten_channel_takes_eight_millimetre_strip_once() -> None:
     layout = laid(bars())
     assert len(layout.strips) == 1
-    assert "8" in layout.sketch.notes[0]
+    assert "8" in str(layout.sketch.notes[0])
     assert len(laid(bars(width_mm=24.0, side_by_side=2)).strips) == 2
 
 

@@ -43,7 +43,7 @@ def laid(build: FamilyBuild) -> BuiltLayout:
 
 
 def offered(build: FamilyBuild) -> dict[str, Choice | Entry]:
-    return {one.name: one for one in laid(build).sketch.choices}
+    return {str(one.name): one for one in laid(build).sketch.choices}
 
 
 # -- edge-lit -------------------------------------------------------------------------------------------------------------

@@ -195,7 +195,7 @@ def test_a_double_row_is_dragged_as_one() -> None:
     made = design(double_rows=True)
     whole = lay_out(made, CATALOGUE)
     outer = panel_layout(whole).rows[-1]
-    handle = next(one for one in whole.sketch.handles if one.name == f"row {outer.id.removeprefix('row-')}")
+    handle = next(one for one in whole.sketch.handles if str(one.name) == f"row {outer.id.removeprefix('row-')}")
     dragged = with_dragged(made, handle.field, dragged_value(handle, (0.0, 10.0), (0.0, 0.0), 1.0))
     assert dragged.panel.rows.count == 11
     moved = panel_layout(lay_out(dragged, CATALOGUE))

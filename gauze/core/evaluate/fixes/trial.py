@@ -8,7 +8,6 @@ import msgspec
 from gauze.core.design import Design, LooseEmitters, StripPanel
 from gauze.core.design.design import catalogue_of
 from gauze.core.design.fields import get_field, with_field
-from gauze.core.design.limits import words_for
 from gauze.core.errors import Cancelled, DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
 from gauze.core.evaluate.finding import Fix
@@ -52,9 +51,9 @@ class Trial:
         return next((f"build.{name}" for name in _DEPTHS if hasattr(build, name)), None)
 
     @property
-    def depth_name(self) -> str:
+    def depth_name(self) -> Text:
         """That choice in words."""
-        return words_for((self.depth_field or "depth").rsplit(".", 1)[-1]).capitalize()
+        return say("Diameter") if (self.depth_field or "").endswith("diameter_mm") else say("Depth")
 
     @property
     def depth_mm(self) -> float:
