@@ -20,6 +20,7 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
 
     theme: Literal["dark", "light"] = "dark"
     length_unit: Literal["mm", "in"] = "mm"
+    language: str = "en"  # ISO 639-1; one that there is no translation for is English
     divider: Annotated[float, msgspec.Meta(ge=0.1, le=0.95)] | None = None  # share of the findings beside the choices
     recent_files: tuple[str, ...] = ()
 

@@ -21,6 +21,7 @@ from gauze.core.errors import GauzeError
 from gauze.core.evaluate import AT_REST
 from gauze.core.formats.design_file import decode_design
 from gauze.core.materials import load_catalogue
+from gauze.core.words.languages import translation
 from gauze.demo import demo_design_bytes
 from gauze.session.autosave import find_recoverable
 from gauze.session.console import BAD_INPUT, FINE, NOT_WRITTEN, SET_UP, tell
@@ -31,6 +32,7 @@ from gauze.session.solver import SolverProcess
 from gauze.session.storage import check_output, write_file
 from gauze.ui.main_window import MainWindow
 from gauze.ui.message import plain_box
+from gauze.ui.text import use_translation
 from gauze.ui.theme import apply_theme, icon, theme_named
 from gauze.ui.workbench import Workbench
 
@@ -63,7 +65,9 @@ def _run_with(solver: SolverProcess, arguments: argparse.Namespace) -> int:
     application.setApplicationName("gauze")
     application.setApplicationDisplayName("Gauze")
     application.setWindowIcon(icon("lamp-desk", theme_named("dark"), "accent"))
-    apply_theme(application, theme_named(arguments.theme or load_settings(settings_path()).theme))
+    settings = load_settings(settings_path())
+    use_translation(translation(settings.language))
+    apply_theme(application, theme_named(arguments.theme or settings.theme))
     sys.excepthook = _show_defect
     path: Path | None = getattr(arguments, "file", None)
     try:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from gauze.core.electrical.loads import Load, loads_of
 from gauze.core.layout.pieces import Piece
+from gauze.core.words import Text, say
 
 PIXEL_WORST_CASE_A = 0.060  # per pixel of one package at full white; common practice, no source
 WORST_CASE_MARGIN = 1.2  # common practice, no source
@@ -15,8 +16,8 @@ CONTINUOUS_SHARE = 0.80  # of the rating, for continuous load; common practice, 
 class School:
     """One way of sizing: ``needed_w`` and the standard rating above it, or None when none is large enough."""
 
-    name: str
-    rule: str
+    name: Text
+    rule: Text
     needed_w: float
     rating_w: float | None
 
@@ -82,21 +83,21 @@ def _need(volts: float, loads: list[Load], reading_a: float | None, ratings_w: S
     label_w = sum(load.label_w for load in loads)
     worst_w = sum(worst_case_w(load.pixels, volts) if load.pixels else load.label_w for load in loads)
 
-    def school(name: str, rule: str, needed_w: float) -> School:
+    def school(name: Text, rule: Text, needed_w: float) -> School:
         return School(name, rule, needed_w, next_rating_w(needed_w, ratings_w))
 
     schools = [
         school(
-            "Worst case with 20 % over",
-            "worst-case watts x 1.2, then the next standard size",
+            say("Worst case with 20 % over"),
+            say("worst-case watts × 1.2, then the next standard size"),
             worst_w * WORST_CASE_MARGIN,
         ),
         school(
-            "80 % rule",
-            "label watts / 0.80: continuous load at no more than 80 % of the rating",
+            say("80 % rule"),
+            say("label watts / 0.80: continuous load at no more than 80 % of the rating"),
             label_w / CONTINUOUS_SHARE,
         ),
-        school("Exact label watts", "label watts, nothing over", label_w),
+        school(say("Exact label watts"), say("label watts, nothing over"), label_w),
     ]
     measured_w = None
     if reading_a is not None:

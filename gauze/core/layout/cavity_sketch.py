@@ -244,7 +244,7 @@ def _handles(shape: CavityShape, path: str, plan: Range, cut: Range) -> list[Han
         found.append(
             Handle(
                 f"{path}.{depth}",
-                "depth",
+                say("depth"),
                 "cut",
                 (cut[0], top),
                 (cut[0] + cut[2], top),

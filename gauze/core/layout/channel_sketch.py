@@ -101,7 +101,7 @@ def _measures_along(build: ChannelBar, instances: tuple[Instance, ...], reach: t
         size = say("Side") if frame.sized_by == "side" else say("Across the flats")
         middle = reach[0] + reach[2] / 2.0
         half = frame.size_mm / 2.0
-        edge = say("{size}, {edge} edge", size=size, edge=frame.edge)
+        edge = say("{size}, outer edge", size=size) if frame.edge == "outer" else say("{size}, inner edge", size=size)
         return [
             Measure("build.frame.size_mm", edge, frame.size_mm, "plan", "below", middle - half, middle + half),
             Measure(
@@ -113,7 +113,7 @@ def _measures_along(build: ChannelBar, instances: tuple[Instance, ...], reach: t
                 reach[1],
                 reach[1] + reach[3],
                 "count",
-                "sides",
+                say("sides"),
             ),
         ]
     if build.corners_mm:

@@ -9,12 +9,16 @@ from numpy.typing import NDArray
 
 from gauze.core.layout.model import FloatArray, Layout
 from gauze.core.optics.face import LitFace
+from gauze.core.words import Text, say
 
 NEAREST_MM, FARTHEST_MM = 50.0, 1_000_000.0
 SAMPLES_PER_PITCH = 6
 _MOST_PITCHES = 12  # of a line that are read, about its middle
 _MOST_PERIODS = 4  # in the window over which a modulation is read
 _MOST_LINES = 3  # rows, and places along the rows, that are read
+
+
+_FIRST_HARMONIC = say("first harmonic over the mean, the median over the face")
 
 
 @dataclass(frozen=True)
@@ -29,7 +33,7 @@ class Modulation:
     kind: str
     pitch_mm: float
     amplitude: float
-    how: str = "first harmonic over the mean, the median over the face"
+    how: Text = _FIRST_HARMONIC
 
 
 def contrast_sensitivity(

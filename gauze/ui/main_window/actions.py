@@ -88,11 +88,14 @@ ACTIONS = (
     ActionRow("&View", "from_back", "Seen from the &back", "B", "", True),
     ActionRow("&View", ""),
     ActionRow("&View", "unit", "Lengths in in&ches", "U", "ruler", True),
+    ActionRow("&View", "language", "&Language"),
     ActionRow("&View", "light_theme", "Light &theme", "Ctrl+Shift+L", "sun", True),
     ActionRow("&View", "full_screen", "F&ull screen", "F11", "", True),
     ActionRow("&Help", "shortcuts", "&Keyboard", "F1"),
     ActionRow("&Help", "about", "&About Gauze"),
 )
+
+_MENUS = ("recent", "language")  # what opens a menu of its own, filled by who knows what is in it
 
 
 def build_menus(window: QMainWindow, slots: dict[str, Callable[[], object]], theme: Theme) -> dict[str, QAction]:
@@ -109,10 +112,10 @@ def build_menus(window: QMainWindow, slots: dict[str, Callable[[], object]], the
         if not row.key:
             menus[row.menu].addSeparator()
             continue
-        if row.key == "recent":
-            recent = menus[row.menu].addMenu(tr(row.text))
-            assert recent is not None
-            action = recent.menuAction()
+        if row.key in _MENUS:
+            own = menus[row.menu].addMenu(tr(row.text))
+            assert own is not None
+            action = own.menuAction()
             assert action is not None
         else:
             action = QAction(tr(row.text), window)

@@ -26,6 +26,7 @@ from gauze.ui.main_window.drawing_hand import DrawingHand
 from gauze.ui.main_window.exports import Exports
 from gauze.ui.main_window.files import Files
 from gauze.ui.main_window.fix_keeper import FixKeeper
+from gauze.ui.main_window.language import fill_languages
 from gauze.ui.main_window.recovery import Recovery
 from gauze.ui.main_window.side import Side
 from gauze.ui.main_window.start_keeper import StartKeeper
@@ -75,6 +76,7 @@ class MainWindow(QMainWindow):
         self._hover, self._detail = status_labels(self)
         self.commands = Commands(self)
         self.actions_by_key = build_menus(self, self.commands.slots(), self.theme)
+        fill_languages(self.actions_by_key["language"], bench, lambda title, text: self.files.explain(title, text))
         self.drawing_hand = DrawingHand(bench, self.drawing, self.actions_by_key, self)
         self.viewing = Viewing(self.drawing, self.top_bar, self.actions_by_key)
         self._connect()

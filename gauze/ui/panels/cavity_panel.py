@@ -47,6 +47,7 @@ _SIZES = {
 }
 _COUNTS = {"sides": "Sides (0: round)", "columns": "Columns", "rows": "Rows"}
 _SECTIONS = {"rectangle": "Rectangle", "v": "V", "u": "U", "half_round": "Half round"}
+TEXTS = tuple(text for table in (_SHAPES, _SIZES, _COUNTS, _SECTIONS) for text in table.values())
 
 
 class CavityPanel(PlacePanel):

@@ -22,7 +22,7 @@ from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.soften import SoftenPanel
 from gauze.ui.panels.strip_controls import StripControls
 from gauze.ui.panels.target_map import TargetMapView
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 from gauze.ui.theme import theme_named
 from gauze.ui.workbench import Workbench
 
@@ -314,7 +314,7 @@ class FeedPanel(PlacePanel):
             for school in need.schools:
                 rating = tr("none") if school.rating_w is None else f"{school.rating_w:g} W"
                 rows.append(
-                    f"<tr><td style='padding-right:10px'>{escape(school.name)}</td>"
+                    f"<tr><td style='padding-right:10px'>{escape(spoken(school.name))}</td>"
                     f"<td align=right style='padding-right:10px'>{format_number(school.needed_w)} W</td>"
                     f"<td align=right><b>{rating}</b></td></tr>"
                 )

@@ -29,8 +29,11 @@ def _crosstalk(light: CavityFaceLight) -> Finding:
         State.FAILS: say("Light spills over"),
     }[state]
     box = light.layout.cavity
-    gaps = say("gap {getattr} below the partitions, ", getattr=Length(getattr(box, "low_mm", 0.0)))
-    gaps += say("{max} above", max=Length(box.section[:, 1].max() - getattr(box, "high_mm", 0.0)))
+    gaps = say(
+        "gap {below} below the partitions, {above} above",
+        below=Length(getattr(box, "low_mm", 0.0)),
+        above=Length(box.section[:, 1].max() - getattr(box, "high_mm", 0.0)),
+    )
     spread = Length(light.diffuser.sideways_spread_mm)
     return Finding(
         code="crosstalk",

@@ -17,6 +17,13 @@ _NOUNS = {
     "alternate dots": say("Alternate dots"),
 }
 
+_MODULATIONS = {
+    "dots": say("Modulation of the dots"),
+    "rows": say("Modulation of the rows"),
+    "alternate rows": say("Modulation of the alternate rows"),
+    "alternate dots": say("Modulation of the alternate dots"),
+}
+
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the ripple that stays visible longest, from the viewing distance."""
@@ -179,7 +186,7 @@ def _ripple_figures(evaluation: Evaluation, ripple: Modulation) -> list[Figure]:
     )
     return [
         Figure(
-            say("Modulation of the {kind}", kind=ripple.kind),
+            _MODULATIONS[ripple.kind],
             say("{amplitude} at {pitch}", amplitude=Percent(ripple.amplitude, 2), pitch=Length(ripple.pitch_mm)),
             say("{how}; {where}", how=ripple.how, where=where),
             say("luminance of the lit face, computed"),

@@ -15,8 +15,9 @@ def fit_face(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(trial.changed(**{field: size_mm}))
     if evaluation is None:
         return None
-    noun = "width" if along_width else "height"
-    return trial.fix(say("Face {noun} {size}", noun=noun, size=Length(size_mm)), evaluation)
+    size = Length(size_mm)
+    title = say("Face width {size}", size=size) if along_width else say("Face height {size}", size=size)
+    return trial.fix(title, evaluation)
 
 
 def one_more_segment(trial: Trial) -> Fix | None:

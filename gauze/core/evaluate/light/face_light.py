@@ -13,6 +13,7 @@ from gauze.core.optics.box_light import Map
 from gauze.core.optics.evenness import Evenness
 from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
 from gauze.core.optics.visibility import Modulation
+from gauze.core.words import Text
 
 
 @dataclass(frozen=True)
@@ -53,12 +54,12 @@ class Output:
 class LitChannel:
     """One colour: its name, level, flux at that level, XYZ per lumen, CCT where it has one, and the places that it shares."""
 
-    name: str
+    name: Text
     level: float
     flux_lm: float
     xyz_per_lumen: FloatArray
     cct_k: float | None
-    words: str
+    words: Text
     place_group: int
 
 

@@ -21,6 +21,7 @@ from gauze.core.optics.cavity.outlook import Parts, illuminance_at, intensity_to
 from gauze.core.optics.evenness import Evenness, evenness_of
 from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.visibility import Modulation
+from gauze.core.words import Text
 
 _MOST_PARTS = 900  # of all faces together, from which the target is lit
 _LEAST_PARTS = 12  # of each
@@ -56,7 +57,7 @@ class GroupFaceLight(FaceLight):
 
     @property
     def channels(self) -> tuple[LitChannel, ...]:
-        found: dict[tuple[str, str], LitChannel] = {}
+        found: dict[tuple[Text, Text], LitChannel] = {}
         counts = [
             sum(instance.unit == index for instance in self.built.instances) for index in range(len(self.built.units))
         ]

@@ -21,6 +21,7 @@ from gauze.core.optics.cavity.face import CavityFace, Light, Pixels, colour_colu
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.light import light_cavity
 from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticity
+from gauze.core.words import Fixed, Text, say
 
 _MOST_CHANNELS = 12  # that are told apart in words
 _MOST_BYTES = 40_000_000  # of faces kept besides the present one
@@ -188,9 +189,13 @@ def channels_of(unit: CavityLayout) -> list[LitChannel]:
     found = []
     for index in np.argsort(-flux)[:_MOST_CHANNELS]:
         cct_k, x, y = (float(value) for value in colours[kinds.first[index]])
-        words = f"{cct_k:g} K, taken as a black body's colour" if cct_k > 0 else f"CIE x {x:.4f}, y {y:.4f}"
+        words = (
+            say("{cct} K, taken as a black body's colour", cct=Fixed(cct_k, "g"))
+            if cct_k > 0
+            else say("CIE x {x}, y {y}", x=Fixed(x, ".4f"), y=Fixed(y, ".4f"))
+        )
         count = int(kinds.counts[index])
-        name = f"{count} emitter" if count == 1 else f"{count} emitters"
+        name = say("1 emitter") if count == 1 else say("{count} emitters", count=count)
         found.append(
             LitChannel(name, unit.level, float(flux[index]), xyz[kinds.first[index]], cct_k or None, words, int(index))
         )
@@ -215,7 +220,8 @@ def _driven(unit: CavityLayout, which: IndexArray) -> list[LitChannel]:
     return found
 
 
-def colour_words(channel: Channel) -> str:
+def colour_words(channel: Channel) -> Text:
     """Say what colour a channel was taken for."""
-    colour = f"{channel.cct_k:g} K" if channel.cct_k is not None else f"band at {channel.peak_nm:g} nm"
-    return f"{colour}, taken as a black body's colour or an even band"
+    if channel.cct_k is not None:
+        return say("{cct} K, taken as a black body's colour", cct=Fixed(channel.cct_k, "g"))
+    return say("band at {peak} nm, taken as an even band", peak=Fixed(channel.peak_nm or 0.0, "g"))

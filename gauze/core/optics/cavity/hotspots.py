@@ -18,13 +18,16 @@ from gauze.core.optics.cavity.chart import Chart
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.visibility import Modulation
+from gauze.core.words import Length, say
 
 _NARROW, _RATIO = 0.14, 1.6  # of the band's pitch: the narrower Gaussian's sigma; the wider's over it
 _LOCAL = 0.45  # of the pitch: sigma of the local mean, in which a fiftieth of the ripple is left
 _STEP = 2**0.5  # from band to band
 _LARGEST = 1.5  # times the largest usual gap
 _MOST_BANDS = 10
-_HOW = "√2 × root mean square of what follows the emitters' places in the band about this pitch, over the local mean"
+_HOW = say(
+    "√2 × root mean square of what follows the emitters' places in the band about this pitch, over the local mean"
+)
 _FROM_RIM = (1.5, 1.0, 0.75, 0.5)  # pitches from the rim within which its fall-off may be taken for ripple
 _LEAST_LEFT, _LEAST_INSIDE = 0.2, 16  # of the face, and pixels, that must be left
 
@@ -88,7 +91,10 @@ def hotspots(luminance: FloatArray, face: CavityFace, known_mm: tuple[float, flo
 def _of_rows(pitch_mm: float, clearance_mm: float) -> Modulation:
     """Ripple of LEDs so far from every face that the face's picture is too coarse for it, by the closed form of rows."""
     depth = 2.0 * np.pi * clearance_mm / pitch_mm
-    how = f"closed form of Lambertian LEDs this far from the face: 2 k d K₁(k d), d = {clearance_mm:.0f} mm"
+    how = say(
+        "closed form of Lambertian LEDs this far from the face: 2 k d K₁(k d), d = {clearance}",
+        clearance=Length(clearance_mm),
+    )
     return Modulation("dots", pitch_mm, float(2.0 * depth * k1(depth)), how)
 
 

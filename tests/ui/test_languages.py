@@ -1,0 +1,124 @@
+"""Every text of the window goes through one translation: a made-up language shows what escapes it."""
+
+import re
+import sys
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
+
+from gauze.core.design import Design
+from gauze.core.formats.design_file import decode_design
+from gauze.core.units import LengthUnit
+from gauze.core.words import Fixed, Joined, Length, Number, Percent, Reader, say
+from gauze.core.words.languages import ENGLISH_CODE, LANGUAGES, translation
+from gauze.demo import DEMOS, Demo
+from gauze.ui.main_window import MainWindow
+from gauze.ui.text import use_translation
+from tests.builders import CATALOGUE
+
+sys.path.insert(0, str(Path(__file__).parents[2]))  # the tools are of the checkout, not of the package
+from tools.messages import lacking, read_catalogue
+
+Open = Callable[..., MainWindow]
+_OPEN, _CLOSE = "⟦", "⟧"
+# what is not said by the program: data of the design and of the catalogue, units, names of keys and of itself
+_DATA = {"Gauze", "mm", "in", "cd", "m²", "lm", "lx", "K", "W", "V", "A", "dpi", "English", "Deutsch", "F", "x", "CSV"}
+
+
+@pytest.fixture
+def made_up() -> Iterator[None]:
+    use_translation(lambda text: _OPEN + text + _CLOSE if text else text)
+    yield
+    use_translation(lambda text: text)
+
+
+def shown(window: MainWindow) -> Iterator[tuple[str, str]]:
+    """Every text that a window shows or tells a screen reader, and what shows it."""
+    for widget in window.findChildren(QWidget):
+        kind = type(widget).__name__
+        yield kind, widget.toolTip()
+        yield kind, widget.accessibleName()
+        if isinstance(widget, QLabel | QAbstractButton):
+            yield kind, widget.text()
+        if isinstance(widget, QComboBox):
+            yield from ((kind, widget.itemText(index)) for index in range(widget.count()))
+        if isinstance(widget, QLineEdit):
+            yield kind, widget.placeholderText()
+    yield from (("action", action.text()) for action in window.findChildren(QAction))
+    yield from (("dimension", dimension.name) for dimension in window.drawing.dimensions_now())
+
+
+def names_of_data(design: Design) -> set[str]:
+    named = [*CATALOGUE.strips.values(), *CATALOGUE.diffusers.values(), *CATALOGUE.finishes.values()]
+    named += [*CATALOGUE.modules.values(), *CATALOGUE.profiles.values()]
+    found = {one.name for one in named} | {getattr(one, "source", "") for one in named}
+    found |= {channel.name for one in CATALOGUE.strips.values() for channel in one.channel}
+    found |= {channel.name for one in CATALOGUE.modules.values() for channel in one.channel}
+    return found | {design.name, CATALOGUE.supply_source}
+
+
+def escaped(text: str, data: set[str]) -> str:
+    """What of a text was not translated: letters outside of all marks that are no data."""
+    text = re.sub(r"<[^>]*>", " ", text)
+    for name in sorted(data, key=len, reverse=True):
+        text = text.replace(name, " ") if name else text
+    while _OPEN in text and (closed := re.sub(f"{_OPEN}[^{_OPEN}{_CLOSE}]*{_CLOSE}", " ", text)) != text:
+        text = closed
+    return " ".join(word for word in re.findall(r"[^\W\d_]{2,}[²³]?", text) if word not in _DATA)
+
+
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.key)
+def test_what_escapes_is_seen() -> None:
+    assert escaped("⟦Depth ⟦12⟧ mm⟧ 5 mm", set()) == ""
+    assert escaped("<b>Depth</b> of ⟦x⟧", set()) == "Depth of"
+
+
+@pytest.mark.usefixtures("made_up")
+def test_no_text_of_the_window_escapes_translation(open_window: Open, demo: Demo) -> None:
+    design = decode_design(demo.read(), CATALOGUE)
+    window = open_window(design, lit=False)
+    for place in ("aim", "lay", "soften", "feed"):
+        window.go_to(place)
+        found = {(kind, escaped(text, names_of_data(design))): text for kind, text in shown(window)}
+        assert {text for (_, rest), text in found.items() if rest} == set(), place
+
+
+def test_words_are_written_in_the_unit_and_language_of_who_reads() -> None:
+    text = say("{share} of {length}, {count} cd/m²", share=Percent(0.5), length=Length(25.4), count=Number(1234.0))
+    assert str(text) == "50% of 25.4 mm, 1234 cd/m²"
+    read = Reader(LengthUnit.INCH, lambda template: template.replace(" of ", " von ")).read
+    assert read(text) == "50% von 1 in, 1234 cd/m²"
+    assert read(Joined.of([Length(25.4), Length(50.8)], " and ")) == "1 in and 2 in"
+    assert read(Fixed(-0.00001, "+.4f")) == "0.0000"  # no negative nothing
+    assert read(Fixed(-0.0012, "+.4f")) == "\N{MINUS SIGN}0.0012"
+
+
+@pytest.mark.parametrize("code", [one.code for one in LANGUAGES if one.code != ENGLISH_CODE])
+def test_every_language_is_whole_and_what_is_read_is_what_is_written(code: str) -> None:
+    assert lacking(code) == []
+    translate = translation(code)
+    for message in read_catalogue(code):
+        if message.id:
+            assert translate(message.id) == message.string  # else: python -m tools.messages --compile
+            assert sorted(re.findall(r"{\w*}", message.id)) == sorted(re.findall(r"{\w*}", message.string))
+
+
+def test_an_unknown_language_is_english() -> None:
+    assert translation("xx")("Depth") == "Depth"
+    assert translation("de")("") == ""
+    assert translation("de")("Depth") == "Tiefe"
+
+
+def test_a_language_is_chosen_in_the_menu_and_kept(open_window: Open, monkeypatch: pytest.MonkeyPatch) -> None:
+    window = open_window(lit=False)
+    told = []
+    monkeypatch.setattr(window.files, "explain", lambda *what: told.append(what))
+    menu = window.actions_by_key["language"].menu()
+    assert menu is not None
+    german = next(action for action in menu.actions() if action.text().startswith("Deutsch"))
+    assert "machine" in german.text()
+    german.trigger()
+    assert window.bench.settings.language == "de"

@@ -1,0 +1,1 @@
+"""Tools for developers."""

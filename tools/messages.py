@@ -1,0 +1,130 @@
+"""Every text that can be translated, and the catalogues of the languages: ``python -m tools.messages``.
+
+Without a choice it says how many texts each language lacks. ``--update`` puts new texts into the catalogues (``.po``), not yet
+translated, and takes those out that are no longer said; ``--compile`` makes of them what the program reads (``.mo``).
+"""
+
+import argparse
+import ast
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+from babel.messages.catalog import Catalog
+from babel.messages.mofile import write_mo
+from babel.messages.pofile import read_po, write_po
+
+from gauze.core.evaluate import Caution
+from gauze.core.words.languages import DOMAIN, ENGLISH_CODE, LANGUAGES, LOCALE
+from gauze.demo import DEMOS
+from gauze.ui.main_window.actions import ACTIONS
+from gauze.ui.panels import cavity_panel
+from gauze.ui.panels.findings import STATE_WORDS
+from gauze.ui.panels.places import PLACES
+
+_PACKAGE = Path(__file__).parents[1] / "gauze"
+_SAID = {"tr", "say"}
+_NAMED_EDITS = {"edit", "drag"}  # the first argument is what Undo calls it
+
+
+def messages() -> list[str]:
+    """Return every text, in the order in which it is found."""
+    found: dict[str, None] = {}
+    for file in sorted(_PACKAGE.rglob("*.py")):
+        found.update(dict.fromkeys(_written(ast.parse(file.read_text(encoding="utf-8")))))
+    found.update(dict.fromkeys(_tables()))
+    return [text for text in found if any(letter.isalpha() for letter in _without_places(text))]
+
+
+def _without_places(text: str) -> str:
+    while (start := text.find("{")) >= 0 and (end := text.find("}", start)) >= 0:
+        text = text[:start] + text[end + 1 :]
+    return text
+
+
+def _written(tree: ast.Module) -> Iterator[str]:
+    """Texts that stand in the code as the first argument of what says them."""
+    for node in ast.walk(tree):
+        if not isinstance(node, ast.Call) or not node.args:
+            continue
+        first = node.args[0]
+        if not isinstance(first, ast.Constant) or not isinstance(first.value, str):
+            continue
+        is_said = isinstance(node.func, ast.Name) and node.func.id in _SAID
+        if is_said or (isinstance(node.func, ast.Attribute) and node.func.attr in _NAMED_EDITS):
+            yield first.value
+
+
+def _tables() -> Iterator[str]:
+    """Texts that stand in tables."""
+    for row in ACTIONS:
+        yield from (text for text in (row.menu, row.text, row.tip) if text)
+    for place in PLACES:
+        yield from (place.name, place.about)
+    for demo in DEMOS:
+        yield from (demo.family, demo.purpose)
+    yield from STATE_WORDS.values()
+    yield from (caution.value for caution in Caution)
+    yield from cavity_panel.TEXTS
+
+
+def _file(code: str) -> Path:
+    return LOCALE / code / "LC_MESSAGES" / f"{DOMAIN}.po"
+
+
+def read_catalogue(code: str) -> Catalog:
+    """Return the catalogue of a language; an empty one when there is none yet."""
+    if not _file(code).exists():
+        return Catalog(
+            locale=code, project="Gauze", header_comment="# Made by a machine; no native speaker has read it."
+        )
+    with _file(code).open("rb") as file:
+        return read_po(file, locale=code)
+
+
+def lacking(code: str) -> list[str]:
+    """Return the texts that a language lacks."""
+    catalogue = read_catalogue(code)
+    return [text for text in messages() if not (catalogue.get(text) and catalogue[text].string)]
+
+
+def update(code: str) -> None:
+    """Bring a catalogue to what is said now."""
+    old, new = read_catalogue(code), read_catalogue(code)
+    for message in list(new):
+        new.delete(message.id)
+    for text in messages():
+        new.add(text, old[text].string if old.get(text) else "")
+    _file(code).parent.mkdir(parents=True, exist_ok=True)
+    with _file(code).open("wb") as file:
+        write_po(file, new, width=120, omit_header=False)
+
+
+def compile_catalogue(code: str) -> None:
+    """Write what the program reads."""
+    with _file(code).with_suffix(".mo").open("wb") as file:
+        write_mo(file, read_catalogue(code))
+
+
+def main() -> int:
+    """Do what is asked for every language but English; 1 when a language lacks texts."""
+    asked = argparse.ArgumentParser(description=__doc__)
+    asked.add_argument("--update", action="store_true")
+    asked.add_argument("--compile", action="store_true")
+    arguments = asked.parse_args()
+    missing = 0
+    for language in LANGUAGES:
+        if language.code == ENGLISH_CODE:
+            continue
+        if arguments.update:
+            update(language.code)
+        if arguments.compile:
+            compile_catalogue(language.code)
+        own = lacking(language.code)
+        missing += len(own)
+        print(f"{language.code}: {len(messages())} texts, {len(own)} lacking")
+    return 1 if missing else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
