@@ -68,8 +68,8 @@ def test_the_80_percent_rule_stands_beside_the_default() -> None:
     need = supply_needs(
         lay_out(design(), CATALOGUE).pieces, CATALOGUE.supply_ratings_w, design().measured_row_current_a
     )[0]
-    by_name = {school.name: school for school in need.schools}
-    assert need.default.name == "Worst case with 20 % over"
+    by_name = {str(school.name): school for school in need.schools}
+    assert str(need.default.name) == "Worst case with 20 % over"
     assert by_name["80 % rule"].needed_w == pytest.approx(need.label_w / 0.8)
     assert by_name["Exact label watts"].needed_w == pytest.approx(need.label_w)
     assert need.default.needed_w == pytest.approx(1.2 * need.label_w)

@@ -154,7 +154,7 @@ def test_rows_spacing_and_margin_drive_each_other(document: Document) -> None:
 
 
 def test_a_dragged_row_spreads_all_rows_and_stays_on_the_face(document: Document) -> None:
-    handles = {one.name: one for one in document.layout.sketch.handles}
+    handles = {str(one.name): one for one in document.layout.sketch.handles}
     outer = handles["row 11"]
 
     def dragged(by_mm: float) -> Design:

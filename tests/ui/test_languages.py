@@ -70,12 +70,12 @@ def escaped(text: str, data: set[str]) -> str:
     return " ".join(word for word in re.findall(r"[^\W\d_]{2,}[²³]?", text) if word not in _DATA)
 
 
-@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.key)
 def test_what_escapes_is_seen() -> None:
     assert escaped("⟦Depth ⟦12⟧ mm⟧ 5 mm", set()) == ""
     assert escaped("<b>Depth</b> of ⟦x⟧", set()) == "Depth of"
 
 
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.key)
 @pytest.mark.usefixtures("made_up")
 def test_no_text_of_the_window_escapes_translation(open_window: Open, demo: Demo) -> None:
     design = decode_design(demo.read(), CATALOGUE)
