@@ -57,9 +57,10 @@ def paint_profile(
             by_whom=seen_by, share=format_number(100.0 * profile.threshold, 2)
         )
     painter.setPen(theme.colour("ink_dim"))
-    room = int(area.width()) - 128
     metrics = painter.fontMetrics()
-    for shorter in (tr("luminance along the cut"), tr("luminance")):
+    beside = tr("seen from {distance}").format(distance="00.00 m")  # which stands at the other end
+    room = area.width() - metrics.horizontalAdvance(beside) - 24.0
+    for shorter in (tr("luminance along the cut"), tr("luminance"), ""):
         if metrics.horizontalAdvance(words) > room:
             words = shorter
     painter.drawText(QPointF(area.left(), area.top() - 8), words)

@@ -34,8 +34,8 @@ class TopBar(QWidget):
         self._room = self._slider(tr("Room light"), 0, len(ROOM_LX) - 1)
         self._exposure = self._slider(tr("Exposure"), -MOST_STOPS * _STOPS_STEP, MOST_STOPS * _STOPS_STEP)
         self._room_text, self._exposure_text = QLabel(), QLabel()
-        self._room_text.setFixedWidth(82)
-        self._exposure_text.setFixedWidth(62)
+        _hold_widest(self._room_text, *(_room_words(lux) for lux in ROOM_LX))
+        _hold_widest(self._exposure_text, _exposure_words(-MOST_STOPS + 0.25))
         self._false = QToolButton()
         self._false.setCheckable(True)
         self._false.setText(tr("False colour"))
@@ -90,10 +90,8 @@ class TopBar(QWidget):
         self._false.setChecked(state.false_colour)
         for widget in (self._room, self._exposure, self._false):
             widget.blockSignals(False)
-        self._room_text.setText(
-            tr("room {lux} lx").format(lux=f"{state.room_lx:g}") if state.room_lx else tr("dark room")
-        )
-        self._exposure_text.setText(tr("{stops} stops").format(stops=f"{state.exposure_stops:+.3g}"))
+        self._room_text.setText(_room_words(state.room_lx))
+        self._exposure_text.setText(_exposure_words(state.exposure_stops))
         self._exposure.setEnabled(not state.false_colour)
         self._room.setEnabled(not state.false_colour)
 
@@ -110,3 +108,16 @@ class TopBar(QWidget):
 
     def _change(self, **changes: float | bool) -> None:
         self.state_changed.emit(replace(self._state, **changes))  # type: ignore[arg-type]  # each field gets its own type
+
+
+def _room_words(room_lx: float) -> str:
+    return tr("room {lux} lx").format(lux=f"{room_lx:g}") if room_lx else tr("dark room")
+
+
+def _exposure_words(stops: float) -> str:
+    return tr("{stops} stops").format(stops=f"{stops:+.3g}")
+
+
+def _hold_widest(label: QLabel, *words: str) -> None:
+    """Give a label the width of the widest that it will say, in any language: what is beside it stays where it is."""
+    label.setFixedWidth(max(label.fontMetrics().horizontalAdvance(one) for one in words) + 4)
