@@ -30,6 +30,17 @@ def test_findings_apply_in_one_click_and_undo_in_one(open_window: Open, qtbot: Q
         window.bench.start()
     view = next(v for v in window.findings.findChildren(FindingView) if "Rows are visible" in v.accessibleName())
     button = next(b for b in view.findChildren(QPushButton) if b.text().startswith("Depth"))
+    lit = []
+    window.bench.lit.connect(lit.append)
+    for key, words in (
+        ("unit", " in\n"),
+        ("light_theme", " in\n"),
+        ("unit", " mm\n"),
+    ):  # fixes stay, and are written anew
+        window.actions_by_key[key].trigger()
+        button = [b for b in view.findChildren(QPushButton) if b.text().startswith("Depth")][-1]  # the last one made
+        assert words in button.text(), key
+    assert lit == []  # neither unit nor theme lights anything
     with qtbot.waitSignal(window.bench.lit, timeout=240_000):
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert window.bench.result is not None

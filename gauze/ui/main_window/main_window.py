@@ -131,6 +131,10 @@ class MainWindow(QMainWindow):
         self.findings.set_place(place)
 
     def _design_changed(self) -> None:
+        self._show_design()
+        self.fix_keeper.forget()
+
+    def _show_design(self) -> None:
         bench = self.bench
         evaluation = bench.result.evaluation if bench.result is not None else None
         self.drawing.show_design(bench, evaluation)
@@ -138,7 +142,6 @@ class MainWindow(QMainWindow):
         self.places.refresh()
         self.chart_keeper.show_point()
         self.versions_keeper.follow()
-        self.fix_keeper.forget()
         self.top_bar.show_name(bench.design.name, bench.unit.value)
         self._show_detail()
         self._refresh_titles()
@@ -210,8 +213,12 @@ class MainWindow(QMainWindow):
         self._fill_recent()
 
     def _settings_changed(self) -> None:
+        """What was computed holds as it is: it is only written, or painted, in another way."""
+        unit = self.drawing.unit
         self._apply_look()
-        self._design_changed()
+        self._show_design()
+        if self.bench.unit is not unit and self.bench.exact is not None:  # the cards of the tray hold lengths
+            self.tray_keeper.follow()
 
     def _fill_recent(self) -> None:
         menu = self.actions_by_key["recent"].menu()
