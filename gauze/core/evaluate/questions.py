@@ -13,6 +13,7 @@ from gauze.core.design.edge_lit import EdgeLit
 from gauze.core.design.indirect import IndirectLamp
 from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.design.reflector_head import ReflectorHead
+from gauze.core.design.shell_string import ShellString
 from gauze.core.design.tile_wall import TileWall
 from gauze.core.design.tube import Tube
 from gauze.core.evaluate.evaluation import Evaluation
@@ -75,6 +76,8 @@ class Question:
 
 
 _BRIGHTER = (Remedy(brighter.more_rows, (StripPanel,)), *_for_all(brighter.clearer_sheet, brighter.dim_down))
+# edge-lit faces and reflector heads have searches for their depth of their own
+_DEEPENED = (LooseEmitters, Tube, ChannelBar, PixelDisplay, TileWall, ShellString)
 _OF_EDGE_LIT = tuple(Remedy(search, (EdgeLit,)) for search in (body.best_tilt, body.deeper_body, body.four_sides))
 
 QUESTIONS = (
@@ -103,6 +106,8 @@ QUESTIONS = (
             "evenness": (
                 Remedy(evening.white_inside),
                 Remedy(evening.side_margin, (StripPanel,)),
+                Remedy(evening.more_depth, _DEEPENED),
+                Remedy(evening.more_scattering_sheet, _DEEPENED),
                 *_OF_EDGE_LIT,
                 Remedy(body.sweet_spot, (ReflectorHead,)),
             )

@@ -165,8 +165,6 @@ def _apart(found: list[Dimension], maker: Maker) -> list[Dimension]:
             if over_x > 0 and over_y > 2.0:
                 if one.line is not None and one.line[0] == one.line[2]:
                     rect = replace(rect, x=taken.right + 4.0)
-                elif one.line is None:
-                    rect = replace(rect, x=taken.right + 6.0)
                 else:
                     rect = replace(rect, y=taken.bottom + 2.0)
         placed.append(replace(one, text_rect=maker.inside(rect)))

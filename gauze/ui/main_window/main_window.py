@@ -127,7 +127,7 @@ class MainWindow(QMainWindow):
         for other in PLACES:
             self.actions_by_key[f"place_{other.key}"].setChecked(other.key == place)
         self.places.show_place(place)
-        self.side.fit()
+        self.side.start_anew()
         self.findings.set_place(place)
 
     def _design_changed(self) -> None:

@@ -23,6 +23,9 @@ class Side(QSplitter):
     def __init__(self, findings: FindingsPanel, places: QStackedWidget, share: float | None) -> None:
         super().__init__(Qt.Orientation.Vertical)
         self._findings, self._places, self._share = findings, places, share
+        self._least = (
+            0  # what the first finding took, the most since another place was shown: fixes come and go with each edit
+        )
         picked = QScrollArea()
         picked.setWidgetResizable(True)
         picked.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -40,6 +43,11 @@ class Side(QSplitter):
         self._told.timeout.connect(lambda: self.divided.emit(self._share))
         self.splitterMoved.connect(self._put)
         findings.needs_changed.connect(self.fit)
+
+    def start_anew(self) -> None:
+        """Divide for another place."""
+        self._least = 0
+        self.fit()
 
     def fit(self) -> None:
         """Divide anew, once what is shown has been laid out."""
@@ -62,6 +70,8 @@ class Side(QSplitter):
             choices = max(tall, page.sizeHint().height()) + 6
             findings = self._findings.wanted_height()
             upper = findings if findings + choices <= height else height - min(choices, round(height * _MOST_CHOICES))
+            self._least = max(self._least, self._findings.least_height())
+            upper = max(upper, min(self._least, round(height * _MOST_SHARE)))
         self.setSizes([upper, height - upper])
 
     def _put(self, position: int, _index: int) -> None:

@@ -154,6 +154,14 @@ class FindingsPanel(QWidget):
         """Height at which nothing has to be scrolled."""
         return self._inside.sizeHint().height() + self.height() - self._scroll.height() if self._findings else 0
 
+    def least_height(self) -> int:
+        """Height at which the first finding is shown whole, with its fixes."""
+        shown = [view for view in self._views.values() if view.isVisibleTo(self._inside)]
+        if not shown:
+            return 0
+        first = min(shown, key=self._list.indexOf)
+        return self._scroll.y() + max(first.sizeHint().height(), first.height()) + self._more.sizeHint().height() + 2
+
     # -- no text is cut through at the lower edge ------------------------------------------------------------------
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802 - Qt's name
@@ -199,6 +207,7 @@ class FindingsPanel(QWidget):
         """Offer fixes for one finding."""
         if code in self._views:
             self._views[code].show_fixes(fixes)
+            self.needs_changed.emit()
 
     def show_progress(self, share: float | None) -> None:
         """Show how far the search is; None when there is none."""

@@ -115,7 +115,7 @@ def test_a_long_narrow_face_whose_row_stops_short_is_not_called_good() -> None:
     rows = RowPlan(count=1, side_margin_mm=10.0)
     ends = by_code(design(rows=rows, **narrow), Detail(fineness=1.0, most_pixels=160_000, target_points=1))["row ends"]
     assert ends.state is not State.GOOD
-    assert any("10 mm from the rim" in str(figure.how) for figure in ends.figures)
+    assert any("10 mm from the end" in str(figure.how) for figure in ends.figures)
 
 
 def lit_or_place(what: Design) -> str | None:

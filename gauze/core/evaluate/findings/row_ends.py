@@ -3,7 +3,9 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.layout import PanelLayout, panel_layout
-from gauze.core.words import Length, Percent, say
+from gauze.core.layout.model import Row
+from gauze.core.layout.pieces import StripPiece
+from gauze.core.words import Length, Percent, Text, say
 
 GOOD_END_SHARE = 0.70  # luminance at the row's end over its middle; common practice, no source
 _RIM_SHARE, _RIM_WIDTHS = (
@@ -74,29 +76,36 @@ def _figures(evaluation: Evaluation, gap_mm: float, share: float) -> tuple[Figur
     rows = panel_layout(evaluation.layout).rows
     for index in sorted({row.strip_index for row in rows}):
         row = next(row for row in rows if row.strip_index == index)
-        figures.append(
-            Figure(
-                say("Row of {name}", name=row.strip.name),
-                say("{segments} segments = {length}", segments=row.segments, length=Length(row.length_mm)),
-                say(
-                    "cut every {segment}; one more would need {segment2} more",
-                    segment=Length(row.strip.segment_mm),
-                    segment2=Length(row.strip.segment_mm - row.start_gap_mm - row.end_gap_mm),
-                ),
-                say("segment: typical"),
-            )
-        )
+        figures.append(cut_figure(say("Row of {name}", name=row.strip.name), row))
     figures.append(Figure(say("Shortfall"), Length(gap_mm), say("end margin to the end of the strip, the worse end")))
-    figures.append(
-        Figure(
-            say("Light at the end"),
-            Percent(share),
-            say(
-                "luminance {read} from the rim over the middle's; {good_end_share} is good",
-                read=Length(_read_mm(evaluation)),
-                good_end_share=Percent(GOOD_END_SHARE),
-            ),
-            say("limit: common practice, no source"),
-        )
-    )
+    figures.append(end_light_figure(share, _read_mm(evaluation)))
     return tuple(figures)
+
+
+def cut_figure(name: Text, piece: Row | StripPiece) -> Figure:
+    """How long a row or piece is by its cut marks, and what one segment more would need."""
+    segment_mm = piece.strip.segment_mm
+    return Figure(
+        name,
+        say("{segments} segments = {length}", segments=piece.segments, length=Length(piece.length_mm)),
+        say(
+            "cut every {segment}; one more would need {more} more",
+            segment=Length(segment_mm),
+            more=Length(segment_mm - piece.start_gap_mm - piece.end_gap_mm),
+        ),
+        say("segment: typical"),
+    )
+
+
+def end_light_figure(share: float, read_mm: float) -> Figure:
+    """The light at the end of a long face, and where it was read."""
+    return Figure(
+        say("Light at the end"),
+        Percent(share),
+        say(
+            "luminance {read} from the end over the middle's; {good} is good",
+            read=Length(read_mm),
+            good=Percent(GOOD_END_SHARE),
+        ),
+        say("limit: common practice, no source"),
+    )

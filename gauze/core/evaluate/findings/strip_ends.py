@@ -6,7 +6,13 @@ from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.design.tube import Tube
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.evaluate.findings.row_ends import FAIR_END_SHARE, GOOD_END_SHARE, read_from_rim_mm
+from gauze.core.evaluate.findings.row_ends import (
+    FAIR_END_SHARE,
+    GOOD_END_SHARE,
+    cut_figure,
+    end_light_figure,
+    read_from_rim_mm,
+)
 from gauze.core.evaluate.light import CavityFaceLight, GroupFaceLight
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.optics.cavity.face import CavityFace
@@ -48,29 +54,11 @@ def _finding(strips: tuple[StripPiece, ...], faces: list[CavityFace], where: Tex
         unit="mm",
         limit=None,
         figures=(
-            Figure(
-                say("Piece of {name}", name=worst.strip.name),
-                say("{segments} segments = {length}", segments=worst.segments, length=Length(worst.length_mm)),
-                say(
-                    "cut every {segment}; one more would need {segment2} more",
-                    segment=Length(worst.strip.segment_mm),
-                    segment2=Length(worst.strip.segment_mm - worst.start_gap_mm - worst.end_gap_mm),
-                ),
-                say("segment: typical"),
-            ),
+            cut_figure(say("Piece of {name}", name=worst.strip.name), worst),
             Figure(
                 say("Shortfall"), Length(gap_mm), say("from {where} to the end of the strip, the worst", where=where)
             ),
-            Figure(
-                say("Light at the end"),
-                Percent(share),
-                say(
-                    "luminance {read} from the end over the middle's; {good_end_share} is good",
-                    read=Length(read_mm),
-                    good_end_share=Percent(GOOD_END_SHARE),
-                ),
-                say("limit: common practice, no source"),
-            ),
+            end_light_figure(share, read_mm),
         ),
         fixable=gap_mm >= _NOTHING_MM or state is not State.GOOD,
     )

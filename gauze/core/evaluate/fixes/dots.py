@@ -177,13 +177,11 @@ def denser_strip(trial: Trial) -> Fix | None:
 
 def other_sheet(trial: Trial) -> Fix | None:
     """Find, of all sheets behind which nothing shows, the one that lets most light out."""
-    best: Evaluation | None = None
     if _vanished(trial, trial.now) or not trial.design.build.layers:
         return None
-    for diffuser_id in trial.catalogue.diffusers:
-        evaluation = trial.attempt(trial.changed(diffuser=diffuser_id))
-        if evaluation is None or not _vanished(trial, evaluation):
-            continue
-        if best is None or evaluation.output.out_lm > best.output.out_lm:
-            best = evaluation
-    return None if best is None else trial.fix(best.diffuser.name, best)
+    seen = [trial.glance(trial.changed(diffuser=sheet)) for sheet in trial.catalogue.diffusers]
+    for one in sorted((one for one in seen if one is not None), key=lambda one: one.output.out_lm, reverse=True):
+        evaluation = trial.attempt(one.design)  # the brightest first: the first that hides them is the one
+        if evaluation is not None and _vanished(trial, evaluation):
+            return trial.fix(evaluation.diffuser.name, evaluation)
+    return None

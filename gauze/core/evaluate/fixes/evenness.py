@@ -1,12 +1,18 @@
-"""Ways to even the face out: white inside, or the side margin that lifts the rim."""
+"""Ways to even the face out: white inside, more depth, a sheet that scatters more, or the side margin that lifts the rim."""
 
 from gauze.core.design import Design, RowPlan
+from gauze.core.design.fields import get_field
+from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.findings.evenness import GOOD_MIN_OVER_MEAN
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.layout import panel_layout
-from gauze.core.words import Length, Percent, say
+from gauze.core.words import Length, Percent, Text, say
 
 _WORTH_IT = 0.02  # gain in U0 below which a change is not offered
+_WORTH_DEPTH = 0.05  # the same for more depth, which costs room
+_SHEETS_TRIED = 4  # of those that look best at a glance
+_DEPTHS = (1.25, 1.5, 2.0, 2.5, 3.0)  # times the present one
 _WHITE = "matt-white-paint"
 
 
@@ -16,10 +22,63 @@ def white_inside(trial: Trial) -> Fix | None:
     evaluation = trial.attempt(trial.changed(back=_WHITE, walls=_WHITE))
     if evaluation is None or _gain(trial, evaluation.evenness.min_over_mean) < _WORTH_IT:
         return None
-    even = evaluation.evenness.min_over_mean
-    return trial.fix(
-        say("{name} inside", name=finish.name), evaluation, say("darkest {even} of the mean", even=Percent(even))
-    )
+    return trial.fix(say("{name} inside", name=finish.name), evaluation, _darkest(evaluation))
+
+
+def more_depth(trial: Trial) -> Fix | None:
+    """Find the least of a few greater depths at which the face is even; else the one that evens it most for its depth."""
+    if trial.depth_field is None or trial.now.evenness.min_over_mean >= GOOD_MIN_OVER_MEAN:
+        return None
+    before = trial.now.evenness.min_over_mean
+    best: Evaluation | None = None
+    for growth in _DEPTHS:
+        evaluation = trial.attempt(trial.deeper(round(trial.depth_mm * growth, 1)))
+        if evaluation is None or _shows_more(trial, evaluation):
+            continue
+        even = evaluation.evenness.min_over_mean
+        if even >= before + _WORTH_DEPTH and (best is None or even > best.evenness.min_over_mean + _WORTH_DEPTH):
+            best = evaluation
+        if even >= GOOD_MIN_OVER_MEAN:
+            break
+    if best is None:
+        return None
+    depth = Length(float(get_field(best.design, trial.depth_field)))
+    return trial.fix(say("{name} {depth}", name=trial.depth_name, depth=depth), best, _darkest(best))
+
+
+def more_scattering_sheet(trial: Trial) -> Fix | None:
+    """Find, of the sheets behind which the face is even, the one that lets most light out; else the one that evens it most."""
+    now = trial.glance(trial.design)
+    if not trial.design.build.layers or now is None or trial.now.evenness.min_over_mean >= GOOD_MIN_OVER_MEAN:
+        return None
+    seen = [
+        one
+        for sheet in trial.catalogue.diffusers
+        if (one := trial.glance(trial.changed(diffuser=sheet))) is not None
+        and one.evenness.min_over_mean >= now.evenness.min_over_mean + _WORTH_IT
+    ]
+
+    def merit(one: Evaluation) -> tuple[bool, float]:
+        is_even = one.evenness.min_over_mean >= GOOD_MIN_OVER_MEAN
+        return is_even, one.output.out_lm if is_even else one.evenness.min_over_mean
+
+    for one in sorted(seen, key=merit, reverse=True)[:_SHEETS_TRIED]:
+        evaluation = trial.attempt(one.design)
+        if evaluation is None or _shows_more(trial, evaluation):
+            continue
+        if _gain(trial, evaluation.evenness.min_over_mean) >= _WORTH_IT:
+            return trial.fix(evaluation.diffuser.name, evaluation, _darkest(evaluation))
+    return None
+
+
+def _shows_more(trial: Trial, evaluation: Evaluation) -> bool:
+    """Whether a change brings out dots that did not show before."""
+    viewing_mm = trial.design.purpose.viewing_distance_mm
+    return evaluation.dots.visibility(viewing_mm) > max(trial.now.dots.visibility(viewing_mm), 1.0)
+
+
+def _darkest(evaluation: Evaluation) -> Text:
+    return say("darkest {even} of the mean", even=Percent(evaluation.evenness.min_over_mean))
 
 
 def side_margin(trial: Trial) -> Fix | None:
@@ -44,10 +103,7 @@ def side_margin(trial: Trial) -> Fix | None:
     if evaluation is None or _gain(trial, evaluation.evenness.min_over_mean) < _WORTH_IT:
         return None
     margin = Length(panel_layout(evaluation.layout).side_margin_mm)
-    even = evaluation.evenness.min_over_mean
-    return trial.fix(
-        say("Side margin {margin}", margin=margin), evaluation, say("darkest {even} of the mean", even=Percent(even))
-    )
+    return trial.fix(say("Side margin {margin}", margin=margin), evaluation, _darkest(evaluation))
 
 
 def _gain(trial: Trial, min_over_mean: float) -> float:

@@ -1,6 +1,8 @@
 """What all searches share: the design at hand, quick trials of changed ones, and the words for their cost."""
 
+import math
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import msgspec
@@ -9,7 +11,7 @@ from gauze.core.design import Design, LooseEmitters, StripPanel
 from gauze.core.design.design import catalogue_of
 from gauze.core.design.fields import get_field, with_field
 from gauze.core.errors import Cancelled, DesignError
-from gauze.core.evaluate.evaluation import Detail, Evaluation
+from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.stages import evaluate
 from gauze.core.layout import Layout, panel_layout
@@ -19,6 +21,9 @@ from gauze.core.words import Fixed, Text, say
 _DETAIL = Detail(fineness=1.0, most_pixels=14_000, target_points=1)
 # a cavity of another depth is meshed anew each time
 _DETAIL_OF_CAVITIES = Detail(fineness=0.5, most_pixels=10_000, target_points=1)
+
+_AT_A_GLANCE = Detail(fineness=0.3, most_pixels=2_000, target_points=1)
+_PIXELS_PER_PITCH = 4.0  # at three the dots of a tube are lost
 
 _DEPTHS = ("depth_mm", "diameter_mm")  # of a tube the diameter is what brings its wall away from the strip
 
@@ -31,7 +36,12 @@ class Trial:
         self.catalogue = catalogue_of(design, catalogue)
         self.code = code
         self._cancelled = cancelled
+        self._detail = _DETAIL if isinstance(design.build, StripPanel) else _DETAIL_OF_CAVITIES
         self.now = self._evaluate(design)
+        finer = self._resolving(self.now)
+        if finer > self._detail.most_pixels:
+            self._detail = replace(self._detail, most_pixels=finer)
+            self.now = self._evaluate(design)
 
     @property
     def layout(self) -> Layout:
@@ -74,16 +84,35 @@ class Trial:
         except DesignError:
             return None
 
+    def glance(self, design: Design) -> Evaluation | None:
+        """Evaluate a changed design coarsely, to tell which of many are worth an attempt: enough for flux and evenness."""
+        self._check()
+        try:
+            return evaluate(design, self.catalogue, _AT_A_GLANCE, self._cancelled)
+        except DesignError:
+            return None
+
     def fix(self, title: Text, evaluation: Evaluation, gain: Text = "") -> Fix:
         """Write a change up, with what it gains and what it does to output and watts."""
         cost = self._cost(evaluation)
         return Fix(title, say("{gain}\n{cost}", gain=gain, cost=cost) if gain else cost, evaluation.design)
 
     def _evaluate(self, design: Design) -> Evaluation:
+        self._check()
+        return evaluate(design, self.catalogue, self._detail, self._cancelled)
+
+    def _check(self) -> None:
         if self._cancelled():
             raise Cancelled("The search was stopped.")
-        detail = _DETAIL if isinstance(design.build, StripPanel) else _DETAIL_OF_CAVITIES
-        return evaluate(design, self.catalogue, detail, self._cancelled)
+
+    def _resolving(self, evaluation: Evaluation) -> int:
+        """Pixels in which the dots of the densest strip are seen: a long tube in few of them would show none."""
+        pitches = [self.catalogue.strip(choice.strip).pitch_mm for choice in self.design.strips]
+        step_mm = float(evaluation.x_mm[1] - evaluation.x_mm[0]) if len(evaluation.x_mm) > 1 else 0.0
+        if not pitches or isinstance(self.design.build, StripPanel) or step_mm <= 0.0:
+            return 0
+        needed = len(evaluation.x_mm) * len(evaluation.y_mm) * (_PIXELS_PER_PITCH * step_mm / min(pitches)) ** 2
+        return min(math.ceil(needed), AT_REST.most_pixels)
 
     def _cost(self, after: Evaluation) -> Text:
         flux = _change(self.now.output.out_lm, after.output.out_lm)
