@@ -68,8 +68,8 @@ def places(view: Drawing) -> list[QPointF]:
         x = (window.x(handle.start_mm[0]) + window.x(handle.end_mm[0])) / 2
         y = (window.y(handle.start_mm[1]) + window.y(handle.end_mm[1])) / 2
         found.append(QPointF(x, y))
-    last = scene.layout.sketch.things[-1:]
-    return found + [QPointF(sheet.plan.x(thing.x_mm), sheet.plan.y(thing.y_mm) + 4.0) for thing in last]
+    last = scene.layout.sketch.movable_items[-1:]
+    return found + [QPointF(sheet.plan.x(item.x_mm), sheet.plan.y(item.y_mm) + 4.0) for item in last]
 
 
 def drag(view: Drawing, start: QPointF) -> tuple[list[tuple[float, float, float]], float]:

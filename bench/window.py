@@ -30,7 +30,7 @@ from gauze.demo import demo_design_bytes
 from gauze.session.document import Document
 from gauze.session.solver import SolverProcess
 from gauze.ui.application import open_window
-from gauze.ui.canvas.hand import grips_of
+from gauze.ui.canvas.hand.hand import grips_of
 from gauze.ui.main_window import MainWindow
 from gauze.ui.theme import apply_theme, theme_named
 

@@ -20,8 +20,8 @@ from gauze.core.design.cavity import (
 )
 from gauze.core.design.loose import LooseEmitter
 from gauze.core.errors import DesignError
-from gauze.core.evaluate import lay_out
-from gauze.core.layout import Layout, lay_out_strip_panel
+from gauze.core.families import lay_out
+from gauze.core.layout import RowLayout, lay_out_strip_panel
 from gauze.core.materials import load_catalogue
 
 CATALOGUE = load_catalogue()
@@ -61,7 +61,7 @@ def design(purpose_changes: dict[str, Any] | None = None, **changes: Any) -> Des
     return Design(name="Test panel", purpose=purpose(**(purpose_changes or {})), build=panel(**changes))
 
 
-def layout(**changes: Any) -> Layout:
+def layout(**changes: Any) -> RowLayout:
     """The panel laid out."""
     return lay_out_strip_panel(panel(**changes), CATALOGUE)
 

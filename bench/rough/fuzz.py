@@ -25,7 +25,8 @@ from typing import Any
 
 from bench.rough.tally import Tally
 from gauze.core.errors import GauzeError
-from gauze.core.evaluate import Detail, evaluate, find, lay_out
+from gauze.core.evaluate import Detail, evaluate, find
+from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.formats.emitters_csv import decode_emitters
 from gauze.core.formats.ies_reading import decode_ies

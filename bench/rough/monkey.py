@@ -41,7 +41,7 @@ from PyQt6.QtWidgets import (
 
 from bench.rough.tally import Tally
 from gauze.core.formats.design_file import encode_design
-from gauze.ui.canvas.hand import grips_of
+from gauze.ui.canvas.hand.hand import grips_of
 from gauze.ui.main_window import MainWindow
 
 HAND: Any = QTest  # its stubs take the static functions for methods
@@ -182,11 +182,11 @@ class Monkey:
             return QPoint(
                 int(rect.x + rect.width * self.random.random()), int(rect.y + rect.height * self.random.random())
             )
-        things = scene.layout.sketch.things
-        if not things or self.random.random() < 0.5:
+        movable_items = scene.layout.sketch.movable_items
+        if not movable_items or self.random.random() < 0.5:
             return None
-        thing = self.random.choice(things)
-        return QPoint(int(sheet.plan.x(thing.x_mm)), int(sheet.plan.y(thing.y_mm)))
+        item = self.random.choice(movable_items)
+        return QPoint(int(sheet.plan.x(item.x_mm)), int(sheet.plan.y(item.y_mm)))
 
     def key(self) -> None:
         """Press a key where the focus is."""

@@ -13,6 +13,7 @@ from gauze.core.design import Design
 from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import Detail, Evaluation, State, evaluate, find
 from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
+from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import design_schema
 from gauze.core.formats.drawing_file import encode_drawing
 from gauze.core.formats.ies import encode_ies
@@ -20,9 +21,8 @@ from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.parts_list import parts_json, parts_text
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
-from gauze.core.layout import PanelLayout, lay_out
+from gauze.core.layout import PanelLayout
 from gauze.core.materials import Catalogue, load_catalogue
-from gauze.core.parts import parts_of
 from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit, format_number
 from gauze.core.words import Reader

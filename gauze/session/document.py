@@ -6,9 +6,9 @@ from pathlib import Path
 
 from gauze.core.design import Design
 from gauze.core.errors import ChangedOnDiskError
-from gauze.core.evaluate import lay_out
+from gauze.core.families import lay_out
 from gauze.core.formats.design_file import MOST_BYTES, decode_design, encode_design
-from gauze.core.layout import BuiltLayout
+from gauze.core.layout import Layout
 from gauze.core.materials import Catalogue
 from gauze.session.storage import FileStamp, differs, read_file, same_file, stamp_of, write_file
 
@@ -64,7 +64,7 @@ class Document:
         return self._design
 
     @property
-    def layout(self) -> BuiltLayout:
+    def layout(self) -> Layout:
         """The design laid out."""
         return self._layout
 
@@ -83,9 +83,7 @@ class Document:
         """Name of the edit that redo would bring back."""
         return self._undone[-1].name if self._undone else None
 
-    def apply(
-        self, design: Design, name: str, gesture: object | None = None, layout: BuiltLayout | None = None
-    ) -> None:
+    def apply(self, design: Design, name: str, gesture: object | None = None, layout: Layout | None = None) -> None:
         """Put a changed design in place; ``layout`` is the design laid out, where that is known already.
 
         Raises

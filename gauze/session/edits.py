@@ -8,8 +8,8 @@ from typing import Any, Literal
 
 import msgspec
 
-from gauze.core.design import Design, StripChoice
-from gauze.core.design.build import FamilyBuild, ModuleChoice
+from gauze.core.design import Design, StripChoice, with_build
+from gauze.core.design.build import ModuleChoice
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.design import OWN_PREFIX
 from gauze.core.design.fields import with_field
@@ -21,11 +21,6 @@ from gauze.core.materials import Catalogue, Layer, OwnDiffuser
 
 USUAL_SHEET = "opal-acrylic-3"  # laid where there was none
 WARM_CCT_K, NEUTRAL_CCT_K, COOL_CCT_K = 2700.0, 4000.0, 6500.0
-
-
-def with_build(design: Design, **changes: Any) -> Design:
-    """Return the design with other choices of its build."""
-    return msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **changes))
 
 
 def with_cavity(design: Design, name: str, value: object) -> Design:
@@ -195,7 +190,7 @@ def with_cct(design: Design, index: int, cct_k: float) -> Design:
 def with_module(design: Design, catalogue: Catalogue, module_id: str) -> Design:
     """Choose another module at full level, in the white at hand or the nearest that it is sold in."""
     module, build = catalogue.module(module_id), design.build
-    present = build.module if isinstance(build, FamilyBuild) else None
+    present = build.module
     cct_k = None
     if module.white_cct_k is not None:
         least_k, most_k = (float(value) for value in module.white_cct_k)
@@ -207,7 +202,7 @@ def with_module(design: Design, catalogue: Catalogue, module_id: str) -> Design:
 def with_module_level(design: Design, catalogue: Catalogue, channel: int, level: float) -> Design:
     """Set the level of one channel of the module."""
     build = design.build
-    if not isinstance(build, FamilyBuild) or build.module is None:
+    if build.module is None:
         raise TypeError(f"{type(build).__name__} has no module")
     levels = list(build.module.levels_for(catalogue.module(build.module.module)))
     levels[channel] = level

@@ -10,7 +10,7 @@ from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
-from gauze.core.layout import BuiltLayout, Layout, panel_layout
+from gauze.core.layout import Layout, RowLayout, panel_layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit, format_length
 from gauze.core.words import Reader
@@ -74,12 +74,12 @@ class Workbench(QObject):
         return self.document.design
 
     @property
-    def layout(self) -> BuiltLayout:
+    def layout(self) -> Layout:
         """The design laid out."""
         return self.document.layout
 
     @property
-    def panel_layout(self) -> Layout:
+    def panel_layout(self) -> RowLayout:
         """The strip panel laid out; raises :class:`TypeError` for another family."""
         return panel_layout(self.document.layout)
 
@@ -136,7 +136,7 @@ class Workbench(QObject):
     def edit(
         self,
         name: str,
-        change: Callable[[Design, BuiltLayout], Design],
+        change: Callable[[Design, Layout], Design],
         *,
         gesture: object | None = None,
         field: str = "",
@@ -152,7 +152,7 @@ class Workbench(QObject):
             return False
         return True
 
-    def drag(self, name: str, change: Callable[[Design, BuiltLayout], Design], gesture: object) -> None:
+    def drag(self, name: str, change: Callable[[Design, Layout], Design], gesture: object) -> None:
         """Apply one step of a drag: the picture follows coarsely until the hand rests."""
         self._dragging = True
         self.edit(name, change, gesture=gesture)

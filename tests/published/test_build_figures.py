@@ -9,8 +9,8 @@ from gauze.core.electrical.loads import loads_of
 from gauze.core.electrical.supply import supply_needs
 from gauze.core.evaluate import Detail, evaluate, find
 from gauze.core.evaluate.finding import Caution
-from gauze.core.layout import lay_out
-from gauze.core.layout.channel_bar import ChannelLayout
+from gauze.core.families import lay_out
+from gauze.core.layout.families.channel_bar import ChannelLayout
 from tests.builders import CATALOGUE, design
 from tests.families import PIXELS, WHITE, bars, display, family, frame, head, shells, strip_display, tiles, tube
 

@@ -16,7 +16,8 @@ from gauze.core.design.channel_bar import Bar, Frame
 from gauze.core.design.loose import LooseEmitter
 from gauze.core.design.tile_wall import Tile
 from gauze.core.evaluate import AT_REST, Detail, Evaluation, evaluate
-from gauze.core.layout import BuiltLayout, CavityLayout, lay_out
+from gauze.core.families import lay_out
+from gauze.core.layout import CavityLayout, Layout
 from gauze.core.optics.colour import channel_xyz
 from tests.builders import CATALOGUE, purpose
 from tests.families import PIXELS, WHITE, bars, edge_lit, family, head, indirect, strip_display, tiles, tube
@@ -74,8 +75,8 @@ def as_loose(build: FamilyBuild, unit: CavityLayout) -> Evaluation:
 def test_a_family_is_lit_as_its_emitters_one_by_one(build: FamilyBuild) -> None:
     whole = evaluate(family(build), CATALOGUE, EXACT)
     layout = lay_out(family(build), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
-    loose = as_loose(build, layout.unit)
+    assert isinstance(layout, Layout)
+    loose = as_loose(build, layout.cavity)
     assert loose.output.out_lm == pytest.approx(whole.output.out_lm, rel=1e-4)
     assert loose.evenness.mean_cd_m2 == pytest.approx(whole.evenness.mean_cd_m2, rel=1e-3)
     assert loose.target_lx == pytest.approx(whole.target_lx, rel=1e-3)
@@ -150,8 +151,8 @@ def test_a_strip_before_a_wall_gives_what_a_sum_over_its_leds_gives() -> None:
     build = indirect(place="wall", walls=0.0, distance_mm=80.0, strip_mm=300.0, base_mm=100.0)
     evaluation = evaluate(family(build), CATALOGUE, EXACT)
     layout = lay_out(family(build), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
-    unit = layout.unit
+    assert isinstance(layout, Layout)
+    unit = layout.cavity
     lux = evaluation.illuminance_lx
     for x_mm, y_mm in ((250.0, 250.0), (200.0, 250.0), (250.0, 90.0), (350.0, 400.0)):
         column, row = int(np.abs(evaluation.x_mm - x_mm).argmin()), int(np.abs(evaluation.y_mm - y_mm).argmin())

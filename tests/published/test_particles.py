@@ -7,7 +7,7 @@ reflected by chance with the faces' reflectances, and are counted where they mee
 import numpy as np
 import pytest
 
-from gauze.core.layout import Layout
+from gauze.core.layout import RowLayout
 from gauze.core.optics.box_light import BoxLight, light_box, map_axes
 from tests.builders import layout
 
@@ -19,7 +19,7 @@ def lambertian(generator: np.random.Generator, count: int) -> tuple[np.ndarray, 
     return radius * np.cos(angle), radius * np.sin(angle), np.sqrt(1 - radius**2)
 
 
-def count_on_lid(laid: Layout, particles: int, seed: int) -> np.ndarray:
+def count_on_lid(laid: RowLayout, particles: int, seed: int) -> np.ndarray:
     """Particles on each cell of the lid, shape (ROWS, COLUMNS), counted each time that they meet it."""
     generator = np.random.default_rng(seed)
     box, emitters = laid.box, laid.emitters[0]

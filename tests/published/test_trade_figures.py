@@ -4,7 +4,7 @@ import pytest
 
 from gauze.core.design import RowPlan, StripChoice
 from gauze.core.electrical.supply import next_rating_w, supply_needs, worst_case_w
-from gauze.core.layout import lay_out
+from gauze.core.families import lay_out
 from tests.builders import CATALOGUE, design, layout
 
 

@@ -16,15 +16,16 @@ from gauze.core.design.tile_wall import Tile, apothem_mm
 from gauze.core.errors import DesignError, QuantityError
 from gauze.core.evaluate.comparison import changed_findings
 from gauze.core.evaluate.finding import Finding, State
+from gauze.core.families import Change, lay_out
 from gauze.core.formats.design_file import decode_design, encode_design
-from gauze.core.layout import BuiltLayout, lay_out
-from gauze.core.layout.sketch import Thing
-from gauze.core.layout.tile_wall import TileLayout
+from gauze.core.layout import Layout
+from gauze.core.layout.families.tile_wall import TileLayout
+from gauze.core.layout.sketch import MovableItem
 from gauze.core.units import LengthUnit
 from gauze.demo import DEMOS
 from gauze.session.build_edits import (
+    item_edits,
     read_value,
-    thing_edits,
     with_choice_at,
     with_dragged,
     with_moved,
@@ -38,6 +39,11 @@ from tests.families import FAMILIES, bars, builds, display, family, head, strip_
 
 
 @given(builds())
+def named_edits(what: Design, item: MovableItem) -> dict[str, Change]:
+    """What the menu of an item offers, by its English name."""
+    return {str(name): change for name, change in item_edits(what, item)}
+
+
 def test_a_file_brings_back_exactly_what_was_saved(build: FamilyBuild) -> None:
     made = family(build)
     try:
@@ -110,7 +116,7 @@ def test_bars_are_added_and_taken_away_by_their_number() -> None:
 def test_every_choice_that_is_offered_stands(name: str) -> None:
     made = family(FAMILIES[name])
     layout = lay_out(made, CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     for choice in layout.sketch.choices:
         for value, _ in getattr(choice, "options", ()):
             if value != choice.value and choice.field != "build.carrier" and "profile" not in str(choice.name).lower():
@@ -122,7 +128,7 @@ def test_every_choice_that_is_offered_stands(name: str) -> None:
 def test_a_drag_leaves_a_design_that_stands_or_is_refused(name: str, share: float) -> None:
     document = Document(family(FAMILIES[name]), CATALOGUE)
     layout = document.layout
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     for handle in layout.sketch.handles:
         before = document.design
         changed = with_dragged(before, handle.field, handle.value * (1 + share))
@@ -137,15 +143,15 @@ def test_tiles_are_moved_to_the_nearest_free_edge_and_back() -> None:
     grown = with_choice_at(wall, "build.tiles", 4.0)
     lay_out(grown, CATALOGUE)
     layout = lay_out(grown, CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
-    thing = layout.sketch.things[3]
-    moved = with_moved(grown, thing, 400.0, 0.0)
+    assert isinstance(layout, Layout)
+    item = layout.sketch.movable_items[3]
+    moved = with_moved(grown, item, 400.0, 0.0)
     lay_out(moved, CATALOGUE)
-    assert moved.build.tiles[3].x_mm > thing.x_mm
-    assert with_moved(grown, thing, 1.0, 1.0) == grown
-    names = [name for name, _ in thing_edits(grown, thing)]
+    assert moved.build.tiles[3].x_mm > item.x_mm
+    assert with_moved(grown, item, 1.0, 1.0) == grown
+    names = list(named_edits(grown, item))
     assert "Remove tile" in names
-    for _, change in thing_edits(grown, thing):
+    for _, change in item_edits(grown, item):
         lay_out(change(grown), CATALOGUE)
 
 
@@ -155,13 +161,13 @@ def test_the_order_of_the_chain_is_changed_by_hand() -> None:
     layout = lay_out(grown, CATALOGUE)
     assert isinstance(layout, TileLayout)
     order = layout.chain.order
-    edits = dict(thing_edits(grown, layout.sketch.things[order[2]]))
+    edits = named_edits(grown, layout.sketch.movable_items[order[2]])
     later = edits["Later in the chain"](grown)
     assert later.build.chain[3] == order[2]
     changed = lay_out(later, CATALOGUE)
     assert isinstance(changed, TileLayout)
     assert changed.chain.order == later.build.chain
-    again = dict(thing_edits(later, layout.sketch.things[order[2]]))["Propose the chain anew"](later)
+    again = named_edits(later, layout.sketch.movable_items[order[2]])["Propose the chain anew"](later)
     assert again == grown
 
 
@@ -169,23 +175,23 @@ def test_emitters_and_corners_are_moved_copied_and_removed() -> None:
     shape, place = CAVITIES["box"]
     lamp = loose_design(shape, emitter(*place), emitter(10.0, 10.0))
     layout = lay_out(lamp, CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
-    moved = with_moved(lamp, layout.sketch.things[1], 5.0, 2.5)
+    assert isinstance(layout, Layout)
+    moved = with_moved(lamp, layout.sketch.movable_items[1], 5.0, 2.5)
     assert (moved.loose.emitters[1].x_mm, moved.loose.emitters[1].y_mm) == (15.0, 12.5)
-    edits = dict(thing_edits(lamp, layout.sketch.things[1]))
+    edits = named_edits(lamp, layout.sketch.movable_items[1])
     assert len(edits["Copy emitter"](lamp).loose.emitters) == 3
     assert len(edits["Remove emitter"](lamp).loose.emitters) == 1
     path = family(FAMILIES["path"])
     layout = lay_out(path, CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
-    bent = with_moved(path, layout.sketch.things[2], 20.0, 0.0)
+    assert isinstance(layout, Layout)
+    bent = with_moved(path, layout.sketch.movable_items[2], 20.0, 0.0)
     assert bent.build.corners_mm[2] == (170.0, 120.0)
     lay_out(bent, CATALOGUE)
-    edits = dict(thing_edits(path, layout.sketch.things[0]))
+    edits = named_edits(path, layout.sketch.movable_items[0])
     assert len(edits["Insert corner"](path).build.corners_mm) == 4
     assert len(edits["Remove corner"](path).build.corners_mm) == 2
     with pytest.raises(TypeError):
-        with_moved(design(), Thing("nothing", 0, "nothing", 0.0, 0.0, layout.sketch.plan[0].points_mm), 1.0, 1.0)
+        with_moved(design(), MovableItem("nothing", 0, "nothing", 0.0, 0.0, layout.sketch.plan[0].points_mm), 1.0, 1.0)
 
 
 def test_a_module_keeps_its_white_as_near_as_it_is_sold() -> None:
@@ -245,8 +251,8 @@ def test_what_only_follows_is_no_difference() -> None:
     larger = with_choice_at(wall, "build.side_mm", 97.3)
     assert [(one.path, one.before, one.after) for one in differences(wall, larger)] == [("build.side_mm", 90.0, 97.3)]
     layout = lay_out(larger, CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
-    moved = with_moved(larger, layout.sketch.things[5], 500.0, 0.0)
+    assert isinstance(layout, Layout)
+    moved = with_moved(larger, layout.sketch.movable_items[5], 500.0, 0.0)
     assert {one.path.partition("[")[0] for one in differences(wall, moved)} == {"build.side_mm", "build.tiles"}
     assert all(one.path.startswith("build.tiles[5]") for one in differences(larger, moved))
     more = with_choice_at(wall, "build.tiles", 8.0)
@@ -277,9 +283,9 @@ def test_tiles_of_another_side_still_share_their_edges(side_mm: float, back_mm: 
     wall = with_choice_at(family(tiles(first, branches=True)), "build.tiles", 5.0)
     for sides in (3, 4):
         layout = lay_out(wall, CATALOGUE)
-        assert isinstance(layout, BuiltLayout)
+        assert isinstance(layout, Layout)
         name = {3: "Add triangle beside", 4: "Add square beside"}[sides]
-        wall = dict(thing_edits(wall, layout.sketch.things[0]))[name](wall)
+        wall = named_edits(wall, layout.sketch.movable_items[0])[name](wall)
     before = lay_out(wall, CATALOGUE)
     assert isinstance(before, TileLayout)
     larger = with_choice_at(with_choice_at(wall, "build.side_mm", side_mm), "build.side_mm", back_mm)
@@ -325,7 +331,7 @@ def test_a_path_is_given_more_corners_and_fewer(closed: bool) -> None:
     for count in range(4, 8):
         longer = with_choice_at(longer, "build.corners_mm", float(count))
         layout = lay_out(longer, CATALOGUE)
-        assert isinstance(layout, BuiltLayout)
+        assert isinstance(layout, Layout)
         assert len(longer.build.corners_mm) == count
         assert set(corners) <= set(longer.build.corners_mm)
     assert with_choice_at(longer, "build.corners_mm", 3.0).build.corners_mm == longer.build.corners_mm[:3]

@@ -13,7 +13,7 @@ from gauze.session import edits
 from gauze.session.build_edits import with_choice_at, with_dragged
 from gauze.session.document import Document
 from gauze.session.settings import Settings, load_settings, save_settings
-from gauze.ui.canvas.hold import dragged_value
+from gauze.ui.canvas.hand.hold import dragged_value
 from tests.builders import CATALOGUE, design, warm_and_cool
 
 

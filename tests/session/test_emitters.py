@@ -7,7 +7,7 @@ import pytest
 
 from gauze.core.design.cavity import BoxShape, FrustumShape, PrismShape
 from gauze.core.errors import DesignError, FormatError, GauzeError, StorageError
-from gauze.core.evaluate import lay_out
+from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design
 from gauze.core.materials import MattSheet
 from gauze.demo import demo_sign_bytes

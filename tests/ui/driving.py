@@ -6,8 +6,8 @@ from PyQt6.QtCore import QPoint, Qt
 from pytestqt.qtbot import QtBot
 
 from gauze.ui.canvas.dimensions import MAIN_SIZES, VIEWING, main_size
-from gauze.ui.canvas.hand import grips_of
-from gauze.ui.canvas.inline_editor import Bubble, InlineEditor
+from gauze.ui.canvas.hand.hand import grips_of
+from gauze.ui.canvas.hand.inline_editor import Bubble, InlineEditor
 from gauze.ui.main_window import MainWindow
 
 Open = Callable[..., MainWindow]

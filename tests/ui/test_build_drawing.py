@@ -14,25 +14,26 @@ from gauze.core.design.build import FamilyBuild
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.tile_wall import Tile
 from gauze.core.evaluate import Detail, GroupFaceLight, evaluate
-from gauze.core.layout import BuiltLayout, lay_out
-from gauze.core.layout.sketch import Handle, Measure, Sketch, Thing
+from gauze.core.families import lay_out
+from gauze.core.layout import Layout
+from gauze.core.layout.sketch import Handle, Measure, MovableItem, Sketch
 from gauze.core.units import LengthUnit
 from gauze.session.build_edits import with_dragged
 from gauze.ui.canvas.dimensions import VIEWING, Dimension, Maker, dimensions_of
-from gauze.ui.canvas.dots import dots_in_plan, dots_of
 from gauze.ui.canvas.geometry import Rect, Window
-from gauze.ui.canvas.hold import dragged_value, handle_at, handle_rect, thing_at
-from gauze.ui.canvas.lit_faces import face_alone, following
-from gauze.ui.canvas.paint_views import faces_path, to_pixels
+from gauze.ui.canvas.hand.hold import dragged_value, handle_at, handle_rect, item_at
+from gauze.ui.canvas.paint.dots import dots_in_plan, dots_of
+from gauze.ui.canvas.paint.lit_faces import face_alone, following
+from gauze.ui.canvas.paint.paint_views import faces_path, to_pixels
 from gauze.ui.canvas.sheet import Sheet, lay_sheet
 from gauze.ui.panels.versions import value_text
 from tests.builders import CATALOGUE
 from tests.families import FAMILIES, bars, edge_lit, family, frame, strip_display, tiles
 
-LAYOUTS: dict[str, BuiltLayout] = {}
+LAYOUTS: dict[str, Layout] = {}
 for _name, _build in FAMILIES.items():
     _layout = lay_out(family(_build), CATALOGUE)
-    assert isinstance(_layout, BuiltLayout)
+    assert isinstance(_layout, Layout)
     LAYOUTS[_name] = _layout
 
 names = st.sampled_from(sorted(LAYOUTS))
@@ -119,7 +120,7 @@ def test_what_is_far_from_a_cut_mark_stays_where_it_is() -> None:
 def test_what_attracts_has_room_for_its_last_segment(kind: str) -> None:
     known = family(FAMILIES[kind])
     layout = lay_out(known, CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     (handle,) = [one for one in layout.sketch.handles if one.snap is not None]
     assert handle.snap is not None
     offset, step = handle.snap
@@ -127,23 +128,23 @@ def test_what_attracts_has_room_for_its_last_segment(kind: str) -> None:
     away = ((wanted - handle.value) / handle.gain + 0.4) * np.array(handle.direction)
     value = dragged_value(handle, (0.0, 0.0), (float(away[0]), float(away[1])), 2.0)
     after = lay_out(with_dragged(known, handle.field, value), CATALOGUE)
-    assert isinstance(after, BuiltLayout)
+    assert isinstance(after, Layout)
     assert {piece.segments for piece in after.strips} == {9}
     assert max(piece.start_gap_mm + piece.end_gap_mm for piece in after.strips) < 0.01
 
 
 def test_the_topmost_thing_is_found_and_none_beside() -> None:
     layout = lay_out(family(tiles()), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     sheet = lay_sheet(1200.0, 800.0, layout.sketch, layout.sketch.plan_mm)
     plan = sheet.plan
-    assert thing_at(sheet, layout.sketch.things, plan.x(0.0), plan.y(0.0)) is layout.sketch.things[0]
-    assert thing_at(sheet, layout.sketch.things, plan.x(200.0), plan.y(0.0)) is None
+    assert item_at(sheet, layout.sketch.movable_items, plan.x(0.0), plan.y(0.0)) is layout.sketch.movable_items[0]
+    assert item_at(sheet, layout.sketch.movable_items, plan.x(200.0), plan.y(0.0)) is None
     corner = layout.sketch.plan_mm  # of the hexagon's box, outside of the hexagon
-    assert thing_at(sheet, layout.sketch.things, plan.x(corner[0] + 3), plan.y(corner[1] + 3)) is None
+    assert item_at(sheet, layout.sketch.movable_items, plan.x(corner[0] + 3), plan.y(corner[1] + 3)) is None
     square = np.array([[-5.0, -5.0], [5.0, -5.0], [5.0, 5.0], [-5.0, 5.0]])
-    both = (Thing("a", 0, "below", 0, 0, square), Thing("a", 1, "above", 0, 0, square))
-    assert thing_at(sheet, both, plan.x(1.0), plan.y(1.0)) is both[1]
+    both = (MovableItem("a", 0, "below", 0, 0, square), MovableItem("a", 1, "above", 0, 0, square))
+    assert item_at(sheet, both, plan.x(1.0), plan.y(1.0)) is both[1]
 
 
 @given(st.floats(1, 8), st.floats(0, 800), st.floats(0, 600))
@@ -187,18 +188,18 @@ def test_words_stand_for_counts_and_angles() -> None:
 
 def test_packages_are_drawn_once_in_the_colour_of_their_channels() -> None:
     layout = lay_out(family(strip_display()), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
-    dots = dots_of(layout.unit)
+    assert isinstance(layout, Layout)
+    dots = dots_of(layout.cavity)
     assert len(dots.places_mm) == 8 * 5
-    assert layout.unit.emitter_count == 3 * 8 * 5
-    assert dots_of(layout.unit) is dots
+    assert layout.cavity.emitter_count == 3 * 8 * 5
+    assert dots_of(layout.cavity) is dots
     assert (dots.colours > 0).all()
 
 
 def test_dark_packages_are_grey() -> None:
     zones = bars(bars=(Bar(length_mm=100.0, zone=1), Bar(length_mm=100.0, zone=2)))
     layout = lay_out(family(replace(zones, dark_zones=(2,))), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     dots = dots_in_plan(layout)
     dark = dots.places_mm[:, 0] > 100.0  # the second bar begins where the first ends
     assert dark.any()
@@ -209,7 +210,7 @@ def test_dark_packages_are_grey() -> None:
 
 def test_packages_of_a_frame_are_its_own() -> None:
     layout = lay_out(family(frame(5, 150.0)), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     assert len(dots_in_plan(layout).places_mm) == sum(piece.emitters for piece in layout.strips)
 
 
@@ -234,9 +235,9 @@ def test_the_outline_of_faces_is_where_they_are_lit(build: FamilyBuild) -> None:
 
 
 def test_faces_follow_a_drag_that_only_stretches_the_whole() -> None:
-    def laid(build: FamilyBuild) -> BuiltLayout:
+    def laid(build: FamilyBuild) -> Layout:
         found = lay_out(family(build), CATALOGUE)
-        assert isinstance(found, BuiltLayout)
+        assert isinstance(found, Layout)
         return found
 
     pair = (Tile(sides=4, x_mm=10.0, y_mm=20.0), Tile(sides=4, x_mm=100.0, y_mm=20.0))

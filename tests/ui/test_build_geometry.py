@@ -5,13 +5,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gauze.core.layout import BuiltLayout
-from gauze.core.layout.loose import lay_out_loose
+from gauze.core.layout import Layout
+from gauze.core.layout.families.loose import lay_out_loose
 from gauze.ui.canvas.geometry import Rect, Window
 from gauze.ui.canvas.sheet import face_range_mm, lay_sheet
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose
 
-LAYOUTS: dict[str, BuiltLayout] = {
+LAYOUTS: dict[str, Layout] = {
     name: lay_out_loose(loose(shape, emitter(*place)), CATALOGUE) for name, (shape, place) in CAVITIES.items()
 }
 ROUNDING = 1e-6
@@ -44,7 +44,7 @@ def test_plan_and_face_share_a_scale(name, width, height):
     layout = LAYOUTS[name]
     sheet = lay_sheet(width, height, layout.sketch, (0.0, 0.0, 80.0, 60.0))
     assert sheet.plan.scale == sheet.face.scale
-    size = np.ptp(layout.unit.cavity.plan, axis=0)
+    size = np.ptp(layout.cavity.surface.plan, axis=0)
     assert sheet.plan.rect.width == pytest.approx(size[0] * sheet.plan.scale)
     assert sheet.plan.rect.height == pytest.approx(size[1] * sheet.plan.scale)
 

@@ -11,10 +11,10 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLabel, QLineE
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design.tile_wall import Tile
-from gauze.core.layout.sketch import Thing
+from gauze.core.layout.sketch import MovableItem
 from gauze.demo import DEMOS, demo
 from gauze.ui.canvas.drawing import Drawing
-from gauze.ui.canvas.inline_editor import Bubble
+from gauze.ui.canvas.hand.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import LevelField
 from tests.builders import design
@@ -172,9 +172,9 @@ def test_a_tile_is_dragged_to_another_edge(open_window: Open) -> None:
 def test_the_menu_of_a_tile_adds_and_removes(open_window: Open) -> None:
     window = open_window(family(tiles(branches=True)), lit=False)
     view = window.drawing
-    thing = window.bench.layout.sketch.things[0]
-    assert isinstance(thing, Thing)
-    view.menu_wanted.emit(QPoint(10, 10), view.dimensions_now()[0], thing)
+    item = window.bench.layout.sketch.movable_items[0]
+    assert isinstance(item, MovableItem)
+    view.menu_wanted.emit(QPoint(10, 10), view.dimensions_now()[0], item)
     menus = [one for one in window.findChildren(QMenu) if any("beside" in action.text() for action in one.actions())]
     menu = menus[0]
     texts = {action.text(): action for action in menu.actions()}

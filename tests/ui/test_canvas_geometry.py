@@ -5,16 +5,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gauze.core.design import Design
+from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design
-from gauze.core.layout import lay_out
 from gauze.core.layout.sketch import Sketch
 from gauze.core.units import LengthUnit
 from gauze.demo import DEMOS, Demo
 from gauze.ui.canvas.dimensions import VIEWING, Dimension, Maker, dimension_at, dimensions_of, main_size
 from gauze.ui.canvas.geometry import Rect
-from gauze.ui.canvas.hold import detail_frame, handle_at, line_rects, line_share, with_line
+from gauze.ui.canvas.hand.hold import detail_frame, handle_at, line_rects, line_share, with_line
+from gauze.ui.canvas.hand.stops import stops_of, tell_stop
 from gauze.ui.canvas.sheet import VIEWS, Sheet, lay_sheet
-from gauze.ui.canvas.stops import stops_of, tell_stop
 from gauze.ui.view_state import ViewState
 from tests.builders import CATALOGUE, design, designs
 

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QApplication, QFileDialog, QSlider
 from pytestqt.qtbot import QtBot
 
-from gauze.core.layout.sketch import Thing
+from gauze.core.layout.sketch import MovableItem
 from gauze.session import edits
 from gauze.session.document import Document
 from gauze.ui.main_window import MainWindow
@@ -54,7 +54,7 @@ def test_the_same_with_a_tile_a_slider_and_what_is_typed(open_window: Open, qtbo
     view = window.drawing
     sheet = view.sheet
     assert sheet is not None
-    tile = window.bench.layout.sketch.things[0]
+    tile = window.bench.layout.sketch.movable_items[0]
     at = QPointF(sheet.plan.x(tile.x_mm), sheet.plan.y(tile.y_mm))
     mouse(view, QEvent.Type.MouseButtonPress, at)
     mouse(view, QEvent.Type.MouseMove, at + QPointF(20, 0))
@@ -187,7 +187,7 @@ def test_the_outline_of_a_tile_goes_where_the_tile_was_dragged(open_window: Open
     view = window.drawing
     sheet = view.sheet
     assert sheet is not None
-    last = window.bench.layout.sketch.things[-1]
+    last = window.bench.layout.sketch.movable_items[-1]
     at = QPointF(sheet.plan.x(last.x_mm), sheet.plan.y(last.y_mm))
     mouse(view, QEvent.Type.MouseMove, at)
     QApplication.sendEvent(
@@ -201,11 +201,13 @@ def test_the_outline_of_a_tile_goes_where_the_tile_was_dragged(open_window: Open
             Qt.KeyboardModifier.NoModifier,
         ),
     )
-    assert isinstance(view._hand._under, Thing)
+    assert isinstance(view._hand._under, MovableItem)
     mouse(view, QEvent.Type.MouseButtonPress, at)
     mouse(view, QEvent.Type.MouseMove, at + QPointF(120, 90))
     mouse(view, QEvent.Type.MouseButtonRelease, at + QPointF(120, 90))
-    now = next(one for one in window.bench.layout.sketch.things if (one.kind, one.index) == (last.kind, last.index))
+    now = next(
+        one for one in window.bench.layout.sketch.movable_items if (one.kind, one.index) == (last.kind, last.index)
+    )
     assert (now.x_mm, now.y_mm) != (last.x_mm, last.y_mm)
     assert view._hand._under is now
     mouse(view, QEvent.Type.MouseMove, at)  # looking again at what was looked at before compares no outlines

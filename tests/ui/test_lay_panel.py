@@ -7,7 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QPushButton
 from pytestqt.qtbot import QtBot
 
-from gauze.core.layout import Layout
+from gauze.core.layout import RowLayout
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import QuantityField
 from tests.builders import design
@@ -29,7 +29,7 @@ def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
     qtbot.keyClick(into, Qt.Key.Key_Return)
 
 
-def laid(window: MainWindow) -> Layout:
+def laid(window: MainWindow) -> RowLayout:
     return window.bench.panel_layout
 
 
@@ -96,7 +96,7 @@ def test_dies_of_ones_own_are_typed(open_window: Open, qtbot: QtBot) -> None:
     )
     type_into(qtbot, across, "4")
     assert window.bench.design.build.dies.columns == 4
-    assert window.bench.layout.unit.emitter_count == 12
+    assert window.bench.layout.cavity.emitter_count == 12
 
 
 def test_a_dark_cut_has_no_profile_and_nothing_fails(open_window: Open, qtbot: QtBot) -> None:

@@ -19,10 +19,10 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.evaluate import State
-from gauze.core.layout import lay_out
-from gauze.ui.canvas.dots import dots_of
-from gauze.ui.canvas.hand import grips_of
-from gauze.ui.canvas.shapes import to_qimage
+from gauze.core.families import lay_out
+from gauze.ui.canvas.hand.hand import grips_of
+from gauze.ui.canvas.paint.dots import dots_of
+from gauze.ui.canvas.paint.shapes import to_qimage
 from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.actions import ACTIONS, shortcut_rows
 from gauze.ui.panels.findings import FindingView
@@ -168,7 +168,7 @@ def test_states_are_told_by_shape_and_word_as_well_as_colour(open_window: Open) 
 
 
 def test_packages_have_the_colour_of_their_light() -> None:
-    unit = lay_out(design(strips=warm_and_cool()), CATALOGUE).unit
+    unit = lay_out(design(strips=warm_and_cool()), CATALOGUE).cavity
     dots = dots_of(unit)
     assert unit.channel is not None
     warm, cool = (dots.colours[unit.channel == index][0].astype(int) for index in (0, 1))

@@ -10,7 +10,7 @@ from pytestqt.qtbot import QtBot
 
 from gauze.core.design import Design, StripPanel
 from gauze.core.evaluate import CavityFaceLight, Evaluation
-from gauze.ui.canvas.inline_editor import Bubble
+from gauze.ui.canvas.hand.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.solving import TableRequest

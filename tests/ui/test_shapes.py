@@ -4,7 +4,7 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage, QPainter
 
-from gauze.ui.canvas.shapes import lines_of, polygon_of, squares_of
+from gauze.ui.canvas.paint.shapes import lines_of, polygon_of, squares_of
 
 
 def test_a_polygon_has_the_points_of_its_array() -> None:

@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
-from gauze.ui.canvas.hand import grips_of
-from gauze.ui.canvas.inline_editor import InlineEditor
+from gauze.ui.canvas.hand.hand import grips_of
+from gauze.ui.canvas.hand.inline_editor import InlineEditor
 from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.actions import ACTIONS
 from tests.builders import design

@@ -1,22 +1,21 @@
 """A whole design: what it is for, and what is built."""
 
-from collections.abc import Callable
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 import msgspec
 
-from gauze.core.design.build import FamilyBuild
-from gauze.core.design.channel_bar import ChannelBar, check_channel_bar
-from gauze.core.design.edge_lit import EdgeLit, check_edge_lit
-from gauze.core.design.indirect import IndirectLamp, check_indirect
+from gauze.core.design.build import ModuleChoice
+from gauze.core.design.channel_bar import ChannelBar
+from gauze.core.design.edge_lit import EdgeLit
+from gauze.core.design.indirect import IndirectLamp
 from gauze.core.design.limits import check_limits
-from gauze.core.design.loose import LooseEmitters, check_loose
-from gauze.core.design.pixel_display import PixelDisplay, check_pixel_display
-from gauze.core.design.reflector_head import ReflectorHead, check_reflector_head
-from gauze.core.design.shell_string import ShellString, check_shell_string
-from gauze.core.design.strip_panel import StripChoice, StripPanel, check_strip_panel
-from gauze.core.design.tile_wall import TileWall, check_tile_wall
-from gauze.core.design.tube import Tube, check_tube
+from gauze.core.design.loose import LooseEmitters
+from gauze.core.design.pixel_display import PixelDisplay
+from gauze.core.design.reflector_head import ReflectorHead
+from gauze.core.design.shell_string import ShellString
+from gauze.core.design.strip_panel import StripChoice, StripPanel
+from gauze.core.design.tile_wall import TileWall
+from gauze.core.design.tube import Tube
 from gauze.core.errors import CatalogueError, DesignError
 from gauze.core.materials import Catalogue, OwnDiffuser
 
@@ -32,19 +31,7 @@ Build = (
     | PixelDisplay
     | TileWall
 )
-_CHECKS: dict[type, Callable[[Any, Catalogue], None]] = {
-    StripPanel: check_strip_panel,
-    LooseEmitters: check_loose,
-    Tube: check_tube,
-    ChannelBar: check_channel_bar,
-    EdgeLit: check_edge_lit,
-    ReflectorHead: check_reflector_head,
-    IndirectLamp: check_indirect,
-    ShellString: check_shell_string,
-    PixelDisplay: check_pixel_display,
-    TileWall: check_tile_wall,
-}
-
+BuildKind = TypeVar("BuildKind")
 Distance = Annotated[float, msgspec.Meta(ge=20, le=100_000)]
 
 MOST_KEPT = 12
@@ -99,7 +86,7 @@ class KeptVersion(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
 class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """The document: one build with its purpose.
 
-    ``build`` is a tagged union over the families; a family is added by its class in ``Build``, and its check.
+    ``build`` is a tagged union over the families; a family is added by its class in ``Build``, and its record.
     ``own_diffusers`` are the builder's own sheets that the build may name, so that a file stands by itself.
     ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None. ``kept`` are earlier versions.
     """
@@ -114,25 +101,42 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     @property
     def loose(self) -> LooseEmitters:
         """The build, for whoever deals with loose emitters only; raises :class:`TypeError` for another family."""
-        if not isinstance(self.build, LooseEmitters):
-            raise TypeError(f"{type(self.build).__name__} is no build of loose emitters")
-        return self.build
-
-    @property
-    def strips(self) -> tuple[StripChoice, ...]:
-        """The strips that light it; none where something else does."""
-        return self.build.strips if isinstance(self.build, StripPanel | FamilyBuild) else ()
+        return self.build_as(LooseEmitters)
 
     @property
     def panel(self) -> StripPanel:
         """The build, for whoever deals with strip panels only; raises :class:`TypeError` for another family."""
-        if not isinstance(self.build, StripPanel):
-            raise TypeError(f"{type(self.build).__name__} is no strip panel")
-        return self.build
+        return self.build_as(StripPanel)
+
+    @property
+    def strips(self) -> tuple[StripChoice, ...]:
+        """The strips that light it; none where something else does."""
+        return self.build.strips
+
+    @property
+    def module(self) -> ModuleChoice | None:
+        """The module that lights it, if one does."""
+        return self.build.module
+
+    def build_as(self, kind: type[BuildKind]) -> BuildKind:
+        """Return the build as that of a family, for what is registered for it; raises :class:`TypeError` for another."""
+        found = self.build_if(kind)
+        if found is None:
+            raise TypeError(f"{type(self.build).__name__} is no {kind.__name__}")
+        return found
+
+    def build_if(self, kind: type[BuildKind]) -> BuildKind | None:
+        """Return the build where it is of a family, else None."""
+        return self.build if isinstance(self.build, kind) else None
 
 
-def check_design(design: Design, catalogue: Catalogue) -> None:
-    """Check every choice; raises :class:`DesignError` with the path of the first that is invalid."""
+def with_build(design: Design, **changes: Any) -> Design:
+    """Return the design with other choices of its build."""
+    return msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **changes))
+
+
+def check_frame(design: Design) -> None:
+    """Check all but the build; raises :class:`DesignError` with the path of the first choice that is invalid."""
     if len(design.name) > LONGEST_NAME:
         raise DesignError("name", f"The name is longer than {LONGEST_NAME} characters. Shorten it.")
     check_limits(design, "design")
@@ -140,8 +144,6 @@ def check_design(design: Design, catalogue: Catalogue) -> None:
     check_limits(design.purpose.target, "purpose.target")
     if len(design.kept) > MOST_KEPT:
         raise DesignError("kept", f"At most {MOST_KEPT} versions can be kept: delete one first.")
-    own = catalogue_of(design, catalogue)
-    _CHECKS[type(design.build)](design.build, own)
 
 
 def catalogue_of(design: Design, catalogue: Catalogue) -> Catalogue:

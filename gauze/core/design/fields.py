@@ -7,6 +7,7 @@ import msgspec
 
 from gauze.core.errors import DesignError
 
+MOST_ITEMS = 64
 _PART = re.compile(r"([a-z_0-9]+)(?:\[(\d+)\])?")
 
 
@@ -77,3 +78,10 @@ def _whole(kind: type, name: str, new: Any, path: str) -> Any:
 
 def _is_whole(hint: Any) -> bool:
     return hint is int or int in get_args(hint)
+
+
+def as_many(items: tuple[Any, ...], count: float, field: str) -> tuple[Any, ...]:
+    """Return so many of a row of things, the last one repeated; raises :class:`DesignError` for a count that is invalid."""
+    if count != int(count) or not 1 <= count <= MOST_ITEMS:
+        raise DesignError(field, f"{count:g} is invalid: give a whole number from 1 to {MOST_ITEMS}.")
+    return (items + items[-1:] * int(count))[: int(count)]

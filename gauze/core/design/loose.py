@@ -82,6 +82,16 @@ class LooseEmitters(
     numbers: tuple[int, ...] = ()
 
     @property
+    def strips(self) -> tuple[()]:
+        """Neither strips nor a module: its emitters stand each by itself."""
+        return ()
+
+    @property
+    def module(self) -> None:
+        """As :attr:`strips`."""
+        return None
+
+    @property
     def layers(self) -> tuple[Layer, ...]:
         """Layers of the diffuser, the inner one first; none where a wall is lit."""
         if self.diffuser is None:

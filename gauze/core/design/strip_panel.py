@@ -101,6 +101,11 @@ class StripPanel(
         return (self.diffuser,) if isinstance(self.diffuser, Layer) else self.diffuser
 
     @property
+    def module(self) -> None:
+        """It is lit by strips alone."""
+        return None
+
+    @property
     def row_extent_mm(self) -> float:
         """Inner size of the face along the rows."""
         return self.face_width_mm if self.row_direction == "along_width" else self.face_height_mm

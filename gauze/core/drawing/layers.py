@@ -6,12 +6,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from gauze.core.design import Design
-from gauze.core.layout import BuiltLayout, ModulePiece, StripPiece
+from gauze.core.families import parts_of
+from gauze.core.layout import Layout, ModulePiece, StripPiece
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece
 from gauze.core.layout.sketch import Outline, OutlineRole
 from gauze.core.materials import load_catalogue
-from gauze.core.parts import Joint, Parts, parts_of
+from gauze.core.parts import Joint, Parts
 from gauze.core.parts.joining import BUS, CONTROLLER
 from gauze.core.words import Text, say
 
@@ -35,14 +36,14 @@ class Layer:
     legend: Legend
 
 
-def layers_of(design: Design, layout: BuiltLayout) -> tuple[Layer, ...]:
+def layers_of(design: Design, layout: Layout) -> tuple[Layer, ...]:
     """Return every layer that a laid-out design has something to show in."""
     parts = parts_of(design, layout, load_catalogue())
     found = (make(layout, parts) for make in _LAYERS)
     return tuple(layer for layer in found if layer.shapes)
 
 
-def part_names(_layout: BuiltLayout, parts: Parts) -> Layer:
+def part_names(_layout: Layout, parts: Parts) -> Layer:
     """The ids of pieces in their middles."""
     pieces = parts.pieces if len(parts.pieces) <= _MOST_LABELS else ()
     shapes = tuple(Outline("label", _middle(piece)[None, :], closed=False, words=piece.id) for piece in pieces)
@@ -51,7 +52,7 @@ def part_names(_layout: BuiltLayout, parts: Parts) -> Layer:
     )
 
 
-def data_order(_layout: BuiltLayout, parts: Parts) -> Layer:
+def data_order(_layout: Layout, parts: Parts) -> Layer:
     """The way of the data through the pieces."""
     return Layer(
         "data",
@@ -61,7 +62,7 @@ def data_order(_layout: BuiltLayout, parts: Parts) -> Layer:
     )
 
 
-def supply_order(_layout: BuiltLayout, parts: Parts) -> Layer:
+def supply_order(_layout: Layout, parts: Parts) -> Layer:
     """How the pieces are fed, unless the wiring is changed."""
     legend = Legend(
         (
@@ -72,7 +73,7 @@ def supply_order(_layout: BuiltLayout, parts: Parts) -> Layer:
     return Layer("supply", say("How the pieces are fed"), (*_ways(parts, "supply"), *_holes(parts)), legend)
 
 
-_LAYERS: tuple[Callable[[BuiltLayout, Parts], Layer], ...] = (part_names, data_order, supply_order)
+_LAYERS: tuple[Callable[[Layout, Parts], Layer], ...] = (part_names, data_order, supply_order)
 
 
 def _ways(parts: Parts, kind: str) -> tuple[Outline, ...]:

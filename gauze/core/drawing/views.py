@@ -6,9 +6,9 @@ import numpy as np
 
 from gauze.core.design import Design
 from gauze.core.drawing.layers import Layer, Legend, layers_of
-from gauze.core.layout import BuiltLayout
+from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.placing import placed_units
+from gauze.core.layout.placing import placed_cavities
 from gauze.core.layout.sketch import Measure, Outline, Sketch, Where
 from gauze.core.words import Text, say
 
@@ -42,7 +42,7 @@ class View:
         return [shape for layer in self.layers for shape in layer.shapes]
 
 
-def views_of(design: Design, layout: BuiltLayout) -> tuple[View, View]:
+def views_of(design: Design, layout: Layout) -> tuple[View, View]:
     """Return plan and section of a laid-out design, with their sizes."""
     sketch = layout.sketch
     emitters = _emitters(layout)
@@ -69,15 +69,15 @@ def _by_role(outlines: tuple[Outline, ...], where: Where) -> list[Layer]:
     ]
 
 
-def _emitters(layout: BuiltLayout) -> Layer:
-    units = placed_units(layout)
+def _emitters(layout: Layout) -> Layer:
+    cavities = placed_cavities(layout)
     legend = Legend((("emitter", say("LED")),))
-    if sum(unit.emitter_count for unit in units) > _MOST_EMITTERS:
+    if sum(cavity.emitter_count for cavity in cavities) > _MOST_EMITTERS:
         return Layer("emitters", say("LEDs"), (), legend)
     shapes = []
-    for unit in units:
-        places = np.unique(np.round(unit.places_mm[:, :2], 3), axis=0)
-        half = unit.emitter_size_mm / 2.0
+    for cavity in cavities:
+        places = np.unique(np.round(cavity.places_mm[:, :2], 3), axis=0)
+        half = cavity.emitter_size_mm / 2.0
         square = half * np.array([[-1.0, -1.0], [1.0, -1.0], [1.0, 1.0], [-1.0, 1.0]])
         shapes += [Outline("emitter", place + square) for place in places]
     return Layer("emitters", say("LEDs"), tuple(shapes), legend)

@@ -5,7 +5,6 @@ from gauze.core.evaluate.finding import Caution, Figure, Finding, Fix, State
 from gauze.core.evaluate.light import BoxFaceLight, CavityFaceLight, FaceLight, GroupFaceLight
 from gauze.core.evaluate.questions import find, search_fixes
 from gauze.core.evaluate.stages import evaluate
-from gauze.core.layout import lay_out
 
 __all__ = [
     "AT_REST",
@@ -24,6 +23,5 @@ __all__ = [
     "State",
     "evaluate",
     "find",
-    "lay_out",
     "search_fixes",
 ]

@@ -5,14 +5,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from gauze.core.layout import BuiltLayout, Layout, PanelLayout, StripPiece
+from gauze.core.layout import Layout, RowLayout, StripPiece
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import EmitterSet, FloatArray
-from gauze.core.layout.pixel_display import DisplayLayout
 from gauze.core.parts.flux import FluxFactors
 
 
-def dimmed(layout: BuiltLayout, factors: FluxFactors) -> BuiltLayout:
+def dimmed(layout: Layout, factors: FluxFactors) -> Layout:
     """Return a layout whose emitters give their flux times the factor of their segment and channel.
 
     Copies of a unit whose factors differ become units of their own; those that are alike stay one.
@@ -22,20 +21,13 @@ def dimmed(layout: BuiltLayout, factors: FluxFactors) -> BuiltLayout:
     if layout.instances:
         return _dimmed_instances(layout, factors)
     pieces = [(piece.id, 0) for piece in layout.pieces] or [(f"emitter-{n}", 0) for n in layout.emitter_numbers]
-    changed = replace(layout, units=(_dimmed_unit(layout.unit, pieces, factors),), emitted_lm=_emitted(layout, factors))
-    if isinstance(changed, PanelLayout):
-        return replace(changed, panel=_dimmed_rows(changed.panel, factors, pieces))
-    if not isinstance(changed, DisplayLayout):
-        return changed
-    return replace(
-        changed,
-        panel=None if changed.panel is None else _dimmed_rows(changed.panel, factors, pieces),
-        shown_panel=None if changed.shown_panel is None else _dimmed_rows(changed.shown_panel, factors, pieces),
-        shown_unit=None if changed.shown_unit is None else _dimmed_unit(changed.shown_unit, pieces, factors),
+    changed = layout.with_light(
+        lambda rows: _dimmed_rows(rows, factors, pieces), lambda cavity: _dimmed_cavity(cavity, pieces, factors)
     )
+    return replace(changed, emitted_lm=_emitted(layout, factors))
 
 
-def _dimmed_rows(layout: Layout, factors: FluxFactors, pieces: list[tuple[str, int]]) -> Layout:
+def _dimmed_rows(layout: RowLayout, factors: FluxFactors, pieces: list[tuple[str, int]]) -> RowLayout:
     return replace(layout, emitters=tuple(_dimmed_set(emitters, pieces, factors) for emitters in layout.emitters))
 
 
@@ -45,36 +37,36 @@ def _dimmed_set(emitters: EmitterSet, pieces: list[tuple[str, int]], factors: Fl
     return emitters if found is None else replace(emitters, flux_lm=emitters.flux_lm * found)
 
 
-def _unit_factors(unit: CavityLayout, pieces: list[tuple[str, int]], factors: FluxFactors) -> FloatArray | None:
-    count = unit.emitter_count
-    piece = np.arange(count) if unit.piece is None else unit.piece
-    segment = np.zeros(count, int) if unit.segment is None else unit.segment
-    of_channel = np.array([channel.channel_index for channel in unit.channels] or [0])
-    channel = np.zeros(count, int) if unit.channel is None else of_channel[unit.channel]
+def _cavity_factors(cavity: CavityLayout, pieces: list[tuple[str, int]], factors: FluxFactors) -> FloatArray | None:
+    count = cavity.emitter_count
+    piece = np.arange(count) if cavity.piece is None else cavity.piece
+    segment = np.zeros(count, int) if cavity.segment is None else cavity.segment
+    of_channel = np.array([channel.channel_index for channel in cavity.channels] or [0])
+    channel = np.zeros(count, int) if cavity.channel is None else of_channel[cavity.channel]
     return factors.of_emitters(pieces, piece, segment, channel)
 
 
-def _dimmed_unit(unit: CavityLayout, pieces: list[tuple[str, int]], factors: FluxFactors) -> CavityLayout:
-    found = _unit_factors(unit, pieces, factors)
-    return unit if found is None else replace(unit, flux_lm=unit.flux_lm * found)
+def _dimmed_cavity(cavity: CavityLayout, pieces: list[tuple[str, int]], factors: FluxFactors) -> CavityLayout:
+    found = _cavity_factors(cavity, pieces, factors)
+    return cavity if found is None else replace(cavity, flux_lm=cavity.flux_lm * found)
 
 
-def _dimmed_instances(layout: BuiltLayout, factors: FluxFactors) -> BuiltLayout:
-    units: list[CavityLayout] = []
+def _dimmed_instances(layout: Layout, factors: FluxFactors) -> Layout:
+    cavities: list[CavityLayout] = []
     known: dict[tuple[int, bytes], int] = {}
     instances = []
     for instance in layout.instances:
-        unit = layout.units[instance.unit]
-        found = _unit_factors(unit, list(instance.pieces), factors)
-        key = (instance.unit, b"" if found is None else found.tobytes())
+        cavity = layout.cavities[instance.cavity]
+        found = _cavity_factors(cavity, list(instance.pieces), factors)
+        key = (instance.cavity, b"" if found is None else found.tobytes())
         if key not in known:
-            known[key] = len(units)
-            units.append(unit if found is None else replace(unit, flux_lm=unit.flux_lm * found))
-        instances.append(replace(instance, unit=known[key]))
-    return replace(layout, units=tuple(units), instances=tuple(instances), emitted_lm=_emitted(layout, factors))
+            known[key] = len(cavities)
+            cavities.append(cavity if found is None else replace(cavity, flux_lm=cavity.flux_lm * found))
+        instances.append(replace(instance, cavity=known[key]))
+    return replace(layout, cavities=tuple(cavities), instances=tuple(instances), emitted_lm=_emitted(layout, factors))
 
 
-def _emitted(layout: BuiltLayout, factors: FluxFactors) -> float | None:
+def _emitted(layout: Layout, factors: FluxFactors) -> float | None:
     """What all LEDs give, where the units do not say."""
     if layout.emitted_lm is None:
         return None

@@ -18,7 +18,7 @@ from gauze.core.evaluate.light.face_light import (
     Output,
 )
 from gauze.core.evaluate.shown import Shown
-from gauze.core.layout import BuiltLayout
+from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue, Stack
 from gauze.core.optics.box_light import Map
@@ -51,7 +51,7 @@ class Evaluation:
     design: Design
     catalogue: Catalogue
     detail: Detail
-    layout: BuiltLayout
+    layout: Layout
     network: Network
     light: FaceLight
     dots: DotVisibility

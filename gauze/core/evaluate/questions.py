@@ -46,12 +46,14 @@ from gauze.core.evaluate.fixes import row_ends as ending
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.materials import Catalogue
 
+Search = Callable[[Trial], Fix | None]
+
 
 @dataclass(frozen=True)
 class Remedy:
-    """A search for a fix, and the builds for which it can find one; all of them when none is named."""
+    """A search for a fix, and the classes of builds for which it can find one; all of them when none is named."""
 
-    search: Callable[[Trial], Fix | None]
+    search: Search
     builds: tuple[type, ...] = ()
 
     def is_for(self, design: Design) -> bool:
@@ -59,26 +61,41 @@ class Remedy:
         return not self.builds or isinstance(design.build, self.builds)
 
 
-def _for_all(*searches: Callable[[Trial], Fix | None]) -> tuple[Remedy, ...]:
-    return tuple(Remedy(search) for search in searches)
-
-
 @dataclass(frozen=True)
 class Question:
     """What answers a question, and the remedies by the code of what it finds; a code without remedies is never fixable.
 
-    ``without_picture`` says that the answer holds where the picture does not hold the light.
+    ``builds`` are the classes of builds that are asked, all of them when none is named. ``without_picture`` says that the answer
+    holds where the picture does not hold the light.
     """
 
     find: Callable[[Evaluation], list[Finding]]
     remedies: Mapping[str, tuple[Remedy, ...]] = field(default_factory=dict)
+    builds: tuple[type, ...] = ()
     without_picture: bool = False
 
+    def is_for(self, design: Design) -> bool:
+        """Whether a design's family is asked."""
+        return not self.builds or isinstance(design.build, self.builds)
 
-_BRIGHTER = (Remedy(brighter.more_rows, (StripPanel,)), *_for_all(brighter.clearer_sheet, brighter.dim_down))
+
+def _for_all(*searches: Search) -> tuple[Remedy, ...]:
+    return tuple(Remedy(search) for search in searches)
+
+
+def _only(*builds: type, searches: tuple[Search, ...]) -> tuple[Remedy, ...]:
+    return tuple(Remedy(search, builds) for search in searches)
+
+
+_BRIGHTER = (
+    Remedy(brighter.more_rows, (StripPanel,)),
+    Remedy(brighter.clearer_sheet),
+    Remedy(brighter.dim_emitters, (LooseEmitters,)),
+    Remedy(brighter.dim_lamps, (StripPanel, FamilyBuild)),
+)
 # edge-lit faces and reflector heads have searches for their depth of their own
 _DEEPENED = (LooseEmitters, Tube, ChannelBar, PixelDisplay, TileWall, ShellString)
-_OF_EDGE_LIT = tuple(Remedy(search, (EdgeLit,)) for search in (body.best_tilt, body.deeper_body, body.four_sides))
+_OF_EDGE_LIT = _only(EdgeLit, searches=(body.best_tilt, body.deeper_body, body.four_sides))
 
 QUESTIONS = (
     Question(drawn.find, without_picture=True),
@@ -97,7 +114,8 @@ QUESTIONS = (
     ),
     Question(
         legibility.find,
-        {"legibility": tuple(Remedy(one, (PixelDisplay,)) for one in (display.nearer_sheet, display.partitions))},
+        {"legibility": _only(PixelDisplay, searches=(display.nearer_sheet, display.partitions))},
+        (PixelDisplay,),
     ),
     Question(crosstalk.find),
     Question(
@@ -113,7 +131,7 @@ QUESTIONS = (
             )
         },
     ),
-    Question(rim.find, {"rim": _OF_EDGE_LIT}),
+    Question(rim.find, {"rim": _OF_EDGE_LIT}, (EdgeLit,)),
     Question(brightness.find, {"target brightness": _BRIGHTER, "face brightness": _BRIGHTER}),
     Question(
         colour.find,
@@ -124,23 +142,30 @@ QUESTIONS = (
                 Remedy(white.levels_of_lamps, (FamilyBuild,)),
             ),
             "colour evenness": (
-                Remedy(order.best_order, (StripPanel, LooseEmitters)),
+                Remedy(order.best_order_of_rows, (StripPanel,)),
+                Remedy(order.best_order_of_emitters, (LooseEmitters,)),
                 Remedy(hiding.more_depth_for_colour),
             ),
         },
     ),
     Question(
         row_ends.find,
-        {"row ends": tuple(Remedy(one, (StripPanel,)) for one in (ending.fit_face, ending.one_more_segment))},
+        {"row ends": _only(StripPanel, searches=(ending.fit_face, ending.one_more_segment))},
+        (StripPanel,),
     ),
-    Question(strip_ends.find, {"strip ends": (Remedy(body.fit_body, (Tube, ChannelBar)),)}),
-    Question(corners.find, {"corners": (Remedy(body.close_corners, (ChannelBar,)),)}),
-    Question(sag.find, {"sag": (Remedy(body.stiffer_sheet, (EdgeLit,)),)}, without_picture=True),
-    Question(bare_strip.find, {"bare strip": (Remedy(body.deeper_groove, (IndirectLamp,)),)}, without_picture=True),
-    Question(shells.find),
+    Question(strip_ends.find_in_tube, {"strip ends": (Remedy(body.fit_tube, (Tube,)),)}, (Tube,)),
+    Question(strip_ends.find_in_bars, {"strip ends": (Remedy(body.fit_bars, (ChannelBar,)),)}, (ChannelBar,)),
+    Question(corners.find, {"corners": (Remedy(body.close_corners, (ChannelBar,)),)}, (ChannelBar,)),
+    Question(sag.find, {"sag": (Remedy(body.stiffer_sheet, (EdgeLit,)),)}, (EdgeLit,), without_picture=True),
     Question(
-        tile_links.find,
-        {"link shadow": tuple(Remedy(one, (TileWall,)) for one in (body.lower_links, body.deeper_tiles))},
+        bare_strip.find,
+        {"bare strip": (Remedy(body.deeper_groove, (IndirectLamp,)),)},
+        (IndirectLamp,),
+        without_picture=True,
+    ),
+    Question(shells.find, builds=(ShellString,)),
+    Question(
+        tile_links.find, {"link shadow": _only(TileWall, searches=(body.lower_links, body.deeper_tiles))}, (TileWall,)
     ),
     Question(supply.find, without_picture=True),
     Question(output.find, without_picture=True),
@@ -150,8 +175,10 @@ QUESTIONS = (
 def find(evaluation: Evaluation) -> list[Finding]:
     """Return all findings of a design, in working order."""
     is_true = drawn.is_true(evaluation)
-    asked = [question for question in QUESTIONS if is_true or question.without_picture]
-    return [finding for question in asked for finding in question.find(evaluation)]
+    asked = (question for question in QUESTIONS if question.is_for(evaluation.design))
+    return [
+        finding for question in asked if is_true or question.without_picture for finding in question.find(evaluation)
+    ]
 
 
 def remedies_for(code: str, design: Design) -> Sequence[Remedy]:

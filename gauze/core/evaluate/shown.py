@@ -8,9 +8,9 @@ import numpy as np
 from gauze.core.errors import pausing
 from gauze.core.evaluate.light.box import BoxFaceLight
 from gauze.core.evaluate.light.face_light import Detail, FaceLight
-from gauze.core.evaluate.light.one_cavity import light_unit
+from gauze.core.evaluate.light.one_cavity import light_one_cavity
+from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.layout.model import BoolArray, FloatArray
-from gauze.core.layout.pixel_display import DisplayLayout
 from gauze.core.materials import Catalogue, Layer
 from gauze.core.optics.box_light import Map, light_box
 from gauze.core.optics.face import LitFace
@@ -59,8 +59,8 @@ def show_pixels(
         shown = LitFace(box_light, light.diffuser, light.face.xyz_per_lumen)
         middles = shown.luminance_cd_m2(layout.pixels_mm[0, :, 0], layout.pixels_mm[:, 0, 1]).astype(float)
         return Shown(shown.xyz(light.x_mm, light.y_mm), _legibility(layout, middles))
-    if layout.shown_unit is not None:
-        xyz = light_unit(layout.shown_unit, layers, catalogue, detail, pausing(cancelled)).xyz()
+    if layout.shown_cavity is not None:
+        xyz = light_one_cavity(layout.shown_cavity, layers, catalogue, detail, pausing(cancelled)).xyz()
         return Shown(xyz, _legibility(layout, at_pixels(layout, light, xyz[1])))
     return None
 

@@ -13,15 +13,16 @@ from gauze.core.evaluate.light.cavity import light_cavity_build
 from gauze.core.evaluate.light.group import light_group
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shown import Shown, show_pixels
-from gauze.core.layout import BuiltLayout, PanelLayout, lay_out
-from gauze.core.layout.pixel_display import DisplayLayout
+from gauze.core.families import lay_out
+from gauze.core.layout import Layout
+from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.materials import Catalogue
 from gauze.core.optics.visibility import dot_visibility
 from gauze.core.parts.flux import ALL_ONE, FluxFactors
 
 _MOST_KEPT = 3  # lights of designs at rest: as it is, as it was before an undo, another beside it
 
-Lit = tuple[BuiltLayout, FaceLight, Shown | None]
+Lit = tuple[Layout, FaceLight, Shown | None]
 _LIGHTS: Recent[Lit] = Recent(_MOST_KEPT)
 
 
@@ -67,7 +68,7 @@ def forget_lights() -> None:
 
 def _light(
     design: Design,
-    laid: BuiltLayout,
+    laid: Layout,
     catalogue: Catalogue,
     detail: Detail,
     factors: FluxFactors,
@@ -77,9 +78,9 @@ def _light(
         layout = dimmed(laid, factors)
         light = light_of(design, layout, catalogue, detail, cancelled)
         shown = None
-        if isinstance(layout, DisplayLayout):
+        if layout.shows_picture:
             own = catalogue_of(design, catalogue)
-            shown = show_pixels(layout, light, design.build.layers, own, detail, cancelled)
+            shown = show_pixels(layout.as_kind(DisplayLayout), light, design.build.layers, own, detail, cancelled)
         return layout, light, shown
 
     if detail != AT_REST:
@@ -88,12 +89,12 @@ def _light(
 
 
 def light_of(
-    design: Design, layout: BuiltLayout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
+    design: Design, layout: Layout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
 ) -> FaceLight:
     """Light a laid-out design in the way that its layout asks for; raises as :func:`evaluate`."""
     own, layers = catalogue_of(design, catalogue), design.build.layers
-    if isinstance(layout, PanelLayout | DisplayLayout) and layout.panel is not None:
-        return light_rows(layout.panel, own.sheet(layers), detail, cancelled)
+    if layout.rows_in_box is not None:
+        return light_rows(layout.rows_in_box, own.sheet(layers), detail, cancelled)
     pause = pausing(cancelled)
     if layout.instances:
         return light_group(layout, layers, own, detail, pause)

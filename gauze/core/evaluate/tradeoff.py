@@ -6,11 +6,12 @@ from dataclasses import dataclass
 import msgspec
 import numpy as np
 
-from gauze.core.design import Design, RowPlan, StripPanel
+from gauze.core.design import Design, RowPlan
 from gauze.core.errors import Cancelled, DesignError, GauzeError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
 from gauze.core.evaluate.stages import evaluate
-from gauze.core.layout import PanelLayout, lay_out
+from gauze.core.families import family_of, lay_out
+from gauze.core.layout import panel_layout
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue
 
@@ -44,7 +45,7 @@ class TradeOff:
 
     def holds_for(self, design: Design) -> bool:
         """Whether another design differs in depth and rows only, so that it is a point of this field."""
-        return isinstance(design.build, StripPanel) and _without_depth_and_rows(design) == _without_depth_and_rows(
+        return family_of(design).has_row_plan and _without_depth_and_rows(design) == _without_depth_and_rows(
             self.design
         )
 
@@ -88,10 +89,9 @@ def trade_off(
     Cancelled
         When ``cancelled()`` says so.
     """
-    laid = lay_out(design, catalogue)
-    if not isinstance(laid, PanelLayout):
+    if not family_of(design).has_row_plan:
         raise GauzeError("The chart of depth against rows is for builds that have rows.")
-    layout = laid.panel
+    layout = panel_layout(lay_out(design, catalogue))
     depths = design.panel.depth_mm * np.geomspace(*_DEPTH_RANGE, _DEPTHS)
     counts = _counts_around(layout.lines)
     fields = {name: np.full((len(counts), len(depths)), np.nan) for name in ("visibility", "flux", "even")}

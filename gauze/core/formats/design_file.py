@@ -11,9 +11,9 @@ from typing import Any, Literal, TypeVar
 import msgspec
 
 from gauze.core.design import Design
-from gauze.core.design.design import check_design
 from gauze.core.design.loose import LooseEmitter, LooseEmitters
 from gauze.core.errors import DesignError, FormatError
+from gauze.core.families import check_design
 from gauze.core.materials import Catalogue
 from gauze.core.printable import printable
 

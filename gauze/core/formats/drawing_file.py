@@ -5,12 +5,12 @@ import importlib
 from gauze.core.design import Design
 from gauze.core.drawing import views_of
 from gauze.core.errors import GauzeError
-from gauze.core.layout import BuiltLayout
+from gauze.core.layout import Layout
 
 ENDINGS = (".svg", ".dxf", ".pdf")
 
 
-def encode_drawing(design: Design, layout: BuiltLayout, ending: str) -> bytes:
+def encode_drawing(design: Design, layout: Layout, ending: str) -> bytes:
     """Return plan and section at their true size.
 
     Raises

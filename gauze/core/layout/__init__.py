@@ -1,15 +1,13 @@
 """From choices to things in space: pure functions, one module for each family."""
 
-from gauze.core.layout.built import BuiltLayout, Instance
+from gauze.core.layout.built import Instance, Layout
 from gauze.core.layout.cavity_layout import CavityLayout
-from gauze.core.layout.families import lay_out, panel_layout
-from gauze.core.layout.model import Channel, EmitterSet, Layout, LightBox, Row
-from gauze.core.layout.panel_layout import PanelLayout
+from gauze.core.layout.families.panel_layout import PanelLayout, panel_layout
+from gauze.core.layout.families.strip_panel import lay_out_strip_panel
+from gauze.core.layout.model import Channel, EmitterSet, LightBox, Row, RowLayout
 from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
-from gauze.core.layout.strip_panel import lay_out_strip_panel
 
 __all__ = [
-    "BuiltLayout",
     "CavityLayout",
     "Channel",
     "EmitterSet",
@@ -20,8 +18,8 @@ __all__ = [
     "PanelLayout",
     "Piece",
     "Row",
+    "RowLayout",
     "StripPiece",
-    "lay_out",
     "lay_out_strip_panel",
     "panel_layout",
 ]

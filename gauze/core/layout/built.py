@@ -1,12 +1,15 @@
 """A build laid out: the cavities that make it up, where they stand, the pieces that light them, and its drawing."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Self, TypeVar
 
 from gauze.core.layout.cavity_layout import CavityLayout
-from gauze.core.layout.model import FloatArray
+from gauze.core.layout.model import FloatArray, RowLayout
 from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
 from gauze.core.layout.sketch import Sketch
+
+LayoutKind = TypeVar("LayoutKind")
 
 
 @dataclass(frozen=True)
@@ -18,7 +21,7 @@ class Instance:
     None for all of it.
     """
 
-    unit: int
+    cavity: int
     x_mm: float
     y_mm: float
     turn_deg: float = 0.0
@@ -28,17 +31,17 @@ class Instance:
 
 
 @dataclass(frozen=True, kw_only=True)
-class BuiltLayout:
+class Layout:
     """Everything in its place.
 
-    ``units`` are the cavities that are lit each by itself. Where ``instances`` is empty there is one, in its own frame; else
+    ``cavities`` are the cavities that are lit each by itself. Where ``instances`` is empty there is one, in its own frame; else
     every instance is a copy of its unit in the plan. ``strips`` and ``modules`` are all pieces as they lie in the plan; of a
     build that is one cavity in the order in which its emitters name them. ``emitted_lm`` is what all LEDs give, where the units
     hold more than is there: light that comes round a corner. ``emitter_numbers`` are those of loose emitters, which are no
     pieces.
     """
 
-    units: tuple[CavityLayout, ...]
+    cavities: tuple[CavityLayout, ...]
     sketch: Sketch
     instances: tuple[Instance, ...] = ()
     strips: tuple[StripPiece, ...] = ()
@@ -46,10 +49,34 @@ class BuiltLayout:
     emitted_lm: float | None = None
     emitter_numbers: Sequence[int] = ()
 
+    def as_kind(self, kind: type[LayoutKind]) -> LayoutKind:
+        """Return it as the layout of a family, for what is registered for it; raises :class:`TypeError` for another."""
+        if not isinstance(self, kind):
+            raise TypeError(f"{type(self).__name__} is no {kind.__name__}")
+        return self
+
+    def with_light(
+        self,
+        of_rows: Callable[[RowLayout], RowLayout],  # noqa: ARG002 - for builds that have rows in a box
+        of_cavity: Callable[[CavityLayout], CavityLayout],
+    ) -> Self:
+        """Return it with other light from its emitters, wherever it states them; instances stay as they are."""
+        return replace(self, cavities=tuple(of_cavity(cavity) for cavity in self.cavities))
+
     @property
-    def unit(self) -> CavityLayout:
+    def shows_picture(self) -> bool:
+        """Whether its pixels show something beside all being lit."""
+        return False
+
+    @property
+    def rows_in_box(self) -> RowLayout | None:
+        """Its rows where it is lit as rows of strip in a white box, else None."""
+        return None
+
+    @property
+    def cavity(self) -> CavityLayout:
         """The cavity of a build that has one, or the first."""
-        return self.units[0]
+        return self.cavities[0]
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
@@ -60,5 +87,5 @@ class BuiltLayout:
     def emitter_count(self) -> int:
         """Number of emitters that light it; channels in one package count each."""
         if not self.instances:
-            return self.unit.emitter_count
-        return sum(self.units[instance.unit].emitter_count for instance in self.instances)
+            return self.cavity.emitter_count
+        return sum(self.cavities[instance.cavity].emitter_count for instance in self.instances)

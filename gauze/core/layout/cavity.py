@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from gauze.core.layout.families.tiles import Chart, FlatTile, Role, RoundTile, SphereTile, Tile
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.tiles import Chart, FlatTile, Role, RoundTile, SphereTile, Tile
 
 _DRAWN_STEPS = 96  # along an arc of a drawing
 _CAP_STEPS = 10  # corners that stand for a half circle at the ends of a tube or channel

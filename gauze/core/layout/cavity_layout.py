@@ -20,7 +20,7 @@ class CavityLayout:
     """
 
     shape: CavityShape
-    cavity: Cavity | BaffledBox
+    surface: Cavity | BaffledBox
     places_mm: FloatArray
     axes: FloatArray
     power: FloatArray

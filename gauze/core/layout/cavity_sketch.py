@@ -19,7 +19,7 @@ from gauze.core.design.cavity import (
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.sketch import Edge, Handle, Measure, Outline, Sketch, Thing
+from gauze.core.layout.sketch import Edge, Handle, Measure, MovableItem, Outline, Sketch
 from gauze.core.words import Text, say
 
 MOST_THINGS = 400  # emitters that can be taken hold of: of more none could be told from its neighbours
@@ -34,11 +34,11 @@ def reach_of(points: FloatArray) -> Range:
     return float(low[0]), float(low[1]), float(size[0]), float(size[1])
 
 
-def emitter_things(places_mm: FloatArray, numbers: Sequence[int]) -> tuple[Thing, ...]:
+def emitter_things(places_mm: FloatArray, numbers: Sequence[int]) -> tuple[MovableItem, ...]:
     """Emitters that can be moved about the plan."""
     corner = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * _TOUCH_MM
     return tuple(
-        Thing(
+        MovableItem(
             "emitter",
             index,
             say("emitter {number}", number=numbers[index]),
@@ -51,7 +51,12 @@ def emitter_things(places_mm: FloatArray, numbers: Sequence[int]) -> tuple[Thing
 
 
 def cavity_sketch(
-    shape: CavityShape, cavity: Cavity | BaffledBox, path: str, things: tuple[Thing, ...] = (), *, typed: bool = True
+    shape: CavityShape,
+    cavity: Cavity | BaffledBox,
+    path: str,
+    movable_items: tuple[MovableItem, ...] = (),
+    *,
+    typed: bool = True,
 ) -> Sketch:
     """Draw a cavity; ``path`` is that of its shape in the design, ``typed`` whether its sizes are inputs."""
     plan, cut = reach_of(cavity.plan), reach_of(cavity.section)
@@ -65,7 +70,7 @@ def cavity_sketch(
         cut=tuple(sides),
         measures=tuple(_measures(shape, path, plan, cut)) if typed else (),
         handles=tuple(_handles(shape, path, plan, cut)) if typed else (),
-        things=things,
+        movable_items=movable_items,
         cut_axis="y" if cavity.section_axis == "y" else "x",
     )
 

@@ -110,7 +110,7 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Layout:
+class RowLayout:
     """Everything in its place. ``spacing_mm`` is 0 for a single row; ``lines`` is how many places across there are for rows."""
 
     box: LightBox

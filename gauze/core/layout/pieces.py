@@ -254,7 +254,7 @@ def filled(
     axes = np.concatenate([source.axes for source in found])
     return CavityLayout(
         shape=shape,
-        cavity=cavity,
+        surface=cavity,
         places_mm=places,
         axes=axes / np.linalg.norm(axes, axis=1, keepdims=True),
         power=np.concatenate([np.full(len(s.flux_lm), cosine_power(s.half_angle_deg)) for s in found]),

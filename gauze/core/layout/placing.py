@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from gauze.core.layout.built import BuiltLayout, Instance
+from gauze.core.layout.built import Instance, Layout
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import BoolArray, FloatArray
 
@@ -33,25 +33,25 @@ def within(points: FloatArray, polygon: FloatArray) -> BoolArray:
     return inside
 
 
-def placed_units(layout: BuiltLayout) -> list[CavityLayout]:
+def placed_cavities(layout: Layout) -> list[CavityLayout]:
     """Every cavity with its emitters at their places in the plan; of a clipped one only those that are its own."""
     if not layout.instances:
-        return [layout.unit]
+        return [layout.cavity]
     found = []
     for instance in layout.instances:
-        unit, turn = layout.units[instance.unit], turn_of(instance)
-        mine = slice(None) if instance.clip_mm is None else within(unit.places_mm[:, :2], instance.clip_mm)
+        cavity, turn = layout.cavities[instance.cavity], turn_of(instance)
+        mine = slice(None) if instance.clip_mm is None else within(cavity.places_mm[:, :2], instance.clip_mm)
         found.append(
             replace(
-                unit,
-                places_mm=unit.places_mm[mine] @ turn.T + np.array([instance.x_mm, instance.y_mm, 0.0]),
-                axes=unit.axes[mine] @ turn.T,
-                power=unit.power[mine],
-                flux_lm=unit.flux_lm[mine],
-                cct_k=unit.cct_k[mine],
-                cie_xy=unit.cie_xy[mine],
-                distribution=unit.distribution[mine],
-                channel=None if unit.channel is None else unit.channel[mine],
+                cavity,
+                places_mm=cavity.places_mm[mine] @ turn.T + np.array([instance.x_mm, instance.y_mm, 0.0]),
+                axes=cavity.axes[mine] @ turn.T,
+                power=cavity.power[mine],
+                flux_lm=cavity.flux_lm[mine],
+                cct_k=cavity.cct_k[mine],
+                cie_xy=cavity.cie_xy[mine],
+                distribution=cavity.distribution[mine],
+                channel=None if cavity.channel is None else cavity.channel[mine],
             )
         )
     return found

@@ -32,8 +32,8 @@ from gauze.core.layout.cavity import (
     round_frustum,
     sphere,
 )
+from gauze.core.layout.families.tiles import Chart, FlatTile, Role, Tile
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.tiles import Chart, FlatTile, Role, Tile
 
 
 def surface_of(shape: CavityShape, reflectances: Reflectances) -> Cavity | BaffledBox:

@@ -81,7 +81,7 @@ class Handle:
 
 
 @dataclass(frozen=True, eq=False)  # by identity: an outline is an array, whose comparison is no yes or no
-class Thing:
+class MovableItem:
     """Something that is moved about the plan by hand: the n-th of its kind, with its outline."""
 
     kind: str
@@ -136,7 +136,7 @@ class Sketch:
     cut: tuple[Outline, ...] = ()
     measures: tuple[Measure, ...] = ()
     handles: tuple[Handle, ...] = ()
-    things: tuple[Thing, ...] = ()
+    movable_items: tuple[MovableItem, ...] = ()
     choices: tuple[Choice | Entry, ...] = ()
     notes: tuple[Text, ...] = ()
     seam: bool = False

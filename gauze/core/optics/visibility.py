@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from gauze.core.layout.model import FloatArray, Layout
+from gauze.core.layout.model import FloatArray, RowLayout
 from gauze.core.optics.face import LitFace
 from gauze.core.words import Text, say
 
@@ -131,7 +131,7 @@ def _vanish_distance_mm(face: DotVisibility, modulation: Modulation) -> float:
     return math.exp(grid[last] + above / (above - below) * (grid[last + 1] - grid[last]))
 
 
-def ripples(face: LitFace, layout: Layout) -> list[Modulation]:
+def ripples(face: LitFace, layout: RowLayout) -> list[Modulation]:
     """Read the modulation of the luminance at every pitch that the layout has."""
     found: list[Modulation] = []
     for strip_index in sorted({row.strip_index for row in layout.rows}):
@@ -139,7 +139,7 @@ def ripples(face: LitFace, layout: Layout) -> list[Modulation]:
     return found + _ripples_across(face, layout)
 
 
-def _luminance(face: LitFace, layout: Layout, along: FloatArray, across: FloatArray) -> FloatArray:
+def _luminance(face: LitFace, layout: RowLayout, along: FloatArray, across: FloatArray) -> FloatArray:
     """Luminance at the crossings, shape (len(across), len(along))."""
     if layout.row_direction == "along_width":
         return face.luminance_cd_m2(along, across).astype(float)
@@ -157,7 +157,7 @@ def _middle_samples(count: int, step_mm: float) -> FloatArray:
     return np.asarray((first * SAMPLES_PER_PITCH + np.arange(pitches * SAMPLES_PER_PITCH + 1)) * step_mm)
 
 
-def _ripples_along(face: LitFace, layout: Layout, strip_index: int) -> list[Modulation]:
+def _ripples_along(face: LitFace, layout: RowLayout, strip_index: int) -> list[Modulation]:
     rows = [row for row in layout.rows if row.strip_index == strip_index]
     chosen = [rows[index] for index in _spread_choice(len(rows), _MOST_LINES)]
     strip, count = chosen[0].strip, chosen[0].emitters
@@ -176,7 +176,7 @@ def _ripples_along(face: LitFace, layout: Layout, strip_index: int) -> list[Modu
     return [Modulation(kind, pitch, local_amplitude(np.concatenate(lines), step, pitch)) for kind, pitch in pitches]
 
 
-def _ripples_across(face: LitFace, layout: Layout) -> list[Modulation]:
+def _ripples_across(face: LitFace, layout: RowLayout) -> list[Modulation]:
     count, spacing = layout.lines, layout.spacing_mm
     if count < 2:
         return []

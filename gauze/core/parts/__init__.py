@@ -1,6 +1,5 @@
 """What a build is made of, piece by piece, and what is joined to what: the one answer for power, making and the bench."""
 
-from gauze.core.parts.build_parts import parts_of
 from gauze.core.parts.model import (
     BodyPart,
     Groove,
@@ -11,4 +10,4 @@ from gauze.core.parts.model import (
     Placement,
 )
 
-__all__ = ["BodyPart", "Groove", "Hole", "Joint", "Mark", "Parts", "Placement", "parts_of"]
+__all__ = ["BodyPart", "Groove", "Hole", "Joint", "Mark", "Parts", "Placement"]

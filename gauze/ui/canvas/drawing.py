@@ -8,15 +8,15 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 
 from gauze.core.evaluate import Evaluation
-from gauze.core.layout.sketch import Handle, Thing
+from gauze.core.layout.sketch import Handle, MovableItem
 from gauze.core.units import LengthUnit
 from gauze.ui.canvas.dimensions import Dimension, Maker, dimension_at, dimensions_of
-from gauze.ui.canvas.hand import Hand
-from gauze.ui.canvas.painter import DrawingPainter, Lively, Scene
-from gauze.ui.canvas.placement import Placement
+from gauze.ui.canvas.hand.hand import Hand
+from gauze.ui.canvas.hand.placement import Placement
+from gauze.ui.canvas.hand.stops import nudge, stops_of, tell_stop
+from gauze.ui.canvas.hand.typed_view import ARROWS, OPENING_KEYS, TypedView
+from gauze.ui.canvas.paint.painter import DrawingPainter, Lively, Scene
 from gauze.ui.canvas.sheet import Sheet
-from gauze.ui.canvas.stops import nudge, stops_of, tell_stop
-from gauze.ui.canvas.typed_view import ARROWS, OPENING_KEYS, TypedView
 from gauze.ui.canvas.words import scene_words
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme
@@ -137,7 +137,7 @@ class Drawing(TypedView):
         if self.scene is not None and self.sheet is not None:
             stop = self.current_stop() if self.hasFocus() else None
             lively = Lively(
-                what=stop if isinstance(stop, Handle | Thing) else self._hand.lively(self.scene.layout.sketch),
+                what=stop if isinstance(stop, Handle | MovableItem) else self._hand.lively(self.scene.layout.sketch),
                 line=stop if isinstance(stop, str) else self._hand.line,
                 hovered=self._hand.hovered,
                 focused=stop.key if isinstance(stop, Dimension) else None,
@@ -183,7 +183,7 @@ class Drawing(TypedView):
     # -- mouse ---------------------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Open a dimension, take hold of a line or a thing, or start to pan."""
+        """Open a dimension, take hold of a line or a item, or start to pan."""
         assert event is not None
         self._bubble.hide()
         x, y = event.position().x(), event.position().y()
@@ -209,7 +209,7 @@ class Drawing(TypedView):
             self.let_go.emit()
 
     def release(self) -> None:
-        """Let go of the line or thing that is held, and leave what is typed."""
+        """Let go of the line or item that is held, and leave what is typed."""
         super().release()
         self._hand.drop()
         self.unsetCursor()
@@ -238,5 +238,5 @@ class Drawing(TypedView):
         assert event is not None
         x, y = event.pos().x(), event.pos().y()
         what = self._hand.what_at(x, y)
-        thing = what if isinstance(what, Thing) else self._hand.thing_at(x, y)
-        self.menu_wanted.emit(event.globalPos(), dimension_at(self._dimensions, x, y), thing)
+        item = what if isinstance(what, MovableItem) else self._hand.item_at(x, y)
+        self.menu_wanted.emit(event.globalPos(), dimension_at(self._dimensions, x, y), item)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from gauze.core.evaluate import AT_REST
-from gauze.core.layout.sketch import Thing
+from gauze.core.layout.sketch import MovableItem
 from gauze.core.units import LengthUnit, format_length, format_number
-from gauze.ui.canvas.painter import Scene
+from gauze.ui.canvas.paint.painter import Scene
 from gauze.ui.text import spoken, tr
 
 if TYPE_CHECKING:
@@ -26,13 +26,13 @@ def scene_words(scene: Scene, unit: LengthUnit) -> str:
     )
 
 
-def thing_words(drawing: Drawing, thing: Thing) -> str:
-    """Say what a thing is and where it lies."""
+def thing_words(drawing: Drawing, item: MovableItem) -> str:
+    """Say what a item is and where it lies."""
     sheet = drawing.sheet
-    if thing.kind == "emitter" and sheet is not None:
-        return emitter_under(drawing, sheet.plan.x(thing.x_mm), sheet.plan.y(thing.y_mm)) + tr("; drag it")
-    x, y = (format_length(value, drawing.unit) for value in (thing.x_mm, thing.y_mm))
-    return tr("{name} at {x}, {y}: drag it").format(name=spoken(thing.name), x=x, y=y)
+    if item.kind == "emitter" and sheet is not None:
+        return emitter_under(drawing, sheet.plan.x(item.x_mm), sheet.plan.y(item.y_mm)) + tr("; drag it")
+    x, y = (format_length(value, drawing.unit) for value in (item.x_mm, item.y_mm))
+    return tr("{name} at {x}, {y}: drag it").format(name=spoken(item.name), x=x, y=y)
 
 
 def emitter_under(drawing: Drawing, x: float, y: float) -> str:
@@ -40,15 +40,15 @@ def emitter_under(drawing: Drawing, x: float, y: float) -> str:
     sheet, scene = drawing.sheet, drawing.scene
     if scene is None or sheet is None or sheet.seam or scene.layout.instances:
         return ""
-    found, unit = sheet.plan.place_mm(x, y), scene.layout.unit
+    found, cavity = sheet.plan.place_mm(x, y), scene.layout.cavity
     if found is None:
         return ""
-    nearest = int(((unit.places_mm[:, :2] - found) ** 2).sum(axis=1).argmin())
-    where = [format_length(float(value), drawing.unit) for value in unit.places_mm[nearest]]
+    nearest = int(((cavity.places_mm[:, :2] - found) ** 2).sum(axis=1).argmin())
+    where = [format_length(float(value), drawing.unit) for value in cavity.places_mm[nearest]]
     numbers = scene.layout.emitter_numbers
     return tr("emitter {number}: {flux} lm at {x}, {y}, {z} over the back").format(
         number=numbers[nearest] if numbers else nearest + 1,
-        flux=format_number(float(unit.flux_lm[nearest])),
+        flux=format_number(float(cavity.flux_lm[nearest])),
         x=where[0],
         y=where[1],
         z=where[2],

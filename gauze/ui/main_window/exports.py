@@ -13,7 +13,7 @@ from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.optics.appearance import Picture
 from gauze.session.storage import write_file
-from gauze.ui.canvas.shapes import to_qimage
+from gauze.ui.canvas.paint.shapes import to_qimage
 from gauze.ui.main_window.asking import ask_where, file_name
 from gauze.ui.text import tr
 from gauze.ui.view_state import ViewState

@@ -20,20 +20,20 @@ from gauze.ui.canvas.dimensions import MAIN_SIZES, main_size
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.main_window.actions import build_menus, theme_actions
 from gauze.ui.main_window.arrangement import arrange, place_column, status_labels
-from gauze.ui.main_window.chart_keeper import ChartKeeper
 from gauze.ui.main_window.commands import Commands
-from gauze.ui.main_window.drawing_hand import DrawingHand
 from gauze.ui.main_window.exports import Exports
 from gauze.ui.main_window.files import Files
-from gauze.ui.main_window.fix_keeper import FixKeeper
+from gauze.ui.main_window.keepers.chart_keeper import ChartKeeper
+from gauze.ui.main_window.keepers.drawing_hand import DrawingHand
+from gauze.ui.main_window.keepers.fix_keeper import FixKeeper
+from gauze.ui.main_window.keepers.recovery import Recovery
+from gauze.ui.main_window.keepers.start_keeper import StartKeeper
+from gauze.ui.main_window.keepers.tray_keeper import TrayKeeper
+from gauze.ui.main_window.keepers.versions_keeper import VersionsKeeper
+from gauze.ui.main_window.keepers.viewing import Viewing
 from gauze.ui.main_window.language import fill_languages
-from gauze.ui.main_window.recovery import Recovery
 from gauze.ui.main_window.side import Side
-from gauze.ui.main_window.start_keeper import StartKeeper
 from gauze.ui.main_window.top_bar import TopBar
-from gauze.ui.main_window.tray_keeper import TrayKeeper
-from gauze.ui.main_window.versions_keeper import VersionsKeeper
-from gauze.ui.main_window.viewing import Viewing
 from gauze.ui.message import plain_button
 from gauze.ui.panels.findings import FindingsPanel
 from gauze.ui.panels.places import PLACES, PlaceStack

@@ -4,7 +4,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from gauze.core.design.build import FamilyBuild, ModuleChoice
-from gauze.core.layout import BuiltLayout
+from gauze.core.layout import Layout
 from gauze.core.layout.sketch import Choice, Entry
 from gauze.core.units import format_length, format_number
 from gauze.session import edits
@@ -40,7 +40,7 @@ class BuildPanel(PlacePanel):
     def refresh(self) -> None:
         """Show the choices as they stand."""
         build, layout = self.bench.design.build, self.bench.layout
-        if not isinstance(build, FamilyBuild) or not isinstance(layout, BuiltLayout):
+        if not isinstance(build, FamilyBuild) or not isinstance(layout, Layout):
             return
         choices = layout.sketch.choices
         self._stated = {one.field: one for one in choices}

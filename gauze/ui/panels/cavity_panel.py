@@ -3,8 +3,8 @@
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton
 
-from gauze.core.design import LooseEmitters
-from gauze.core.layout import BuiltLayout
+from gauze.core.design import LooseEmitters, with_build
+from gauze.core.layout import Layout
 from gauze.core.layout.enclosing import KINDS
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session import edits
@@ -76,7 +76,7 @@ class CavityPanel(PlacePanel):
         self._size = QuantityField(tr("Side of an emitter's face"), lambda text: parse_length(text, bench.unit))
         self._size.wrong.connect(self.form.say)
         self._size.taken.connect(
-            lambda value: bench.edit("Emitter size", lambda design, _: edits.with_build(design, emitter_size_mm=value))
+            lambda value: bench.edit("Emitter size", lambda design, _: with_build(design, emitter_size_mm=value))
         )
         self._import = QPushButton(tr("Import emitters …"))
         self._import.setToolTip(tr("Replace the emitters with those from a table (CSV)"))
@@ -94,7 +94,7 @@ class CavityPanel(PlacePanel):
             self.refresh()
 
     def _move_level(self, level: float) -> None:
-        self.bench.drag("Level", lambda design, _: edits.with_build(design, level=level), self._gesture)
+        self.bench.drag("Level", lambda design, _: with_build(design, level=level), self._gesture)
 
     def _let_go(self) -> None:
         self._gesture = object()
@@ -102,7 +102,7 @@ class CavityPanel(PlacePanel):
     def refresh(self) -> None:
         """Show the cavity; the fields are made anew for another shape."""
         build, layout = self.bench.design.build, self.bench.layout
-        if not isinstance(build, LooseEmitters) or not isinstance(layout, BuiltLayout):
+        if not isinstance(build, LooseEmitters) or not isinstance(layout, Layout):
             return
         kind = str(build.cavity.__struct_config__.tag)
         if kind != self._shown:
@@ -122,7 +122,7 @@ class CavityPanel(PlacePanel):
             self._section.setCurrentIndex(self._section.findData(getattr(build.cavity, "section", "")))
         self._level.show_level(build.level)
         self._size.show_text(format_length(build.emitter_size_mm, unit))
-        flux = format_number(float(layout.unit.flux_lm.sum()))
+        flux = format_number(float(layout.cavity.flux_lm.sum()))
         measured = sum(emitter.distribution >= 0 for emitter in build.emitters)
         count = layout.emitter_count
         words = tr("1 emitter") if count == 1 else tr("{count} emitters").format(count=count)

@@ -3,6 +3,7 @@
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QToolButton, QVBoxLayout, QWidget
 
+from gauze.core.design import with_build
 from gauze.core.design.design import Build
 from gauze.core.design.strip_panel import MOST_LAYERS
 from gauze.core.errors import QuantityError
@@ -106,7 +107,7 @@ class SoftenPanel(PlacePanel):
         return box
 
     def _choose(self, key: str, finish: str | float) -> None:
-        self.bench.edit("Finish", lambda design, _: edits.with_build(design, **{key: finish}))
+        self.bench.edit("Finish", lambda design, _: with_build(design, **{key: finish}))
 
     def _type(self, key: str, box: QComboBox) -> None:
         index = box.findText(box.currentText())

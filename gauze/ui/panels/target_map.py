@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from gauze.core.optics.appearance import false_colour
 from gauze.core.optics.target import TargetMap
 from gauze.core.units import format_number
-from gauze.ui.canvas.shapes import to_qimage
+from gauze.ui.canvas.paint.shapes import to_qimage
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 

@@ -8,7 +8,7 @@ from gauze.core.evaluate.candidates import Candidate
 from gauze.core.formats.picture import face_picture
 from gauze.core.units import LengthUnit, format_number
 from gauze.core.units.length import format_distance
-from gauze.ui.canvas.shapes import to_qimage
+from gauze.ui.canvas.paint.shapes import to_qimage
 from gauze.ui.message import plain_tip
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon

@@ -15,10 +15,9 @@ from gauze.core.design.cavity import (
     TubeShape,
     WallShape,
 )
-from gauze.core.design.design import check_design
 from gauze.core.design.loose import MeasuredDistribution
 from gauze.core.errors import DesignError, FormatError
-from gauze.core.evaluate import lay_out
+from gauze.core.families import check_design, lay_out
 from gauze.core.formats.design_file import decode_design, encode_design
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose_design
 from tests.builders import design as panel_design

@@ -4,9 +4,9 @@ from typing import Any
 import pytest
 
 from gauze.core.design import RowPlan, StripChoice
-from gauze.core.design.design import check_design
 from gauze.core.design.strip_panel import check_strip_panel
 from gauze.core.errors import CatalogueError, DesignError
+from gauze.core.families import check_design
 from tests.builders import CATALOGUE, design, panel
 
 BAD = [

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from gauze.core.drawing import Layer, layers_of
-from gauze.core.layout import lay_out
+from gauze.core.families import lay_out
 from tests.builders import CATALOGUE, design
 from tests.families import FAMILIES, family, shells, tiles
 

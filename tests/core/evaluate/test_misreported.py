@@ -14,11 +14,11 @@ from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import Detail, Finding, State, evaluate, find, search_fixes
 from gauze.core.evaluate.findings.row_ends import read_from_rim_mm
 from gauze.core.evaluate.questions import QUESTIONS, remedies_for
+from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.ies_reading import decode_ies
 from gauze.core.formats.report import report_text
-from gauze.core.layout import lay_out
 from gauze.core.materials import MattSheet
 from gauze.core.units import format_number
 from gauze.session.versions import keep_version, next_name

@@ -9,12 +9,13 @@ import pytest
 
 from gauze.core.design import Design
 from gauze.core.design.tile_wall import Tile
-from gauze.core.evaluate import AT_REST, Detail, Evaluation, GroupFaceLight, evaluate, lay_out
+from gauze.core.evaluate import AT_REST, Detail, Evaluation, GroupFaceLight, evaluate
 from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.stages import forget_lights
-from gauze.core.layout import BuiltLayout
+from gauze.core.families import lay_out
+from gauze.core.layout import Layout
 from gauze.core.parts.flux import ALL_ONE, FluxFactors
 from tests.builders import CATALOGUE, design, emitter, loose_design
 from tests.families import FAMILIES, WHITE, bars, cells, family, frame, shells, strip_display, tiles, tube
@@ -46,8 +47,8 @@ def test_a_factor_of_one_leaves_the_very_layout(name: str) -> None:
     assert dimmed(layout, ALL_ONE) is layout
     named = FluxFactors({piece.id: 1.0 for piece in layout.pieces})
     after = dimmed(layout, named)
-    assert isinstance(after, BuiltLayout)
-    assert after.units[0] is layout.units[0]  # type: ignore[union-attr]
+    assert isinstance(after, Layout)
+    assert after.cavities[0] is layout.cavities[0]  # type: ignore[union-attr]
 
 
 def test_a_tile_at_half_flux_looks_half_as_bright_and_the_others_as_before() -> None:
@@ -135,8 +136,8 @@ def test_shells_cells_and_loose_emitters_have_factors_each() -> None:
 def test_bars_of_unlike_factors_are_units_of_their_own_and_alike_ones_stay_one() -> None:
     three = family(bars(bars=tuple(type(FAMILIES["bars"].bars[0])(length_mm=150.0) for _ in range(3))))  # type: ignore[attr-defined]
     layout = dimmed(lay_out(three, CATALOGUE), FluxFactors({"bar-2/strip-1": 0.5, "bar-3/strip-1": 0.5}))
-    assert isinstance(layout, BuiltLayout)
-    assert [instance.unit for instance in layout.instances] == [0, 1, 1]
+    assert isinstance(layout, Layout)
+    assert [instance.cavity for instance in layout.instances] == [0, 1, 1]
     assert layout.emitted_lm == pytest.approx(2.0 / 3.0 * lay_out(three, CATALOGUE).emitted_lm)  # type: ignore[union-attr,operator]
 
 

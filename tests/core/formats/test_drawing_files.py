@@ -11,10 +11,10 @@ import pytest
 from gauze.core.design import Design
 from gauze.core.drawing import View, views_of
 from gauze.core.errors import GauzeError
+from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design
 from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.drawing_pdf import POINTS_PER_MM, encode_pdf
-from gauze.core.layout import lay_out
 from gauze.demo import DEMOS, Demo
 from tests.builders import CATALOGUE, design
 from tests.families import bars, family, frame

@@ -13,7 +13,7 @@ from gauze.core.errors import DesignError
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity, frustum
 from gauze.core.layout.enclosing import KINDS, Kind, cavity_around
-from gauze.core.layout.loose import cavity_of, lay_out_loose
+from gauze.core.layout.families.loose import cavity_of, lay_out_loose
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose
 
 SHARE = (np.arange(24) + 0.5) / 24

@@ -17,9 +17,9 @@ from gauze.core.design.channel_bar import (
     turns_deg,
 )
 from gauze.core.errors import DesignError
-from gauze.core.layout import lay_out
-from gauze.core.layout.channel_bar import ChannelLayout
-from gauze.core.layout.placing import in_plan, placed_units, turn_of, within
+from gauze.core.families import lay_out
+from gauze.core.layout.families.channel_bar import ChannelLayout
+from gauze.core.layout.placing import in_plan, placed_cavities, turn_of, within
 from tests.builders import CATALOGUE
 from tests.families import bars, family, frame
 
@@ -60,7 +60,7 @@ def test_a_frame_is_a_closed_path_of_equal_turns(sides: int) -> None:
 def test_light_of_the_neighbours_comes_round_the_corner() -> None:
     """The straightened channel holds more LEDs than the side itself, and those that it does not own lie beyond its mitres."""
     layout = laid(frame(4, 317.4))
-    unit, instance = layout.units[0], layout.instances[0]
+    unit, instance = layout.cavities[0], layout.instances[0]
     assert instance.clip_mm is not None
     own = within(unit.places_mm[:, :2], instance.clip_mm)
     assert own.sum() == layout.strips[0].emitters
@@ -80,9 +80,9 @@ def test_an_open_path_ends_with_a_wall() -> None:
     first, last = layout.instances[0], layout.instances[-1]
     assert first.clip_mm is not None
     assert last.clip_mm is not None
-    unit = layout.units[first.unit]
+    unit = layout.cavities[first.cavity]
     assert first.clip_mm[[0, 3], 0] == pytest.approx([0.0, 0.0])  # nothing ahead of an open end
-    assert last.clip_mm[[1, 2], 0] == pytest.approx([layout.units[last.unit].cavity.plan[:, 0].max()] * 2)
+    assert last.clip_mm[[1, 2], 0] == pytest.approx([layout.cavities[last.cavity].surface.plan[:, 0].max()] * 2)
     assert unit.places_mm[:, 0].min() > 0
     assert len(layout.corners) == 1
     assert layout.corners[0].turn_deg == pytest.approx(90.0)
@@ -99,7 +99,7 @@ def test_the_sides_meet_at_their_mitres() -> None:
 
 def test_every_led_of_a_frame_is_drawn_once_on_its_own_side() -> None:
     layout = laid(frame(6, 160.0))
-    placed = placed_units(layout)
+    placed = placed_cavities(layout)
     assert sum(unit.emitter_count for unit in placed) == sum(run.emitters for run in layout.strips)
     from_runs = np.concatenate(
         [np.array(run.start_mm)[:2] + run.along_mm()[:, None] * np.array(run.along)[:2] for run in layout.strips]

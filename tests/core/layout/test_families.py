@@ -14,15 +14,16 @@ from gauze.core.design.fields import get_field
 from gauze.core.design.pixel_display import Baffle, Show
 from gauze.core.design.tile_wall import Tile
 from gauze.core.errors import DesignError
-from gauze.core.layout import BuiltLayout, lay_out
-from gauze.core.layout.channel_bar import ChannelLayout
-from gauze.core.layout.indirect import IndirectLayout, groove_distribution
-from gauze.core.layout.pixel_display import DisplayLayout
-from gauze.core.layout.pixel_text import picture_pixels, text_pixels
-from gauze.core.layout.placing import placed_units
-from gauze.core.layout.shell_string import ShellLayout
-from gauze.core.layout.tile_chain import beside, free_places, shared_edges
-from gauze.core.layout.tile_wall import TileLayout
+from gauze.core.families import lay_out
+from gauze.core.layout import Layout
+from gauze.core.layout.families.channel_bar import ChannelLayout
+from gauze.core.layout.families.indirect import IndirectLayout, groove_distribution
+from gauze.core.layout.families.pixel_display import DisplayLayout
+from gauze.core.layout.families.pixel_text import picture_pixels, text_pixels
+from gauze.core.layout.families.shell_string import ShellLayout
+from gauze.core.layout.families.tile_chain import beside, free_places, shared_edges
+from gauze.core.layout.families.tile_wall import TileLayout
+from gauze.core.layout.placing import placed_cavities
 from tests.builders import CATALOGUE
 from tests.families import (
     FAMILIES,
@@ -44,17 +45,17 @@ from tests.families import (
 )
 
 
-def laid(build: FamilyBuild) -> BuiltLayout:
+def laid(build: FamilyBuild) -> Layout:
     layout = lay_out(family(build), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     return layout
 
 
 @pytest.mark.parametrize("name", sorted(FAMILIES))
 def test_every_led_lies_inside_its_cavity_and_gives_what_the_catalogue_says(name: str) -> None:
     layout = laid(FAMILIES[name])
-    for unit in layout.units:
-        assert unit.cavity.clearance_mm(unit.places_mm).min() > -0.06
+    for unit in layout.cavities:
+        assert unit.surface.clearance_mm(unit.places_mm).min() > -0.06
         assert np.linalg.norm(unit.axes, axis=1) == pytest.approx(1.0)
     given_lm = sum(
         level * channel.flux_lm_per_m * run.length_mm / 1000
@@ -63,7 +64,7 @@ def test_every_led_lies_inside_its_cavity_and_gives_what_the_catalogue_says(name
     )
     given_lm += sum(c.flux_lm for piece in layout.modules for c in piece.module.channel)
     kept = layout.kept_share if isinstance(layout, IndirectLayout) else 1.0
-    placed = sum(float(unit.flux_lm.sum()) for unit in placed_units(layout))
+    placed = sum(float(unit.flux_lm.sum()) for unit in placed_cavities(layout))
     assert placed == pytest.approx(kept * given_lm, rel=1e-6)
 
 
@@ -81,7 +82,7 @@ def test_what_the_drawing_states_is_what_the_design_has(name: str) -> None:
         assert height > 0
         assert math.isfinite(left + low)
     low, high = np.array(sketch.plan_mm[:2]), np.array(sketch.plan_mm[:2]) + sketch.plan_mm[2:]
-    for unit in placed_units(laid(FAMILIES[name])):
+    for unit in placed_cavities(laid(FAMILIES[name])):
         assert (unit.places_mm[:, :2] >= low - 0.1).all()
         assert (unit.places_mm[:, :2] <= high + 0.1).all()
 
@@ -101,7 +102,7 @@ def test_a_random_build_stands_or_says_where_it_does_not(build: FamilyBuild) -> 
         assert run.start_gap_mm + run.end_gap_mm < run.strip.segment_mm + 1e-6
 
 
-def _laid_or_refused(build: FamilyBuild) -> tuple[BuiltLayout | None, DesignError | None]:
+def _laid_or_refused(build: FamilyBuild) -> tuple[Layout | None, DesignError | None]:
     try:
         return laid(build), None
     except DesignError as error:
@@ -226,7 +227,7 @@ def test_a_frame_closes_whatever_it_is_sized_by(sides: int) -> None:
     assert frame_apothem_mm(across, across.frame) == pytest.approx(apothem)
     assert frame_apothem_mm(frame(sides, 1.0, frame=inner, wall_mm=2.0), inner) == pytest.approx(apothem)
     instances = laid(by_side).instances
-    assert len({instance.unit for instance in instances}) == 1  # all sides alike: lit once
+    assert len({instance.cavity for instance in instances}) == 1  # all sides alike: lit once
     bodies = [outline for outline in laid(by_side).sketch.plan if outline.role == "body"]
     ends = np.concatenate([outline.points_mm for outline in bodies])
     for corner in ends:  # every corner of a body is a corner of its neighbour too
@@ -249,9 +250,9 @@ def test_bars_lie_end_to_end_with_their_gaps_and_dark_zones_are_dark() -> None:
     )
     layout = laid(bars(bars=three))
     assert [instance.x_mm for instance in layout.instances] == [0.0, 110.0, 260.0]
-    assert len(layout.units) == 2
+    assert len(layout.cavities) == 2
     dark = laid(bars(bars=three, dark_zones=(2,)))
-    assert sum(unit.flux_lm.sum() == 0 for unit in dark.units) == 1
+    assert sum(unit.flux_lm.sum() == 0 for unit in dark.cavities) == 1
 
 
 @pytest.mark.parametrize("carrier", ["back", "flanks"])
@@ -381,5 +382,5 @@ def test_free_places_touch_no_other_tile() -> None:
 def test_every_tile_takes_its_own_pieces() -> None:
     layout = laid(tiles(*_flower(), first=1))
     assert len(layout.strips) == 7 * 6
-    assert len(layout.units) == 1
+    assert len(layout.cavities) == 1
     assert len(layout.instances) == 7

@@ -13,12 +13,13 @@ from gauze.core.design.pixel_display import Baffle, Show, pitches_mm
 from gauze.core.design.reflector_head import Dies, board_reach_mm
 from gauze.core.design.tile_wall import apothem_mm, overlap, polygon_mm
 from gauze.core.errors import DesignError
-from gauze.core.layout import BuiltLayout, lay_out
+from gauze.core.families import lay_out
+from gauze.core.layout import Layout
 from gauze.core.layout.baffles import BaffledBox
-from gauze.core.layout.indirect import IndirectLayout, groove_distribution
+from gauze.core.layout.families.indirect import IndirectLayout, groove_distribution
+from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.layout.modules import board_places_mm
 from gauze.core.layout.pieces import segments_in, strip_in_plan, turned_strip
-from gauze.core.layout.pixel_display import DisplayLayout
 from gauze.core.layout.sketch import Choice, Entry
 from tests.builders import CATALOGUE
 from tests.families import (
@@ -36,9 +37,9 @@ from tests.families import (
 )
 
 
-def laid(build: FamilyBuild) -> BuiltLayout:
+def laid(build: FamilyBuild) -> Layout:
     layout = lay_out(family(build), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     return layout
 
 
@@ -81,9 +82,9 @@ def test_the_cut_of_an_edge_lit_face_is_taken_across_its_bars() -> None:
 
 def test_chips_lie_on_their_board_about_the_axis() -> None:
     layout = laid(head())
-    assert layout.unit.emitter_count == 9
-    assert layout.unit.places_mm[:, :2].mean(axis=0) == pytest.approx([0.0, 0.0], abs=1e-9)
-    assert np.unique(layout.unit.places_mm[:, 0]) == pytest.approx([-8.0, 0.0, 8.0])
+    assert layout.cavity.emitter_count == 9
+    assert layout.cavity.places_mm[:, :2].mean(axis=0) == pytest.approx([0.0, 0.0], abs=1e-9)
+    assert np.unique(layout.cavity.places_mm[:, 0]) == pytest.approx([-8.0, 0.0, 8.0])
     assert len(layout.modules) == 1
 
 
@@ -116,8 +117,8 @@ def test_in_a_corner_the_strip_looks_into_it() -> None:
 def test_before_a_wall_the_emitting_faces_are_at_the_distance() -> None:
     for stance in ("upright", "lying"):
         layout = laid(indirect(place="wall", stance=stance, distance_mm=55.0))
-        assert layout.unit.places_mm[:, 2] == pytest.approx(np.full(layout.unit.emitter_count, 55.0))
-        assert layout.unit.axes[:, 2] == pytest.approx(np.full(layout.unit.emitter_count, -1.0))
+        assert layout.cavity.places_mm[:, 2] == pytest.approx(np.full(layout.cavity.emitter_count, 55.0))
+        assert layout.cavity.axes[:, 2] == pytest.approx(np.full(layout.cavity.emitter_count, -1.0))
 
 
 @pytest.mark.parametrize(("width", "depth", "package"), [(14.0, 6.0, 2.5), (8.0, 20.0, 2.5), (30.0, 1.0, 2.5)])
@@ -137,9 +138,9 @@ def test_a_groove_is_blind_beyond_its_cut_off(width: float, depth: float, packag
 def test_what_leaves_the_groove_is_what_lights_the_wall() -> None:
     free, grooved = laid(indirect()), laid(indirect(groove_depth_mm=12.0))
     assert isinstance(grooved, IndirectLayout)
-    assert grooved.unit.flux_lm.sum() == pytest.approx(free.unit.flux_lm.sum() * grooved.kept_share)
+    assert grooved.cavity.flux_lm.sum() == pytest.approx(free.cavity.flux_lm.sum() * grooved.kept_share)
     assert grooved.cut_off_deg < 45.0
-    assert grooved.unit.distributions
+    assert grooved.cavity.distributions
 
 
 # -- shells and displays --------------------------------------------------------------------------------------------------------
@@ -155,7 +156,7 @@ def test_shells_of_a_display_of_one_are_where_they_should_be() -> None:
 
 def test_the_notch_of_a_baffle_is_a_gap_below_it() -> None:
     layout = laid(cells(baffle=Baffle(wall_mm=1.2, height_mm=10.0, gap_below_mm=2.5)))
-    box = layout.unit.cavity
+    box = layout.cavity.surface
     assert isinstance(box, BaffledBox)
     assert (box.low_mm, box.high_mm, box.partition_mm) == pytest.approx((2.5, 12.5, 1.2))
     assert box.depth_mm == pytest.approx(14.0 + 1.9)
@@ -165,7 +166,7 @@ def test_pixels_of_three_leds_are_segments() -> None:
     build = strip_display(strips=(StripChoice(strip="12v-rgb-pixel-60"),), columns=4, rows=2)
     layout = laid(build)
     assert pitches_mm(build, CATALOGUE)[0] == pytest.approx(50.0)
-    assert layout.unit.emitter_count == 3 * 4 * 2 * 3
+    assert layout.cavity.emitter_count == 3 * 4 * 2 * 3
     assert isinstance(layout, DisplayLayout)
     assert layout.panel is not None
     assert layout.panel.rows[0].segments == 4
@@ -248,17 +249,17 @@ def test_the_side_of_tiles_is_typed_and_their_rows_are_spread() -> None:
 
 
 def test_modules_are_lit_at_their_levels() -> None:
-    full = laid(head()).unit.flux_lm.sum()
-    half = laid(head(module=ModuleChoice(module="12v-chips-3x3", cct_k=3000.0, levels=(0.5,)))).unit.flux_lm.sum()
+    full = laid(head()).cavity.flux_lm.sum()
+    half = laid(head(module=ModuleChoice(module="12v-chips-3x3", cct_k=3000.0, levels=(0.5,)))).cavity.flux_lm.sum()
     assert half == pytest.approx(full / 2)
 
 
 def test_dies_of_ones_own_are_laid_as_they_are_said() -> None:
     own = Dies(columns=2, rows=3, pitch_mm=5.0, size_mm=2.0)
     layout = laid(head(dies=own))
-    assert layout.unit.emitter_count == 6
-    assert np.unique(layout.unit.places_mm[:, 1]) == pytest.approx([-5.0, 0.0, 5.0])
-    assert layout.unit.flux_lm.sum() == pytest.approx(990.0 * 6 / 9)
+    assert layout.cavity.emitter_count == 6
+    assert np.unique(layout.cavity.places_mm[:, 1]) == pytest.approx([-5.0, 0.0, 5.0])
+    assert layout.cavity.flux_lm.sum() == pytest.approx(990.0 * 6 / 9)
     assert layout.modules[0].module.power_w == pytest.approx(9.0 * 6 / 9)
     for bad, words in (
         (Dies(columns=2, rows=3, pitch_mm=1.0, size_mm=2.0), "lie on each other"),

@@ -7,11 +7,12 @@ from hypothesis import given
 from gauze.core.design import Design, RowPlan, StripChoice
 from gauze.core.design.strip_panel import FreeBand
 from gauze.core.errors import DesignError
-from gauze.core.layout import lay_out, panel_layout
+from gauze.core.families import lay_out
+from gauze.core.layout import panel_layout
 from gauze.core.layout.rows import resolve_rows
 from gauze.session.build_edits import with_dragged
 from gauze.session.edits import with_free_band, with_whole_pieces
-from gauze.ui.canvas.hold import dragged_value
+from gauze.ui.canvas.hand.hold import dragged_value
 from tests.builders import CATALOGUE, design, designs, layout, panel, warm_and_cool
 
 

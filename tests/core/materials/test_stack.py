@@ -5,9 +5,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gauze.core.design.design import check_design
 from gauze.core.errors import DesignError
 from gauze.core.evaluate import AT_REST, evaluate
+from gauze.core.families import check_design
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.materials import Diffuser, OwnDiffuser, stacked
 from gauze.session.edits import own_sheet

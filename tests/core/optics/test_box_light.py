@@ -5,8 +5,8 @@ from hypothesis import strategies as st
 
 from gauze.core.design import Design, RowPlan
 from gauze.core.errors import Cancelled
-from gauze.core.evaluate import lay_out
 from gauze.core.evaluate.light.box import lit_face
+from gauze.core.families import lay_out
 from gauze.core.layout import panel_layout
 from gauze.core.layout.model import LightBox
 from gauze.core.optics.box_light import light_box, map_axes

@@ -9,7 +9,7 @@ from gauze.core.design.cavity import BaffledShape
 from gauze.core.errors import Cancelled, pausing
 from gauze.core.evaluate import WHILE_DRAGGING, CavityFaceLight, Evaluation, evaluate
 from gauze.core.layout.cavity import Cavity
-from gauze.core.layout.loose import cavity_of
+from gauze.core.layout.families.loose import cavity_of
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered
 from gauze.core.optics.cavity.emitters import Emitters, flux_shares, illuminance
 from gauze.core.optics.cavity.light import CavityLight, light_cavity

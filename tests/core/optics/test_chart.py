@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from gauze.core.layout.cavity import Cavity
-from gauze.core.layout.loose import cavity_of
+from gauze.core.layout.families.loose import cavity_of
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.chart import chart_of
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose

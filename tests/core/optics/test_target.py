@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from gauze.core.design import Target
-from gauze.core.design.design import check_design
 from gauze.core.errors import DesignError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Evaluation, evaluate, find
+from gauze.core.families import check_design
 from gauze.core.optics.face import LitFace
 from gauze.core.optics.intensity import intensity_cd
 from gauze.core.optics.target import TargetPlane, target_map

@@ -14,17 +14,18 @@ from gauze.core.design.fields import with_field
 from gauze.core.design.strip_panel import FreeBand
 from gauze.core.design.tile_wall import Tile, TileWall
 from gauze.core.errors import DesignError
+from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import decode_design
-from gauze.core.layout import BuiltLayout, ModulePiece, PanelLayout, StripPiece, lay_out
-from gauze.core.layout.sketch import Thing
+from gauze.core.layout import Layout, ModulePiece, PanelLayout, StripPiece
+from gauze.core.layout.sketch import MovableItem
 from gauze.core.materials import load_catalogue
-from gauze.core.parts import Parts, parts_of
+from gauze.core.parts import Parts
 from gauze.core.parts.bodies import rolled_cone
 from gauze.core.parts.families.tile_wall import wall_at
 from gauze.core.parts.joining import BUS, CONTROLLER
 from gauze.core.parts.pads import pads_of
 from gauze.demo import DEMOS, Demo
-from gauze.session.build_edits import thing_edits, with_choice_at
+from gauze.session.build_edits import item_edits, with_choice_at
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
 from tests.families import FAMILIES, PIXELS, WHITE, bars, builds, cells, family, frame, shells, tiles
 
@@ -60,7 +61,7 @@ def hold_together(what: Design) -> None:
         assert not joint.through or any(hole.startswith(joint.through) for hole in holes), joint.through
     fed = {joint.second for joint in found.joints if joint.kind == "supply"}
     assert fed == {piece.id for piece in found.pieces}
-    if isinstance(layout, BuiltLayout) and not found.pieces:
+    if isinstance(layout, Layout) and not found.pieces:
         assert len(found.emitter_numbers) == layout.emitter_count
     for part in found.body:
         assert part.length_mm > 0
@@ -120,10 +121,10 @@ def test_of_a_room_nothing_is_built(name: str) -> None:
 def test_every_emitter_lies_on_its_segment_of_its_piece(name: str) -> None:
     """An emitter's place along its piece lies between the cut marks of the segment that it is said to be of."""
     layout = lay_out(family(FAMILIES[name]), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     pieces = {piece.id: piece for piece in layout.pieces}
     for instance in layout.instances or (None,):
-        unit = layout.units[0 if instance is None else instance.unit]
+        unit = layout.cavities[0 if instance is None else instance.cavity]
         assert unit.piece is not None
         assert unit.segment is not None
         here = [(piece.id, 0) for piece in layout.pieces] if instance is None else list(instance.pieces)
@@ -144,7 +145,7 @@ def test_every_emitter_lies_on_its_segment_of_its_piece(name: str) -> None:
 def test_a_neighbours_light_round_a_mitre_is_told_as_its_own() -> None:
     """The straightened channel of a side holds the near ends of the sides beside it, under their names and segments."""
     layout = lay_out(family(frame(4, 400.0)), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     first = layout.instances[0]
     names = dict(first.pieces)
     assert set(names) == {"side-1/strip-1", "side-2/strip-1", "side-4/strip-1"}
@@ -192,12 +193,12 @@ def test_row_6_stays_row_6_when_row_3_makes_way() -> None:
     assert after == {name: place for name, place in before.items() if name != "row-3"}
 
 
-def _tile(index: int) -> Thing:
-    return Thing("tile", index, "", 0.0, 0.0, np.zeros((0, 2)))
+def _tile(index: int) -> MovableItem:
+    return MovableItem("tile", index, "", 0.0, 0.0, np.zeros((0, 2)))
 
 
-def _edited(what: Design, thing: Thing, words: str) -> Design:
-    return next(change for name, change in thing_edits(what, thing) if name == words)(what)
+def _edited(what: Design, item: MovableItem, words: str) -> Design:
+    return next(change for name, change in item_edits(what, item) if str(name) == words)(what)
 
 
 def test_tiles_keep_their_numbers_when_another_is_removed_or_added() -> None:
@@ -211,7 +212,7 @@ def test_tiles_keep_their_numbers_when_another_is_removed_or_added() -> None:
     assert {name.split("/")[0] for name in places(more)} == {"tile-1", "tile-3", "tile-4", "tile-5"}
     assert isinstance(more.build, TileWall)
     assert more.build.numbers == (1, 3, 4, 5)
-    assert str(list(lay_out(more, CATALOGUE).sketch.things)[1].name) == "tile 3, square"  # type: ignore[union-attr]
+    assert str(list(lay_out(more, CATALOGUE).sketch.movable_items)[1].name) == "tile 3, square"  # type: ignore[union-attr]
 
 
 def test_the_chain_begins_at_the_tile_where_it_did() -> None:
@@ -225,12 +226,14 @@ def test_the_chain_begins_at_the_tile_where_it_did() -> None:
 def test_sides_keep_their_numbers_when_a_corner_is_put_in() -> None:
     path = family(bars(bars=(), corners_mm=((0.0, 0.0), (300.0, 0.0), (300.0, 300.0), (600.0, 300.0))))
     before = places(path)
-    corner = Thing("corner", 0, "", 0.0, 0.0, np.zeros((0, 2)))
+    corner = MovableItem("corner", 0, "", 0.0, 0.0, np.zeros((0, 2)))
     after = places(_edited(path, corner, "Insert corner"))
     assert set(after) - set(before) == {"side-5/strip-1"}
     assert after["side-3/strip-1"] == before["side-3/strip-1"]
     removed = _edited(
-        _edited(path, corner, "Insert corner"), Thing("corner", 1, "", 0.0, 0.0, np.zeros((0, 2))), "Remove corner"
+        _edited(path, corner, "Insert corner"),
+        MovableItem("corner", 1, "", 0.0, 0.0, np.zeros((0, 2))),
+        "Remove corner",
     )
     assert removed == path
 
@@ -251,7 +254,7 @@ def test_shells_are_known_by_column_and_row() -> None:
 
 def test_emitters_keep_their_numbers() -> None:
     what = LOOSE
-    second = Thing("emitter", 1, "", 0.0, 0.0, np.zeros((0, 2)))
+    second = MovableItem("emitter", 1, "", 0.0, 0.0, np.zeros((0, 2)))
     fewer = _edited(what, second, "Remove emitter")
     count = len(what.loose.emitters)
     assert tuple(parts(fewer).emitter_numbers) == tuple(number for number in range(1, count + 1) if number != 2)
@@ -322,7 +325,7 @@ def test_links_have_windows_in_both_walls_that_face_each_other() -> None:
 
 def test_the_wall_towards_a_place_is_found_whatever_the_turn() -> None:
     layout = lay_out(family(tiles(Tile(sides=6, x_mm=10.0, y_mm=5.0, turn_deg=60.0))), CATALOGUE)
-    assert isinstance(layout, BuiltLayout)
+    assert isinstance(layout, Layout)
     tile = layout.instances[0]
     for wall in range(6):
         angle = math.radians(-90.0 + 60.0 + 60.0 * wall)

@@ -5,16 +5,13 @@ import math
 from gauze.core.design.indirect import IndirectLamp
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
-from gauze.core.layout.indirect import IndirectLayout
+from gauze.core.layout.families.indirect import IndirectLayout
 from gauze.core.words import Distance, Fixed, Length, Percent, say
 
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge whether who stands before the wall, anywhere in front of it, looks into the strip."""
-    build = evaluation.design.build
-    built = evaluation.layout
-    if not isinstance(build, IndirectLamp) or not isinstance(built, IndirectLayout):
-        return []
+    build, built = evaluation.design.build_as(IndirectLamp), evaluation.layout.as_kind(IndirectLayout)
     away = angle_to_eye_deg(build, evaluation.design.purpose.viewing_distance_mm)
     hidden = away > built.cut_off_deg
     aside = free_angle_deg(build, built.cut_off_deg)

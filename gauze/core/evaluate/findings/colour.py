@@ -6,7 +6,6 @@ import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.layout import PanelLayout
 from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
 from gauze.core.words import Fixed, Percent, Text, say
 
@@ -96,8 +95,8 @@ def _channel_figure(evaluation: Evaluation, index: int) -> Figure:
 
 def _reach(evaluation: Evaluation) -> Text:
     """Say the range of CCT between the channels' own whites, when there are two."""
-    if not isinstance(evaluation.layout, PanelLayout):
-        return ""  # loose emitters have one level for all
+    if evaluation.layout.rows_in_box is None:
+        return ""  # the colours of other builds are not told apart at the face
     channels = evaluation.channels
     temperatures = sorted({channel.cct_k for channel in channels if channel.cct_k is not None})
     if len(channels) < 2 or len(temperatures) < 2:

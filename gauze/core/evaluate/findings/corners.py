@@ -4,7 +4,7 @@ import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.layout.channel_bar import ChannelLayout, Corner
+from gauze.core.layout.families.channel_bar import ChannelLayout, Corner
 from gauze.core.words import Fixed, Length, Percent, say
 
 GOOD_LOW, GOOD_HIGH = 0.70, 1.30  # of the sides' light at a corner; common practice, no source
@@ -13,9 +13,7 @@ FAIR_LOW, FAIR_HIGH = 0.50, 1.60  # common practice, no source
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the corner whose light is farthest from the sides'."""
-    if not isinstance(evaluation.layout, ChannelLayout):
-        return []
-    corners = evaluation.layout.corners
+    corners = evaluation.layout.as_kind(ChannelLayout).corners
     usual = float(np.median(evaluation.luminance_cd_m2[evaluation.inside])) if evaluation.inside.any() else 0.0
     if not corners or usual <= 0.0:
         return []

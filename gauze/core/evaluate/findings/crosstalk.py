@@ -28,7 +28,7 @@ def _crosstalk(light: CavityFaceLight) -> Finding:
         State.WATCH: say("Some light crosses"),
         State.FAILS: say("Light spills over"),
     }[state]
-    box = light.layout.cavity
+    box = light.layout.surface
     gaps = say(
         "gap {below} below the partitions, {above} above",
         below=Length(getattr(box, "low_mm", 0.0)),

@@ -3,7 +3,8 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.light import GroupFaceLight
-from gauze.core.layout import PanelLayout
+from gauze.core.families import family_of
+from gauze.core.layout import panel_layout
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
 from gauze.core.words import Distance, Fixed, Length, Number, Percent, Text, say
 
@@ -50,9 +51,9 @@ def find(evaluation: Evaluation) -> list[Finding]:
 
 def _rows_to_spare(evaluation: Evaluation, visibility: float) -> bool:
     """Whether the dots are so well hidden that fewer rows may do."""
-    return (
-        isinstance(evaluation.layout, PanelLayout) and visibility < _MUCH_HIDDEN and evaluation.layout.panel.lines > 2
-    )
+    if visibility >= _MUCH_HIDDEN or not family_of(evaluation.design).has_row_plan:
+        return False
+    return panel_layout(evaluation.layout).lines > 2
 
 
 def _state(visibility: float, *, only_lighting: bool) -> State:
@@ -69,7 +70,7 @@ def _sentence(evaluation: Evaluation) -> Text:
         return _NO_DOTS if not isinstance(evaluation.light, GroupFaceLight) else _ONE_EACH
     noun = say("Cells") if evaluation.light.shows_cells else _NOUNS[dots.worst.kind]
     if dots.camera_limit is not None:
-        words = "show" if dots.vanish_distance_mm > 0.0 else say("do not show")
+        words = say("show") if dots.vanish_distance_mm > 0.0 else say("do not show")
         return say(
             "{noun} {words} to the camera: {amplitude} of ripple, {camera_limit} passes.",
             noun=noun,

@@ -5,7 +5,7 @@ import math
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.shown import Legibility, pixel_evenness
-from gauze.core.layout.pixel_display import DisplayLayout
+from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.words import Distance, Fixed, Length, Number, Percent, say
 
 LEAST_ARCMIN, GOOD_ARCMIN = 16.0, 20.0  # height of a letter; ISO 9241-303, from memory
@@ -15,8 +15,6 @@ GOOD_EVENNESS = 0.7  # least over mean of the pixels' middles; common practice, 
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge pixels, and a text where one is shown."""
-    if not isinstance(evaluation.layout, DisplayLayout):
-        return []
     found = [_pixels(evaluation)]
     if evaluation.shown is not None and evaluation.shown.legibility is not None:
         found.append(_text(evaluation, evaluation.shown.legibility))
@@ -24,8 +22,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
 
 
 def _pixels(evaluation: Evaluation) -> Finding:
-    layout = evaluation.layout
-    assert isinstance(layout, DisplayLayout)
+    layout = evaluation.layout.as_kind(DisplayLayout)
     even = pixel_evenness(layout, evaluation.light)
     state = State.GOOD if even >= GOOD_EVENNESS else State.WATCH
     words = (

@@ -14,9 +14,7 @@ _ABOUT = 0.05  # of the width about the middle that is averaged
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the middle against what is near the lit rims, along the middle line across the bars."""
-    build = evaluation.design.build
-    if not isinstance(build, EdgeLit):
-        return []
+    build = evaluation.design.build_as(EdgeLit)
     lines = [line for line, is_lit in _lines(build, evaluation) if is_lit]
     share = min(_share(line) for line in lines)
     state = State.GOOD if share >= GOOD_SHARE else State.WATCH if share >= FAIR_SHARE else State.FAILS

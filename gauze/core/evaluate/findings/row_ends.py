@@ -2,7 +2,7 @@
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.layout import PanelLayout, panel_layout
+from gauze.core.layout import panel_layout
 from gauze.core.layout.model import Row
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.words import Length, Percent, Text, say
@@ -17,9 +17,7 @@ FAIR_END_SHARE = 0.50  # common practice, no source
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the shortfall that the cut marks leave, by the light at the rim."""
-    if not isinstance(evaluation.layout, PanelLayout):
-        return []
-    rows = evaluation.layout.panel.rows
+    rows = panel_layout(evaluation.layout).rows
     gap_mm = max(max(row.start_gap_mm, row.end_gap_mm) for row in rows)
     share = _end_share(evaluation)
     state = State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS

@@ -16,9 +16,7 @@ _FACTOR = (0.01160, 0.01353, 0.01484, 0.01570, 0.01620, 0.01651, 0.01690)
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the deflection under a hand in the middle."""
-    build = evaluation.design.build
-    if not isinstance(build, EdgeLit):
-        return []
+    build = evaluation.design.build_as(EdgeLit)
     thick = sheet_thickness_mm(evaluation)
     span, longer = sorted((build.width_mm, build.height_mm))
     sag = deflection_mm(span, longer, thick)
@@ -79,9 +77,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
 
 def sheet_thickness_mm(evaluation: Evaluation) -> float:
     """Thickness of what carries the load."""
-    build = evaluation.design.build
-    assert isinstance(build, EdgeLit)
-    return build.support_mm or evaluation.diffuser.thickness_mm
+    return evaluation.design.build_as(EdgeLit).support_mm or evaluation.diffuser.thickness_mm
 
 
 def deflection_mm(span_mm: float, longer_mm: float, thickness_mm: float) -> float:

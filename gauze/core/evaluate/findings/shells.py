@@ -7,8 +7,8 @@ import numpy as np
 from gauze.core.design.shell_string import ShellString
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.layout.families.shell_string import ShellLayout
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.shell_string import ShellLayout
 from gauze.core.words import Fixed, Number, Percent, say
 
 _CRISP = 0.02  # of the shells' luminance on the wall between; common practice, no source
@@ -16,11 +16,7 @@ _CRISP = 0.02  # of the shells' luminance on the wall between; common practice, 
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Note the light on the wall between the shells."""
-    build = evaluation.design.build
-    built = evaluation.layout
-    if not isinstance(build, ShellString) or not isinstance(built, ShellLayout):
-        return []
-    assert isinstance(built, ShellLayout)
+    build, built = evaluation.design.build_as(ShellString), evaluation.layout.as_kind(ShellLayout)
     assert built.places_mm is not None
     glow = evaluation.evenness.mean_cd_m2
     radius = build.diameter_mm / 2.0

@@ -3,7 +3,6 @@
 import numpy as np
 
 from gauze.core.design.channel_bar import ChannelBar
-from gauze.core.design.tube import Tube
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.findings.row_ends import (
@@ -21,16 +20,19 @@ from gauze.core.words import Length, Percent, Text, say
 _NOTHING_MM = 0.5
 
 
-def find(evaluation: Evaluation) -> list[Finding]:
-    """Judge the worst end of the strips of a tube or of straight bars."""
-    build = evaluation.design.build
+def find_in_tube(evaluation: Evaluation) -> list[Finding]:
+    """Judge the worst end of the strips of a tube."""
     light = evaluation.light
-    if isinstance(build, Tube) and isinstance(light, CavityFaceLight):
-        return [_finding(light.built.strips, [light.face], say("the cap"))]
-    if isinstance(build, ChannelBar) and build.bars and isinstance(light, GroupFaceLight):
-        lit = [face for face in light.faces if face.emitted_lm > 0]
-        return [_finding(light.built.strips, lit, say("the end of the bar"))] if lit else []
-    return []
+    return [_finding(light.built.strips, [light.face], say("the cap"))] if isinstance(light, CavityFaceLight) else []
+
+
+def find_in_bars(evaluation: Evaluation) -> list[Finding]:
+    """Judge the worst end of the strips of straight bars; mitred sides have corners instead."""
+    light = evaluation.light
+    if not evaluation.design.build_as(ChannelBar).bars or not isinstance(light, GroupFaceLight):
+        return []
+    lit = [face for face in light.faces if face.emitted_lm > 0]
+    return [_finding(light.built.strips, lit, say("the end of the bar"))] if lit else []
 
 
 def _finding(strips: tuple[StripPiece, ...], faces: list[CavityFace], where: Text) -> Finding:

@@ -6,7 +6,7 @@ from gauze.core.design.tile_wall import TileWall, apothem_mm
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.light import GroupFaceLight
-from gauze.core.layout.tile_wall import TileLayout
+from gauze.core.layout.families.tile_wall import TileLayout
 from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.cavity.shadow import shadow_share
 from gauze.core.words import Joined, Length, Percent, say
@@ -18,13 +18,9 @@ _LONG_MM = 8.0  # of a connector, into the tile; typical
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the connector's shadow, and note the chain."""
-    build = evaluation.design.build
-    light, layout = evaluation.light, evaluation.layout
-    if not isinstance(build, TileWall) or not isinstance(light, GroupFaceLight) or not isinstance(layout, TileLayout):
-        return []
-    assert isinstance(layout, TileLayout)
+    build, light, layout = evaluation.design.build_as(TileWall), evaluation.light, evaluation.layout.as_kind(TileLayout)
     found = [_chain(build, layout)]
-    if layout.chain.links:
+    if layout.chain.links and isinstance(light, GroupFaceLight):
         found.insert(0, _shadow(build, light))
     return found
 

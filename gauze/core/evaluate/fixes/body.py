@@ -26,31 +26,40 @@ _WORTH_IT = 0.02  # gain in U0 below which a change is not offered
 _TILTS_DEG = (-40.0, -20.0, -10.0, 0.0, 10.0, 20.0, 35.0, 50.0)
 
 
-def fit_body(trial: Trial) -> Fix | None:
-    """Make the body as long as whole segments need, the nearest way."""
-    build = trial.design.build
-    strip = trial.catalogue.strip(trial.design.strips[0].strip)
-    if isinstance(build, Tube):
-        room = build.length_mm - 2.0 * build.end_spare_mm
-        fitted = max(round(room / strip.segment_mm), 1) * strip.segment_mm + 2.0 * build.end_spare_mm
-        changed = trial.changed(length_mm=fitted)
-        words = say("Tube {fitted} long, cut to whole segments", fitted=Length(fitted))
-    elif isinstance(build, ChannelBar) and build.bars:
-        changed = trial.design
-        for index, bar in enumerate(build.bars):
-            fitted = max(round(bar.length_mm / strip.segment_mm), 1) * strip.segment_mm
-            changed = _with(changed, f"build.bars[{index}].length_mm", fitted)
-        words = say("Bars cut to whole segments")
-    else:
-        return None
-    evaluation = trial.attempt(changed)
-    return None if evaluation is None or changed == trial.design else trial.fix(words, evaluation)
+def fit_tube(trial: Trial) -> Fix | None:
+    """Make the tube as long as whole segments need, the nearest way."""
+    build, segment_mm = trial.design.build_as(Tube), _segment_mm(trial)
+    room = build.length_mm - 2.0 * build.end_spare_mm
+    fitted = _fitted_mm(room, segment_mm) + 2.0 * build.end_spare_mm
+    words = say("Tube {fitted} long, cut to whole segments", fitted=Length(fitted))
+    return _if_it_holds(trial, trial.changed(length_mm=fitted), words)
+
+
+def fit_bars(trial: Trial) -> Fix | None:
+    """Make straight bars as long as whole segments need, the nearest way."""
+    build, changed = trial.design.build_as(ChannelBar), trial.design
+    for index, bar in enumerate(build.bars):
+        fitted = _fitted_mm(bar.length_mm, _segment_mm(trial))
+        changed = _with(changed, f"build.bars[{index}].length_mm", fitted)
+    return _if_it_holds(trial, changed, say("Bars cut to whole segments"))
+
+
+def _segment_mm(trial: Trial) -> float:
+    return trial.catalogue.strip(trial.design.strips[0].strip).segment_mm
+
+
+def _fitted_mm(room_mm: float, segment_mm: float) -> float:
+    return max(round(room_mm / segment_mm), 1) * segment_mm
+
+
+def _if_it_holds(trial: Trial, changed: Design, words: Text) -> Fix | None:
+    evaluation = trial.attempt(changed) if changed != trial.design else None
+    return None if evaluation is None else trial.fix(words, evaluation)
 
 
 def close_corners(trial: Trial) -> Fix | None:
     """Let the strips run as near to the corners, or keep as far away, as lights them best."""
-    build = trial.design.build
-    if not isinstance(build, ChannelBar) or build.bars:
+    if trial.design.build_as(ChannelBar).bars:
         return None
     best: tuple[float, Evaluation] | None = None
     for gap in (0.0, 2.0, 4.0, 6.0, 8.0, 10.0):
@@ -63,7 +72,7 @@ def close_corners(trial: Trial) -> Fix | None:
             best = (away, evaluation)
     if best is None:
         return None
-    stops = Length(_gap(best[1].design))
+    stops = Length(best[1].design.build_as(ChannelBar).corner_gap_mm)
     share = corners(best[1])[0].value
     return trial.fix(
         say("Strip stops {stops} before each corner", stops=stops),
@@ -72,17 +81,9 @@ def close_corners(trial: Trial) -> Fix | None:
     )
 
 
-def _gap(design: Design) -> float:
-    build = design.build
-    assert isinstance(build, ChannelBar)
-    return build.corner_gap_mm
-
-
 def best_tilt(trial: Trial) -> Fix | None:
     """Find the angle and height of an edge-lit face's bars at which its darkest place is brightest."""
-    build = trial.design.build
-    if not isinstance(build, EdgeLit):
-        return None
+    build = trial.design.build_as(EdgeLit)
     width = trial.catalogue.strip(build.strips[0].strip).width_mm
     best: Evaluation | None = None
     for tilt in _TILTS_DEG:
@@ -93,8 +94,7 @@ def best_tilt(trial: Trial) -> Fix | None:
                 best = evaluation
     if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
         return None
-    found = best.design.build
-    assert isinstance(found, EdgeLit)
+    found = best.design.build_as(EdgeLit)
     over = Length(found.bar_height_mm)
     return trial.fix(
         say("Bars tilted {tilt}°, {over} over the back", tilt=Fixed(found.tilt_deg, "g"), over=over),
@@ -105,9 +105,7 @@ def best_tilt(trial: Trial) -> Fix | None:
 
 def deeper_body(trial: Trial) -> Fix | None:
     """Find the least depth of an edge-lit body, in quarters of what it is, that is good enough or else the most even."""
-    build = trial.design.build
-    if not isinstance(build, EdgeLit):
-        return None
+    build = trial.design.build_as(EdgeLit)
     best: Evaluation | None = None
     for share in (1.25, 1.5, 1.75, 2.0, 2.5, 3.0):
         evaluation = trial.attempt(trial.changed(depth_mm=round(build.depth_mm * share, 1)))
@@ -117,20 +115,13 @@ def deeper_body(trial: Trial) -> Fix | None:
             break
     if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
         return None
-    depth = Length(_depth(best.design))
+    depth = Length(best.design.build_as(EdgeLit).depth_mm)
     return trial.fix(say("Depth {depth}", depth=depth), best, say("darkest {u0} of the mean", u0=Percent(_u0(best))))
-
-
-def _depth(design: Design) -> float:
-    build = design.build
-    assert isinstance(build, EdgeLit)
-    return build.depth_mm
 
 
 def four_sides(trial: Trial) -> Fix | None:
     """Light an edge-lit face from all four sides."""
-    build = trial.design.build
-    if not isinstance(build, EdgeLit) or build.sides == "four":
+    if trial.design.build_as(EdgeLit).sides == "four":
         return None
     evaluation = trial.attempt(trial.changed(sides="four"))
     if evaluation is None or _u0(evaluation) < _u0(trial.now) + _WORTH_IT:
@@ -142,9 +133,7 @@ def four_sides(trial: Trial) -> Fix | None:
 
 def sweet_spot(trial: Trial) -> Fix | None:
     """Find the distance of a funnel's film at which the face is most even, the mouth as wide as it is."""
-    build = trial.design.build
-    if not isinstance(build, ReflectorHead):
-        return None
+    build = trial.design.build_as(ReflectorHead)
     best: Evaluation | None = None
     for share in (0.5, 0.65, 0.8, 1.0, 1.25, 1.5, 1.9, 2.4, 3.0):
         evaluation = trial.attempt(trial.changed(depth_mm=round(build.depth_mm * share, 1)))
@@ -152,8 +141,7 @@ def sweet_spot(trial: Trial) -> Fix | None:
             best = evaluation
     if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
         return None
-    found = best.design.build
-    assert isinstance(found, ReflectorHead)
+    found = best.design.build_as(ReflectorHead)
     return trial.fix(
         say("Film {depth} from the bottom", depth=Length(found.depth_mm)),
         best,
@@ -163,9 +151,7 @@ def sweet_spot(trial: Trial) -> Fix | None:
 
 def stiffer_sheet(trial: Trial) -> Fix | None:
     """Put the thinnest stocked clear sheet that carries a hand under the diffuser."""
-    build = trial.design.build
-    if not isinstance(build, EdgeLit):
-        return None
+    build = trial.design.build_as(EdgeLit)
     span, longer = sorted((build.width_mm, build.height_mm))
     for thick in _STOCKED_MM:
         if deflection_mm(span, longer, thick) <= MOST_SHARE * span:
@@ -178,9 +164,7 @@ def stiffer_sheet(trial: Trial) -> Fix | None:
 
 def lower_links(trial: Trial) -> Fix | None:
     """Find the highest connector, to half a millimetre, whose shadow on the lids does not show."""
-    build = trial.design.build
-    if not isinstance(build, TileWall):
-        return None
+    build = trial.design.build_as(TileWall)
     heights = (halves / 2.0 for halves in range(math.ceil(2.0 * build.link_high_mm) - 1, 0, -1))
     return _first_without_shadow(
         trial, "link_high_mm", heights, lambda size: say("Connectors at most {size} high", size=size)
@@ -189,9 +173,7 @@ def lower_links(trial: Trial) -> Fix | None:
 
 def deeper_tiles(trial: Trial) -> Fix | None:
     """Find a depth of the tiles at which the connectors' shadow does not show."""
-    build = trial.design.build
-    if not isinstance(build, TileWall):
-        return None
+    build = trial.design.build_as(TileWall)
     depths = (round(build.depth_mm * share, 1) for share in (1.25, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0))
     return _first_without_shadow(trial, "depth_mm", depths, lambda size: say("Depth {size}", size=size))
 
@@ -209,9 +191,7 @@ def _first_without_shadow(
 
 def deeper_groove(trial: Trial) -> Fix | None:
     """Find the least depth of the groove, to half a millimetre, that hides the strip from the eye."""
-    build = trial.design.build
-    if not isinstance(build, IndirectLamp):
-        return None
+    build = trial.design.build_as(IndirectLamp)
     away = angle_to_eye_deg(build, trial.design.purpose.viewing_distance_mm)
     if away >= 90.0 or away <= 1.0:
         return None

@@ -3,8 +3,6 @@
 import msgspec
 
 from gauze.core.design import RowPlan
-from gauze.core.design.build import FamilyBuild
-from gauze.core.design.loose import LooseEmitters
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
@@ -50,16 +48,22 @@ def clearer_sheet(trial: Trial) -> Fix | None:
     return None if best is None else trial.fix(best.diffuser.name, best)
 
 
-def dim_down(trial: Trial) -> Fix | None:
-    """Turn the level down to what is wanted, when there is more."""
+def dim_emitters(trial: Trial) -> Fix | None:
+    """Turn the level of loose emitters down to what is wanted, when there is more."""
+    share = _share(trial, trial.now)
+    if share <= 1.0:
+        return None
+    evaluation = trial.attempt(trial.changed(level=round(trial.design.loose.level / share, 3)))
+    return None if evaluation is None else trial.fix(say("Dim to {share}", share=Percent(1 / share)), evaluation)
+
+
+def dim_lamps(trial: Trial) -> Fix | None:
+    """Turn the levels of strips, or of the module, down to what is wanted, when there is more."""
     share = _share(trial, trial.now)
     if share <= 1.0:
         return None
     build = trial.design.build
-    if isinstance(build, LooseEmitters):
-        evaluation = trial.attempt(trial.changed(level=round(build.level / share, 3)))
-        return None if evaluation is None else trial.fix(say("Dim to {share}", share=Percent(1 / share)), evaluation)
-    if isinstance(build, FamilyBuild) and build.module is not None:
+    if build.module is not None:
         lamp = build.module
         levels = lamp.levels_for(trial.catalogue.module(lamp.module))
         dimmed = msgspec.structs.replace(lamp, levels=tuple(round(level / share, 3) for level in levels))

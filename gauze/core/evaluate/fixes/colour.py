@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import msgspec
 import numpy as np
 
-from gauze.core.design import Design, LooseEmitters, StripChoice
+from gauze.core.design import Design, StripChoice
 from gauze.core.design.build import FamilyBuild
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
@@ -50,8 +50,8 @@ def levels_for_wanted_white(trial: Trial) -> Fix | None:
 
 def flux_for_wanted_white(trial: Trial) -> Fix | None:
     """Dim two or three colours of loose emitters so that what reaches the sheet has the wanted colour temperature."""
-    wanted_k, build, now = trial.design.purpose.wanted_cct_k, trial.design.build, trial.now.light
-    if wanted_k is None or not isinstance(build, LooseEmitters) or not isinstance(now, CavityFaceLight):
+    wanted_k, build, now = trial.design.purpose.wanted_cct_k, trial.design.loose, trial.now.light
+    if wanted_k is None or not isinstance(now, CavityFaceLight):
         return None
     basis, reaching = now.face.basis_xyz, now.face.light.lid_flux_lm
     if not 2 <= len(now.channels) <= len(basis):  # of more than three colours the flux is no longer kept apart
@@ -78,8 +78,8 @@ def levels_of_lamps(trial: Trial) -> Fix | None:
 
     All channels of a build share their places or stand alike, so that their flux is in the proportion that reaches the sheet.
     """
-    wanted_k, build = trial.design.purpose.wanted_cct_k, trial.design.build
-    if wanted_k is None or not isinstance(build, FamilyBuild):
+    wanted_k, build = trial.design.purpose.wanted_cct_k, trial.design.build_as(FamilyBuild)
+    if wanted_k is None:
         return None
     counts = [len(trial.catalogue.strip(choice.strip).channel) for choice in build.strips]
     if build.module is not None:

@@ -17,22 +17,18 @@ _CLEAR_MM = 0.5  # of partitions from the sheet
 
 def nearer_sheet(trial: Trial) -> Fix | None:
     """Find the largest of a few smaller depths at which the text stands out; partitions get lower with it."""
-    build = trial.design.build
-    if not isinstance(build, PixelDisplay):
-        return None
+    build = trial.design.build_as(PixelDisplay)
     for share in _DEPTH_SHARES:
         evaluation = trial.attempt(_at_depth(trial.design, build, round(build.depth_mm * share, 1)))
         if evaluation is not None and _contrast(evaluation) >= LEAST_CONTRAST:
-            depth = Length(_build(evaluation.design).depth_mm)
+            depth = Length(evaluation.design.build_as(PixelDisplay).depth_mm)
             return trial.fix(say("Sheet {depth} from the pixels", depth=depth), evaluation, _gain(trial, evaluation))
     return None
 
 
 def partitions(trial: Trial) -> Fix | None:
     """Put partitions between the pixels, as high as fit under the sheet, or raise those that there are."""
-    build = trial.design.build
-    if not isinstance(build, PixelDisplay):
-        return None
+    build = trial.design.build_as(PixelDisplay)
     thick = round(min(_WALL_MM, _WALL_SHARE * min(pitches_mm(build, trial.catalogue))), 2)
     baffle = build.baffle or Baffle(wall_mm=thick, height_mm=build.depth_mm)
     height_mm = round(build.depth_mm - _CLEAR_MM - baffle.gap_below_mm, 1)
@@ -52,11 +48,6 @@ def _at_depth(design: Design, build: PixelDisplay, depth_mm: float) -> Design:
         room_mm = baffle.height_mm + depth_mm - build.depth_mm
         baffle = msgspec.structs.replace(baffle, height_mm=round(max(room_mm, 0.1), 2))
     return msgspec.structs.replace(design, build=msgspec.structs.replace(build, depth_mm=depth_mm, baffle=baffle))
-
-
-def _build(design: Design) -> PixelDisplay:
-    assert isinstance(design.build, PixelDisplay)
-    return design.build
 
 
 def _contrast(evaluation: Evaluation) -> float:

@@ -92,8 +92,8 @@ def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
 
 def more_display_rows(trial: Trial) -> Fix | None:
     """Find the fewest rows of pixel strip to add, the display as high as it is, with which no shadow lines are left."""
-    build = trial.design.build
-    if not isinstance(build, PixelDisplay) or build.module is not None or build.baffle is not None:
+    build = trial.design.build_as(PixelDisplay)
+    if build.module is not None or build.baffle is not None:
         return None
     if _vanished(trial, trial.now):
         return None

@@ -3,7 +3,7 @@
 import msgspec
 import numpy as np
 
-from gauze.core.design import Design, StripPanel
+from gauze.core.design import Design
 from gauze.core.design.loose import LooseEmitter, LooseEmitters
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
@@ -16,9 +16,17 @@ _WORTH_WHILE = 0.95  # of the present spread: a better order must be below that
 _SAME_LINE_MM = 0.5
 
 
-def best_order(trial: Trial) -> Fix | None:
-    """Try the orders that two colours can take at these places, and offer the one with the least spread of colour."""
-    candidates = _of_panel(trial) if isinstance(trial.design.build, StripPanel) else _of_loose(trial.design)
+def best_order_of_rows(trial: Trial) -> Fix | None:
+    """Try the orders that two strips can take in the rows, and offer the one with the least spread of colour."""
+    return _best(trial, _of_panel(trial))
+
+
+def best_order_of_emitters(trial: Trial) -> Fix | None:
+    """Try the orders that two colours can take at the emitters' places, and offer the one with the least spread of colour."""
+    return _best(trial, _of_loose(trial.design))
+
+
+def _best(trial: Trial, candidates: list[tuple[Text, Design]]) -> Fix | None:
     limit = _WORTH_WHILE * colour_spread(trial.now)
     best: tuple[float, Text, Evaluation] | None = None
     for words, design in candidates:
@@ -63,8 +71,7 @@ def _of_panel(trial: Trial) -> list[tuple[Text, Design]]:
 
 def _of_loose(design: Design) -> list[tuple[Text, Design]]:
     """Rows, columns and a chessboard of two colours, as far as there are as many of each as that takes."""
-    build = design.build
-    assert isinstance(build, LooseEmitters)
+    build = design.loose
     colours = sorted({_colour(emitter) for emitter in build.emitters})
     if len(colours) != 2:
         return []

@@ -7,14 +7,15 @@ from typing import Any
 
 import msgspec
 
-from gauze.core.design import Design, LooseEmitters, StripPanel
+from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
-from gauze.core.design.fields import get_field, with_field
+from gauze.core.design.fields import get_field, has_field, with_field
 from gauze.core.errors import Cancelled, DesignError
 from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.stages import evaluate
-from gauze.core.layout import Layout, panel_layout
+from gauze.core.families import family_of
+from gauze.core.layout import RowLayout, panel_layout
 from gauze.core.materials import Catalogue
 from gauze.core.words import Fixed, Text, say
 
@@ -25,7 +26,11 @@ _DETAIL_OF_CAVITIES = Detail(fineness=0.5, most_pixels=10_000, target_points=1)
 _AT_A_GLANCE = Detail(fineness=0.3, most_pixels=2_000, target_points=1)
 _PIXELS_PER_PITCH = 4.0  # at three the dots of a tube are lost
 
-_DEPTHS = ("depth_mm", "diameter_mm")  # of a tube the diameter is what brings its wall away from the strip
+_DEPTHS = (
+    "build.depth_mm",
+    "build.diameter_mm",
+    "build.cavity.depth_mm",
+)  # of a tube the diameter is what brings its wall away from the strip
 
 
 class Trial:
@@ -36,7 +41,7 @@ class Trial:
         self.catalogue = catalogue_of(design, catalogue)
         self.code = code
         self._cancelled = cancelled
-        self._detail = _DETAIL if isinstance(design.build, StripPanel) else _DETAIL_OF_CAVITIES
+        self._detail = _DETAIL if family_of(design).has_row_plan else _DETAIL_OF_CAVITIES
         self.now = self._evaluate(design)
         finer = self._resolving(self.now)
         if finer > self._detail.most_pixels:
@@ -44,7 +49,7 @@ class Trial:
             self.now = self._evaluate(design)
 
     @property
-    def layout(self) -> Layout:
+    def layout(self) -> RowLayout:
         """The panel as it is laid out."""
         return panel_layout(self.now.layout)
 
@@ -55,10 +60,7 @@ class Trial:
     @property
     def depth_field(self) -> str | None:
         """Path of the choice that brings the sheet nearer or farther; None where a build has none."""
-        build = self.design.build
-        if isinstance(build, LooseEmitters):
-            return "build.cavity.depth_mm" if hasattr(build.cavity, "depth_mm") else None
-        return next((f"build.{name}" for name in _DEPTHS if hasattr(build, name)), None)
+        return next((path for path in _DEPTHS if has_field(self.design, path)), None)
 
     @property
     def depth_name(self) -> Text:
@@ -109,7 +111,7 @@ class Trial:
         """Pixels in which the dots of the densest strip are seen: a long tube in few of them would show none."""
         pitches = [self.catalogue.strip(choice.strip).pitch_mm for choice in self.design.strips]
         step_mm = float(evaluation.x_mm[1] - evaluation.x_mm[0]) if len(evaluation.x_mm) > 1 else 0.0
-        if not pitches or isinstance(self.design.build, StripPanel) or step_mm <= 0.0:
+        if not pitches or self._detail is _DETAIL or step_mm <= 0.0:
             return 0
         needed = len(evaluation.x_mm) * len(evaluation.y_mm) * (_PIXELS_PER_PITCH * step_mm / min(pitches)) ** 2
         return min(math.ceil(needed), AT_REST.most_pixels)

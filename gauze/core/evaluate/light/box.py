@@ -8,7 +8,7 @@ import numpy as np
 
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
 from gauze.core.evaluate.light.one_cavity import colour_words
-from gauze.core.layout import Layout
+from gauze.core.layout import RowLayout
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Stack
 from gauze.core.optics.box_light import Map, light_box, map_axes
@@ -24,7 +24,7 @@ from gauze.core.optics.visibility import ripples
 class BoxFaceLight(FaceLight):
     """The lit face of rows in a box."""
 
-    layout: Layout
+    layout: RowLayout
     face: LitFace
 
     @property
@@ -81,13 +81,13 @@ class BoxFaceLight(FaceLight):
         return target_map(self.face, plane, points)
 
 
-def lit_face(layout: Layout, sheet: Stack, fineness: float, cancelled: Callable[[], bool]) -> LitFace:
+def lit_face(layout: RowLayout, sheet: Stack, fineness: float, cancelled: Callable[[], bool]) -> LitFace:
     """Light laid-out rows behind a sheet."""
     light = light_box(layout.box, layout.emitters, fineness, cancelled)
     return LitFace(light, sheet, np.array([channel_xyz(emitters.channel) for emitters in layout.emitters]))
 
 
-def light_rows(layout: Layout, sheet: Stack, detail: Detail, cancelled: Callable[[], bool]) -> BoxFaceLight:
+def light_rows(layout: RowLayout, sheet: Stack, detail: Detail, cancelled: Callable[[], bool]) -> BoxFaceLight:
     """Light rows in a box, and read their face."""
     face = lit_face(layout, sheet, detail.fineness, cancelled)
     x_mm, y_mm = map_axes(layout.box, map_step_mm(face, detail.most_pixels, detail.pixel_mm))

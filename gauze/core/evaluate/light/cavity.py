@@ -7,8 +7,8 @@ import numpy as np
 
 from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
-from gauze.core.evaluate.light.one_cavity import channels_of, light_unit
-from gauze.core.layout import BuiltLayout
+from gauze.core.evaluate.light.one_cavity import channels_of, light_one_cavity
+from gauze.core.layout import Layout
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import FloatArray
@@ -26,14 +26,14 @@ from gauze.core.optics.target import TargetMap, TargetPlane
 class CavityFaceLight(FaceLight):
     """The lit face of emitters in one cavity; ``crosstalk`` where partitions divide it."""
 
-    built: BuiltLayout
+    built: Layout
     face: CavityFace
     crosstalk: Crosstalk | None
 
     @property
     def layout(self) -> CavityLayout:
         """The cavity with its emitters."""
-        return self.built.unit
+        return self.built.cavity
 
     @property
     def diffuser(self) -> Stack:
@@ -54,7 +54,7 @@ class CavityFaceLight(FaceLight):
 
     @property
     def reflectances(self) -> tuple[float, float, float]:
-        inside = self.layout.cavity.reflectances
+        inside = self.layout.surface.reflectances
         return inside.back, inside.wall, inside.lid
 
     @functools.cached_property
@@ -81,15 +81,15 @@ class CavityFaceLight(FaceLight):
 
 
 def light_cavity_build(
-    layout: BuiltLayout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
+    layout: Layout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
 ) -> CavityFaceLight:
     """Light a build that is one cavity, and read its face."""
-    unit = layout.unit
-    face = light_unit(unit, layers, catalogue, detail, pause)
+    cavity = layout.cavity
+    face = light_one_cavity(cavity, layers, catalogue, detail, pause)
     pause()
     xyz, chart = face.xyz(), face.chart
     weight = chart.spread_out((chart.areas_mm2 / chart.areas_mm2.sum()).astype(np.float32))
-    ripples = hotspots(xyz[1].astype(float), face, unit.spacings_mm)
+    ripples = hotspots(xyz[1].astype(float), face, cavity.spacings_mm)
     pause()
     return CavityFaceLight(
         x_mm=chart.u_mm,
@@ -102,5 +102,5 @@ def light_cavity_build(
         size_mm=(float(np.ptp(chart.u_mm)) + chart.step_mm, float(np.ptp(chart.v_mm)) + chart.step_mm),
         built=layout,
         face=face,
-        crosstalk=crosstalk_of(face, detail.fineness, pause) if isinstance(unit.cavity, BaffledBox) else None,
+        crosstalk=crosstalk_of(face, detail.fineness, pause) if isinstance(cavity.surface, BaffledBox) else None,
     )

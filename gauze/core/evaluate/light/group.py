@@ -9,8 +9,8 @@ from scipy.spatial import cKDTree
 
 from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
-from gauze.core.evaluate.light.one_cavity import channels_of, light_unit
-from gauze.core.layout import BuiltLayout, Instance
+from gauze.core.evaluate.light.one_cavity import channels_of, light_one_cavity
+from gauze.core.layout import Instance, Layout
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.layout.placing import turn_of, within
 from gauze.core.materials import Catalogue, Layer, Stack
@@ -33,7 +33,7 @@ _MOST_CHANNELS = 12
 class GroupFaceLight(FaceLight):
     """The lit faces of several cavities; ``faces`` are those of the units, the map is what is seen from the front."""
 
-    built: BuiltLayout
+    built: Layout
     faces: tuple[CavityFace, ...]
     parts: tuple[Parts, ...]
     lux: Map
@@ -46,7 +46,7 @@ class GroupFaceLight(FaceLight):
     def output(self) -> Output:
         emitted, direct, lid, error = 0.0, 0.0, 0.0, 0.0
         for instance in self.built.instances:
-            face = self.faces[instance.unit]
+            face = self.faces[instance.cavity]
             seen = _seen_share(face, instance)
             emitted += face.emitted_lm
             direct += face.direct_lm * seen[0]
@@ -59,10 +59,11 @@ class GroupFaceLight(FaceLight):
     def channels(self) -> tuple[LitChannel, ...]:
         found: dict[tuple[Text, Text], LitChannel] = {}
         counts = [
-            sum(instance.unit == index for instance in self.built.instances) for index in range(len(self.built.units))
+            sum(instance.cavity == index for instance in self.built.instances)
+            for index in range(len(self.built.cavities))
         ]
-        for unit, count in zip(self.built.units, counts, strict=True):
-            for one in channels_of(unit):
+        for cavity, count in zip(self.built.cavities, counts, strict=True):
+            for one in channels_of(cavity):
                 key = (one.name, one.words)
                 flux_lm = count * one.flux_lm + (found[key].flux_lm if key in found else 0.0)
                 found[key] = LitChannel(
@@ -76,7 +77,7 @@ class GroupFaceLight(FaceLight):
 
     @property
     def reflectances(self) -> tuple[float, float, float]:
-        inside = self.built.unit.cavity.reflectances
+        inside = self.built.cavity.surface.reflectances
         return inside.back, inside.wall, inside.lid
 
     @functools.cached_property
@@ -85,7 +86,7 @@ class GroupFaceLight(FaceLight):
 
     @property
     def unresolved(self) -> int:
-        return sum(self.faces[instance.unit].unresolved for instance in self.built.instances)
+        return sum(self.faces[instance.cavity].unresolved for instance in self.built.instances)
 
     @property
     def opening_mm(self) -> tuple[float, float, float]:
@@ -105,7 +106,7 @@ class GroupFaceLight(FaceLight):
         ).reshape(-1, 3)
         total = np.zeros(len(heading))
         for instance, parts in zip(self.built.instances, self.parts, strict=True):
-            total += intensity_towards(self.faces[instance.unit], parts, heading @ turn_of(instance))
+            total += intensity_towards(self.faces[instance.cavity], parts, heading @ turn_of(instance))
         return total.reshape(gamma.shape)
 
     def target_map(self, plane: TargetPlane, points: int) -> TargetMap:
@@ -113,10 +114,10 @@ class GroupFaceLight(FaceLight):
 
 
 def light_group(
-    layout: BuiltLayout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
+    layout: Layout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
 ) -> GroupFaceLight:
     """Light a build of several cavities, and read what is seen from the front."""
-    faces = tuple(light_unit(unit, layers, catalogue, detail, pause) for unit in layout.units)
+    faces = tuple(light_one_cavity(cavity, layers, catalogue, detail, pause) for cavity in layout.cavities)
     x_mm, y_mm = _axes(layout, faces, detail.most_pixels)
     xyz, lux, inside = _front(layout, faces, x_mm, y_mm, pause)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
@@ -139,21 +140,21 @@ def light_group(
     )
 
 
-def _parts(layout: BuiltLayout, faces: tuple[CavityFace, ...]) -> list[Parts]:
+def _parts(layout: Layout, faces: tuple[CavityFace, ...]) -> list[Parts]:
     """Of each instance the places of its face from which it lights what is in front."""
     most = max(_MOST_PARTS // len(layout.instances), _LEAST_PARTS)
     by_unit: dict[object, Parts] = {}
     found = []
     for instance in layout.instances:
-        key = (instance.unit, None if instance.clip_mm is None else instance.clip_mm.tobytes())
+        key = (instance.cavity, None if instance.clip_mm is None else instance.clip_mm.tobytes())
         if key not in by_unit:
-            face = faces[instance.unit]
+            face = faces[instance.cavity]
             by_unit[key] = parts_of(face, most, _clip(face, instance))
         found.append(by_unit[key])
     return found
 
 
-def _axes(layout: BuiltLayout, faces: tuple[CavityFace, ...], most_pixels: int) -> tuple[FloatArray, FloatArray]:
+def _axes(layout: Layout, faces: tuple[CavityFace, ...], most_pixels: int) -> tuple[FloatArray, FloatArray]:
     """Middles of the pixels over the plan, as fine as the faces are or as many as there may be."""
     left, low, width, height = layout.sketch.plan_mm
     step = max(min(face.chart.step_mm for face in faces), math.sqrt(width * height / most_pixels))
@@ -182,7 +183,7 @@ class _Seen:
 
 
 def _front(
-    layout: BuiltLayout, faces: tuple[CavityFace, ...], x_mm: FloatArray, y_mm: FloatArray, pause: Pause
+    layout: Layout, faces: tuple[CavityFace, ...], x_mm: FloatArray, y_mm: FloatArray, pause: Pause
 ) -> tuple[Map, Map, BoolArray]:
     """Colour and illuminance of what is seen from the front, and where a face is."""
     shape = (len(y_mm), len(x_mm))
@@ -190,7 +191,7 @@ def _front(
     seen = [_Seen(face) for face in faces]
     for instance in layout.instances:
         pause()
-        one = seen[instance.unit]
+        one = seen[instance.cavity]
         turn = turn_of(instance)[:2, :2]
         corners = one.places @ turn.T + [instance.x_mm, instance.y_mm]
         low, high = corners.min(axis=0) - one.reach_mm, corners.max(axis=0) + one.reach_mm
@@ -208,11 +209,11 @@ def _front(
     return xyz, lux, inside
 
 
-def _pooled(layout: BuiltLayout, faces: tuple[CavityFace, ...], of_map: Evenness) -> Evenness:
+def _pooled(layout: Layout, faces: tuple[CavityFace, ...], of_map: Evenness) -> Evenness:
     """Evenness by the faces themselves, as seen from the front: pixels of the map that lie across a rim do not count."""
     total, area, least, most = 0.0, 0.0, math.inf, 0.0
     for instance in layout.instances:
-        face = faces[instance.unit]
+        face = faces[instance.cavity]
         seen = -face.chart.normals[:, 2] > _LOOKS_OUT
         clip = _clip(face, instance)
         if clip is not None:
@@ -249,17 +250,17 @@ def _seen_share(face: CavityFace, instance: Instance) -> tuple[float, float]:
     return shares[0], shares[1]
 
 
-def _plainest(layout: BuiltLayout, faces: tuple[CavityFace, ...]) -> list[Modulation]:
+def _plainest(layout: Layout, faces: tuple[CavityFace, ...]) -> list[Modulation]:
     """The ripples of the unit that has the strongest."""
     found = [
-        hotspots(face.xyz()[1].astype(float), face, unit.spacings_mm)
-        for unit, face in zip(layout.units, faces, strict=True)
+        hotspots(face.xyz()[1].astype(float), face, cavity.spacings_mm)
+        for cavity, face in zip(layout.cavities, faces, strict=True)
     ]
     return max(found, key=lambda ripples: max((one.amplitude for one in ripples), default=0.0))
 
 
 def _target(
-    layout: BuiltLayout, faces: tuple[CavityFace, ...], parts: tuple[Parts, ...], plane: TargetPlane, points: int
+    layout: Layout, faces: tuple[CavityFace, ...], parts: tuple[Parts, ...], plane: TargetPlane, points: int
 ) -> TargetMap:
     """Illuminance over the target, from all stands; straight in front is in front of the plan's middle."""
     left, low, width, height = layout.sketch.plan_mm
@@ -270,6 +271,6 @@ def _target(
     for instance, one in zip(layout.instances, parts, strict=True):
         turn = turn_of(instance)
         lux += illuminance_at(
-            faces[instance.unit], one, (places - [instance.x_mm, instance.y_mm, 0.0]) @ turn, facing @ turn
+            faces[instance.cavity], one, (places - [instance.x_mm, instance.y_mm, 0.0]) @ turn, facing @ turn
         )
     return TargetMap(right_mm, up_mm, lux.reshape(points, points))

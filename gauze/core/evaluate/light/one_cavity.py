@@ -44,8 +44,8 @@ def _bytes_of(kept: _Lit) -> int:
 _FACES: Kept[_Lit] = Kept(_MOST_BYTES, _bytes_of)
 
 
-def light_unit(
-    unit: CavityLayout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
+def light_one_cavity(
+    cavity: CavityLayout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
 ) -> CavityFace:
     """Light one cavity behind its sheet; the same object while nothing of it changes.
 
@@ -56,11 +56,13 @@ def light_unit(
     Cancelled
         By ``pause()``, between two steps.
     """
-    sheet = matt_wall(unit.cavity.reflectances.lid) if lit_by_reflection(unit.shape) else catalogue.sheet(layers)
-    if unit.emitter_count > _LARGEST_KEY:
-        return _lit(unit, sheet, detail, pause)
-    brightest = float(unit.flux_lm.max(initial=0.0))
-    kept = _FACES.get(_key(unit, sheet, detail, brightest), lambda: _Lit(_lit(unit, sheet, detail, pause), brightest))
+    sheet = matt_wall(cavity.surface.reflectances.lid) if lit_by_reflection(cavity.shape) else catalogue.sheet(layers)
+    if cavity.emitter_count > _LARGEST_KEY:
+        return _lit(cavity, sheet, detail, pause)
+    brightest = float(cavity.flux_lm.max(initial=0.0))
+    kept = _FACES.get(
+        _key(cavity, sheet, detail, brightest), lambda: _Lit(_lit(cavity, sheet, detail, pause), brightest)
+    )
     if kept.brightest_lm == brightest:
         return kept.face
     return replace(kept.face, basis_xyz=kept.face.basis_xyz * (brightest / kept.brightest_lm))
@@ -71,80 +73,80 @@ def forget_faces() -> None:
     _FACES.clear()
 
 
-def _key(unit: CavityLayout, sheet: Stack, detail: Detail, brightest_lm: float) -> Hashable:
+def _key(cavity: CavityLayout, sheet: Stack, detail: Detail, brightest_lm: float) -> Hashable:
     """All that the light hangs on, but for its whole strength."""
-    relative = np.round(unit.flux_lm / brightest_lm, 10) if brightest_lm > 0 else unit.flux_lm
-    levels = tuple(replace(channel, level=1.0) for channel in unit.channels)
-    colours = (levels, None if unit.channel is None else unit.channel.tobytes())
-    numbers = (unit.places_mm, unit.axes, unit.power, relative, unit.cct_k, unit.cie_xy, unit.distribution)
+    relative = np.round(cavity.flux_lm / brightest_lm, 10) if brightest_lm > 0 else cavity.flux_lm
+    levels = tuple(replace(channel, level=1.0) for channel in cavity.channels)
+    colours = (levels, None if cavity.channel is None else cavity.channel.tobytes())
+    numbers = (cavity.places_mm, cavity.axes, cavity.power, relative, cavity.cct_k, cavity.cie_xy, cavity.distribution)
     return (
-        unit.shape,
-        unit.cavity.reflectances,
+        cavity.shape,
+        cavity.surface.reflectances,
         sheet,
         detail.fineness,
         detail.most_pixels,
         detail.pixel_mm,
-        unit.emitter_size_mm,
-        unit.distributions,
+        cavity.emitter_size_mm,
+        cavity.distributions,
         colours,
         *(values.tobytes() for values in numbers),
     )
 
 
-def _lit(unit: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> CavityFace:
-    unit = _mixed(unit)
-    columns, basis = colour_columns(unit.flux_lm, xyz_per_lumen(unit))
-    emitters = Emitters(unit.places_mm, unit.axes, unit.power, columns, unit.distribution, tables_of(unit))
+def _lit(cavity: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> CavityFace:
+    cavity = _mixed(cavity)
+    columns, basis = colour_columns(cavity.flux_lm, xyz_per_lumen(cavity))
+    emitters = Emitters(cavity.places_mm, cavity.axes, cavity.power, columns, cavity.distribution, tables_of(cavity))
     light: Light
-    if isinstance(unit.cavity, BaffledBox):
-        light = light_baffled(unit.cavity, emitters, detail.fineness, pause)
+    if isinstance(cavity.surface, BaffledBox):
+        light = light_baffled(cavity.surface, emitters, detail.fineness, pause)
     else:
-        light = light_cavity(unit.cavity, unit.shape, emitters, detail.fineness, pause)
+        light = light_cavity(cavity.surface, cavity.shape, emitters, detail.fineness, pause)
     pixels = Pixels(detail.most_pixels, detail.pixel_mm, detail.fineness**3)
-    return light_face(light, sheet, basis, unit.emitter_size_mm, pixels, pause)
+    return light_face(light, sheet, basis, cavity.emitter_size_mm, pixels, pause)
 
 
-def _mixed(unit: CavityLayout) -> CavityLayout:
+def _mixed(cavity: CavityLayout) -> CavityLayout:
     """Put channels that share their places, and light them in the same proportion everywhere, into one of their mixed colour."""
-    count = len(unit.channels)
+    count = len(cavity.channels)
     if count < 2:
-        return unit
-    first, which = packages_of(unit)
-    if len(first) * count != unit.emitter_count or not np.array_equal(which, np.tile(np.arange(len(first)), count)):
-        return unit
-    flux = unit.flux_lm.reshape(count, -1)
+        return cavity
+    first, which = packages_of(cavity)
+    if len(first) * count != cavity.emitter_count or not np.array_equal(which, np.tile(np.arange(len(first)), count)):
+        return cavity
+    flux = cavity.flux_lm.reshape(count, -1)
     whole = flux.sum(axis=0)
     total = flux.sum(axis=1)
     if total.sum() <= 0 or np.abs(flux - np.outer(total / total.sum(), whole)).max() > 1e-9 * whole.max():
-        return unit
-    xyz = (total / total.sum()) @ np.array([channel_xyz(channel) for channel in unit.channels])
+        return cavity
+    xyz = (total / total.sum()) @ np.array([channel_xyz(channel) for channel in cavity.channels])
     x, y = xyz[0] / xyz.sum(), xyz[1] / xyz.sum()
     return replace(
-        unit,
-        places_mm=unit.places_mm[first],
-        axes=unit.axes[first],
-        power=unit.power[first],
+        cavity,
+        places_mm=cavity.places_mm[first],
+        axes=cavity.axes[first],
+        power=cavity.power[first],
         flux_lm=whole,
         cct_k=np.zeros(len(first)),
         cie_xy=np.tile([x, y], (len(first), 1)),
-        distribution=unit.distribution[first],
+        distribution=cavity.distribution[first],
         channels=(),
         channel=None,
     )
 
 
-def tables_of(unit: CavityLayout) -> tuple[DistributionTable, ...]:
+def tables_of(cavity: CavityLayout) -> tuple[DistributionTable, ...]:
     """Tables of the measured distributions."""
     return tuple(
-        table_of(np.array(one.gamma_deg), np.array(one.c_deg), np.array(one.candela)) for one in unit.distributions
+        table_of(np.array(one.gamma_deg), np.array(one.c_deg), np.array(one.candela)) for one in cavity.distributions
     )
 
 
-def xyz_per_lumen(unit: CavityLayout, every: int = 1) -> FloatArray:
+def xyz_per_lumen(cavity: CavityLayout, every: int = 1) -> FloatArray:
     """XYZ with Y = 1 of every emitter (or every n-th), shape (n, 3): its channel's, or by its CCT or its x and y."""
-    if unit.channel is not None:
-        return np.array([channel_xyz(channel) for channel in unit.channels])[unit.channel[::every]]
-    colours = np.column_stack([unit.cct_k[::every], unit.cie_xy[::every]])
+    if cavity.channel is not None:
+        return np.array([channel_xyz(channel) for channel in cavity.channels])[cavity.channel[::every]]
+    colours = np.column_stack([cavity.cct_k[::every], cavity.cie_xy[::every]])
     kinds = alike(colours)
     table = np.array(
         [
@@ -155,37 +157,37 @@ def xyz_per_lumen(unit: CavityLayout, every: int = 1) -> FloatArray:
     return np.asarray(table[kinds.which])
 
 
-def package_xyz(unit: CavityLayout) -> FloatArray:
+def package_xyz(cavity: CavityLayout) -> FloatArray:
     """Colour of every emitter's package, shape (n, 3): of all channels that share its place, with Y = 1."""
-    xyz = xyz_per_lumen(unit)
-    if len(unit.channels) < 2:
+    xyz = xyz_per_lumen(cavity)
+    if len(cavity.channels) < 2:
         return xyz
-    which = packages_of(unit)[1]
-    total = np.stack([np.bincount(which, xyz[:, axis] * unit.flux_lm) for axis in range(3)], axis=1)[which]
+    which = packages_of(cavity)[1]
+    total = np.stack([np.bincount(which, xyz[:, axis] * cavity.flux_lm) for axis in range(3)], axis=1)[which]
     return np.where(total[:, 1:2] > 0, total / np.maximum(total[:, 1:2], 1e-12), xyz)
 
 
-def packages_of(unit: CavityLayout) -> tuple[IndexArray, IndexArray]:
+def packages_of(cavity: CavityLayout) -> tuple[IndexArray, IndexArray]:
     """Return the first emitter of every package, and of which package each is: channels that share a place are one."""
-    channels, count = len(unit.channels), unit.emitter_count
+    channels, count = len(cavity.channels), cavity.emitter_count
     if channels < 2:
         return np.arange(count), np.arange(count)
     each = count // channels
-    blocks = unit.places_mm.reshape(channels, each, 3) if count == channels * each else None
+    blocks = cavity.places_mm.reshape(channels, each, 3) if count == channels * each else None
     if blocks is not None and all(np.array_equal(blocks[0], block) for block in blocks[1:]):
         return np.arange(each), np.tile(np.arange(each), channels)
-    _, first, which = np.unique(np.round(unit.places_mm, 3), axis=0, return_index=True, return_inverse=True)
+    _, first, which = np.unique(np.round(cavity.places_mm, 3), axis=0, return_index=True, return_inverse=True)
     return first, which.ravel()
 
 
-def channels_of(unit: CavityLayout) -> list[LitChannel]:
+def channels_of(cavity: CavityLayout) -> list[LitChannel]:
     """One channel for each colour that is driven or stands apart, the brightest first; many colours are not told apart."""
-    if unit.channel is not None:
-        return _driven(unit, unit.channel)
-    colours = np.column_stack([unit.cct_k, unit.cie_xy])
+    if cavity.channel is not None:
+        return _driven(cavity, cavity.channel)
+    colours = np.column_stack([cavity.cct_k, cavity.cie_xy])
     kinds = alike(colours)
-    flux = np.bincount(kinds.which, unit.flux_lm)
-    xyz = xyz_per_lumen(unit)
+    flux = np.bincount(kinds.which, cavity.flux_lm)
+    xyz = xyz_per_lumen(cavity)
     found = []
     for index in np.argsort(-flux)[:_MOST_CHANNELS]:
         cct_k, x, y = (float(value) for value in colours[kinds.first[index]])
@@ -197,15 +199,17 @@ def channels_of(unit: CavityLayout) -> list[LitChannel]:
         count = int(kinds.counts[index])
         name = say("1 emitter") if count == 1 else say("{count} emitters", count=count)
         found.append(
-            LitChannel(name, unit.level, float(flux[index]), xyz[kinds.first[index]], cct_k or None, words, int(index))
+            LitChannel(
+                name, cavity.level, float(flux[index]), xyz[kinds.first[index]], cct_k or None, words, int(index)
+            )
         )
     return found
 
 
-def _driven(unit: CavityLayout, which: IndexArray) -> list[LitChannel]:
+def _driven(cavity: CavityLayout, which: IndexArray) -> list[LitChannel]:
     found = []
-    for index, channel in enumerate(unit.channels):
-        flux_lm = float(unit.flux_lm[which == index].sum())
+    for index, channel in enumerate(cavity.channels):
+        flux_lm = float(cavity.flux_lm[which == index].sum())
         found.append(
             LitChannel(
                 channel.name,

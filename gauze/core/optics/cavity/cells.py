@@ -13,8 +13,8 @@ import numpy as np
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.families.tiles import FlatTile, Role
 from gauze.core.layout.model import FloatArray, IndexArray
-from gauze.core.layout.tiles import FlatTile, Role
 from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
 from gauze.core.optics.cavity.factors import THREADS, Matrix, polygon_factor
 from gauze.core.optics.cavity.kept import Kept

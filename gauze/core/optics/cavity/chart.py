@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.tiles import Tile
 
 _EDGE = 1e-6  # of a piece's (s, t), taken in at its edges
 

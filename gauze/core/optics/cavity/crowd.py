@@ -13,8 +13,8 @@ from scipy.interpolate import RectBivariateSpline
 from scipy.spatial import cKDTree
 
 from gauze.core.errors import Pause, carry_on
+from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray, IndexArray
-from gauze.core.layout.tiles import Tile
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.emitters import Emitters, Weighing, illuminance
 from gauze.core.optics.cavity.mesh import Mesh, TileMesh

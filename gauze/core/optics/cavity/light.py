@@ -13,8 +13,8 @@ import numpy as np
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.tiles import Tile
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered, on_tile
 from gauze.core.optics.cavity.emitters import Emitters, Weighing, flux_shares

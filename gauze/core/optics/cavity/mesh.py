@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
-from gauze.core.layout.tiles import Tile
 from gauze.core.optics.box_mesh import GRADING, graded_nodes
 
 _LEAST_CELLS = 4  # along each side of a piece that is looked at or large

@@ -9,8 +9,8 @@ from dataclasses import replace
 
 import numpy as np
 
+from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.tiles import Tile
 from gauze.core.optics.cavity.emitters import Emitters
 
 # Samples a pixel apart of the light of a cosine emitter at d pixels miss its flux by about 4 x 2 pi d K1(2 pi d): 0.2 % here

@@ -10,8 +10,8 @@ from scipy.sparse.linalg import LinearOperator, cg
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.tiles import Tile
 from gauze.core.optics.box_mesh import chebyshev_points
 from gauze.core.optics.cavity.factors import Matrix, exchange_areas, point_factors
 from gauze.core.optics.cavity.kept import Kept

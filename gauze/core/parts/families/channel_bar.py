@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from gauze.core.design.channel_bar import ChannelBar, path_of, turns_deg
-from gauze.core.layout.channel_bar import ChannelLayout
+from gauze.core.layout.families.channel_bar import ChannelLayout
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece
 from gauze.core.materials import Catalogue

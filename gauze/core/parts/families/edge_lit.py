@@ -1,14 +1,14 @@
 """Parts of the edge-lit face: strips on carriers along the walls, the body, a clear support, the diffuser."""
 
 from gauze.core.design.edge_lit import EdgeLit
-from gauze.core.layout.built import BuiltLayout
+from gauze.core.layout.built import Layout
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import FEED_HOLE_MM, flat, materials_of, rectangle, sheets, walls_about
 from gauze.core.parts.joining import on_a_bus
 from gauze.core.parts.model import BodyPart, Hole, Parts, Placement
 
 
-def edge_lit_parts(build: EdgeLit, layout: BuiltLayout, catalogue: Catalogue) -> Parts:
+def edge_lit_parts(build: EdgeLit, layout: Layout, catalogue: Catalogue) -> Parts:
     """State the parts of a face; the strips are fed side by side."""
     materials = materials_of(build.back, build.walls, build.layers, catalogue)
     outline = rectangle(build.width_mm, build.height_mm)

@@ -3,7 +3,7 @@
 import math
 
 from gauze.core.design.indirect import IndirectLamp
-from gauze.core.layout.indirect import IndirectLayout
+from gauze.core.layout.families.indirect import IndirectLayout
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import materials_of
 from gauze.core.parts.joining import on_a_bus

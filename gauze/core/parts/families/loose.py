@@ -13,7 +13,7 @@ from gauze.core.design.cavity import (
     TubeShape,
 )
 from gauze.core.design.loose import LooseEmitters
-from gauze.core.layout.built import BuiltLayout
+from gauze.core.layout.built import Layout
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.shapes import regular
@@ -36,19 +36,19 @@ from gauze.core.parts.model import BodyPart, Parts, Placement
 _ROUND = 96
 
 
-def loose_parts(build: LooseEmitters, layout: BuiltLayout, catalogue: Catalogue) -> Parts:
+def loose_parts(build: LooseEmitters, layout: Layout, catalogue: Catalogue) -> Parts:
     """State the parts of a build; how its emitters are wired is not known."""
     materials = materials_of(build.back, build.walls, build.layers, catalogue)
     return Parts((), tuple(_body(build, layout, materials)), (), (), layout.emitter_numbers)
 
 
-def _body(build: LooseEmitters, layout: BuiltLayout, materials: Materials) -> list[BodyPart]:
+def _body(build: LooseEmitters, layout: Layout, materials: Materials) -> list[BodyPart]:
     shape = build.cavity
     match shape:
         case BoxShape():
             return box_body(shape.width_mm, shape.height_mm, shape.depth_mm, materials)
         case PrismShape():
-            return _prism(np.asarray(layout.unit.cavity.plan, float), shape.depth_mm, materials)
+            return _prism(np.asarray(layout.cavity.surface.plan, float), shape.depth_mm, materials)
         case BaffledShape():
             size = (shape.columns * shape.pitch_x_mm, shape.rows * shape.pitch_y_mm)
             return box_body(*size, shape.depth_mm, materials) + partition_grid(shape, materials.walls)
@@ -67,7 +67,7 @@ def _body(build: LooseEmitters, layout: BuiltLayout, materials: Materials) -> li
             )
             return floor + shell_body(shape, materials.layers, None)
         case _:
-            assert isinstance(layout.unit.cavity, Cavity)  # a wall or a corner of a room: nothing is built
+            assert isinstance(layout.cavity.surface, Cavity)  # a wall or a corner of a room: nothing is built
             return []
 
 

@@ -2,8 +2,8 @@
 
 from gauze.core.design.cavity import BaffledShape, BoxShape
 from gauze.core.design.pixel_display import PixelDisplay
+from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.layout.pieces import Piece
-from gauze.core.layout.pixel_display import DisplayLayout
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import FEED_HOLE_MM, box_body, mark_of, materials_of, partition_grid
 from gauze.core.parts.families.strip_panel import feed_hole
@@ -13,7 +13,7 @@ from gauze.core.parts.model import Hole, Parts
 
 def pixel_display_parts(build: PixelDisplay, layout: DisplayLayout, catalogue: Catalogue) -> Parts:
     """State the parts of a display; the data go back and forth from row to row."""
-    shape = layout.unit.shape
+    shape = layout.cavity.shape
     materials = materials_of(build.back, build.walls, build.layers, catalogue)
     if isinstance(shape, BaffledShape):
         wide, high, deep = shape.columns * shape.pitch_x_mm, shape.rows * shape.pitch_y_mm, shape.depth_mm

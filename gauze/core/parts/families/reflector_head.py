@@ -1,14 +1,14 @@
 """Parts of the reflector head: the board of chips, the funnel as it is cut, bottom and film."""
 
 from gauze.core.design.reflector_head import ReflectorHead
-from gauze.core.layout.built import BuiltLayout
+from gauze.core.layout.built import Layout
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import FEED_HOLE_MM, funnel_body, materials_of, rectangle
 from gauze.core.parts.joining import on_a_bus
 from gauze.core.parts.model import BodyPart, Hole, Parts, Placement
 
 
-def reflector_head_parts(build: ReflectorHead, layout: BuiltLayout, catalogue: Catalogue) -> Parts:
+def reflector_head_parts(build: ReflectorHead, layout: Layout, catalogue: Catalogue) -> Parts:
     """State the parts of a head; the lead comes in beside the board where there is room, else under it."""
     board = layout.modules[0]
     wide, high = board.module.board_mm

@@ -1,7 +1,7 @@
 """Parts of the shell string: pixels on a cord, each in its shell."""
 
 from gauze.core.design.shell_string import ShellString
-from gauze.core.layout.shell_string import ShellLayout
+from gauze.core.layout.families.shell_string import ShellLayout
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import materials_of, shell_body
 from gauze.core.parts.joining import in_a_row

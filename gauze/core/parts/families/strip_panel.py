@@ -1,7 +1,7 @@
 """Parts of the strip panel: rows on a back, four walls, the diffuser."""
 
 from gauze.core.design.strip_panel import StripPanel
-from gauze.core.layout.panel_layout import PanelLayout
+from gauze.core.layout.families.panel_layout import PanelLayout
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import FEED_HOLE_MM, box_body, mark_of, materials_of

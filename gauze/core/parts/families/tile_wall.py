@@ -7,9 +7,9 @@ import numpy as np
 
 from gauze.core.design.tile_wall import TileWall, polygon_mm
 from gauze.core.layout.built import Instance
+from gauze.core.layout.families.tile_wall import TileLayout
 from gauze.core.layout.pieces import Piece
 from gauze.core.layout.placing import turn_of
-from gauze.core.layout.tile_wall import TileLayout
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import FEED_HOLE_MM, Materials, flat, mark_of, materials_of, sheets, walls_about
 from gauze.core.parts.joining import BUS, CONTROLLER, carries_data, joined
@@ -21,7 +21,7 @@ _NAMES = {3: "triangle", 4: "square", 6: "hexagon"}
 def tile_wall_parts(build: TileWall, layout: TileLayout, catalogue: Catalogue) -> Parts:
     """State the parts of a wall; in each tile the strips follow each other, and the links go through windows in shared walls."""
     materials = materials_of(build.back, build.walls, build.layers, catalogue)
-    by_kind = {sides: [one for one in layout.instances if layout.kinds[one.unit] == sides] for sides in layout.kinds}
+    by_kind = {sides: [one for one in layout.instances if layout.kinds[one.cavity] == sides] for sides in layout.kinds}
     windows = _windows(build, layout)
     body = [
         part for sides, places in by_kind.items() for part in _tile(build, layout, sides, places, windows, materials)

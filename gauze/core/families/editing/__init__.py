@@ -1,0 +1,1 @@
+"""What the drawing offers to do with the items of a family: count them, add, remove and move them."""

@@ -1,0 +1,1 @@
+"""Each family laid out and sketched: a module or two for each."""

@@ -1,0 +1,1 @@
+"""What paints the drawing: views, dimensions, marks, layers, the lit face."""

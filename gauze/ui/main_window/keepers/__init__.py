@@ -1,0 +1,1 @@
+"""What keeps one part of the window in step with the design: tray, chart, versions, fixes, start, recovery."""

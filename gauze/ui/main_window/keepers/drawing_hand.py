@@ -1,0 +1,76 @@
+"""What the hand does on the drawing becomes an edit: typed, dragged, moved, and the menu of what is under it."""
+
+from dataclasses import replace
+
+from PyQt6.QtCore import QObject, QPoint, Qt
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from gauze.core.errors import QuantityError
+from gauze.core.layout.sketch import Handle, MovableItem
+from gauze.session.build_edits import item_edits, read_value, with_choice_at, with_dragged, with_moved
+from gauze.ui.canvas.dimensions import Dimension
+from gauze.ui.canvas.drawing import Drawing
+from gauze.ui.text import spoken, tr
+from gauze.ui.workbench import Workbench
+
+_CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "from_back", "undo", "redo")
+
+
+class DrawingHand(QObject):
+    """Turns what the drawing asks for into edits."""
+
+    def __init__(self, bench: Workbench, drawing: Drawing, actions: dict[str, QAction], window: QWidget) -> None:
+        super().__init__()
+        self._bench, self._drawing, self._actions, self._window = bench, drawing, actions, window
+        drawing.typed.connect(self._typed)
+        drawing.dragged.connect(self._dragged)
+        drawing.moved.connect(self._moved)
+        drawing.menu_wanted.connect(self._show_menu)
+
+    def _typed(self, dimension: Dimension, text: str) -> None:
+        try:
+            value = read_value(dimension.kind, text, self._bench.unit)
+        except QuantityError as error:
+            self._drawing.refuse(dimension.field, str(error))
+            return
+        if dimension.offset:
+            value -= dimension.offset
+        field = dimension.field
+        if self._bench.edit(dimension.name, lambda design, _: with_choice_at(design, field, value), field=field):
+            self._drawing.finish_editing()
+
+    def _dragged(self, handle: Handle, value: float, gesture: object) -> None:
+        name = tr("Drag {name}").format(name=spoken(handle.name))
+        self._bench.drag(name, lambda design, _: with_dragged(design, handle.field, value), gesture)
+
+    def _moved(self, item: MovableItem, dx_mm: float, dy_mm: float, gesture: object) -> None:
+        name = tr("Move {name}").format(name=spoken(item.name))
+        self._bench.drag(name, lambda design, _: with_moved(design, item, dx_mm, dy_mm), gesture)
+
+    def toggle_layer(self, key: str) -> None:
+        """Lay a layer over the plan, or take it away."""
+        state = self._drawing.state
+        self._drawing.set_state(replace(state, layers=state.layers ^ {key}))
+
+    def _show_menu(self, where: QPoint, dimension: Dimension | None, item: MovableItem | None) -> None:
+        menu = QMenu(self._window)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        if dimension is not None:
+            action = menu.addAction(tr("Type {name} …").format(name=dimension.name))
+            assert action is not None
+            action.triggered.connect(lambda: self._drawing.edit(dimension.key))
+            menu.addSeparator()
+        if item is not None:
+            for words, change in item_edits(self._bench.design, item):
+                name = spoken(words)
+                action = menu.addAction(name)
+                assert action is not None
+                action.triggered.connect(
+                    lambda _checked, name=name, change=change: self._bench.edit(name, lambda design, _: change(design))
+                )
+            menu.addSeparator()
+        for key in _CONTEXT_MENU:
+            if self._actions[key].isEnabled():
+                menu.addAction(self._actions[key])
+        menu.popup(where)
