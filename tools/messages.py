@@ -17,10 +17,10 @@ from babel.messages.pofile import read_po, write_po
 from gauze.core.evaluate import Caution
 from gauze.core.words.languages import DOMAIN, ENGLISH_CODE, LANGUAGES, LOCALE
 from gauze.demo import DEMOS
-from gauze.ui.main_window.actions import ACTIONS
+from gauze.ui.main_window.actions import action_rows
 from gauze.ui.panels import cavity_panel
 from gauze.ui.panels.findings import STATE_WORDS
-from gauze.ui.panels.places import PLACES
+from gauze.ui.subjects import SUBJECTS
 
 _PACKAGE = Path(__file__).parents[1] / "gauze"
 _SAID = {"tr", "say"}
@@ -57,10 +57,10 @@ def _written(tree: ast.Module) -> Iterator[str]:
 
 def _tables() -> Iterator[str]:
     """Texts that stand in tables."""
-    for row in ACTIONS:
-        yield from (text for text in (row.menu, row.text, row.tip) if text)
-    for place in PLACES:
-        yield from (place.name, place.about)
+    for row in action_rows(SUBJECTS):
+        yield from (text for text in (row.menu, row.text) if text)
+    for subject in SUBJECTS:
+        yield from (subject.name, subject.about)
     for demo in DEMOS:
         yield from (demo.family, demo.purpose)
     yield from STATE_WORDS.values()

@@ -21,7 +21,6 @@ from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.parts_list import parts_json, parts_text
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
-from gauze.core.layout import PanelLayout
 from gauze.core.materials import Catalogue, load_catalogue
 from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit, format_number
@@ -118,7 +117,7 @@ def _pixels_for(fine_mm: float, design: Design) -> int:
     layout = lay_out(design, load_catalogue())
     _, _, width_mm, height_mm = layout.sketch.plan_mm
     faces_mm2 = width_mm * height_mm
-    if not isinstance(layout, PanelLayout):
+    if layout.rows_in_box is None:
         faces_mm2 *= math.pi  # of a round one, unrolled
     return int(min(faces_mm2 / fine_mm**2, MOST_PIXELS))
 

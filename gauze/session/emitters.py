@@ -150,6 +150,11 @@ def read_photometry(path: Path) -> MeasuredDistribution:
     )
 
 
+def takes_emitters(design: Design) -> bool:
+    """Whether emitters of a table go into a design as it is; else they make a new one."""
+    return design.build_if(LooseEmitters) is not None
+
+
 def with_emitters(
     design: Design,
     emitters: tuple[LooseEmitter, ...],
@@ -161,13 +166,13 @@ def with_emitters(
     One of loose emitters keeps its cavity; a strip panel becomes a box of its size where they fit in, or one around them.
     What is ``wanted`` goes before both.
     """
-    build = design.build
-    if isinstance(build, LooseEmitters):
-        cavity = wanted.cavity or build.cavity
-    elif isinstance(build, StripPanel):
-        cavity = wanted.cavity or _box_of(build, emitters)
+    build, loose, panel = design.build, design.build_if(LooseEmitters), design.build_if(StripPanel)
+    if wanted.cavity is not None:
+        cavity = wanted.cavity
+    elif loose is not None:
+        cavity = loose.cavity
     else:
-        cavity = wanted.cavity or cavity_around("box", emitters)
+        cavity = cavity_around("box", emitters) if panel is None else _box_of(panel, emitters)
     chosen = LooseEmitters(
         cavity=cavity,
         emitters=emitters,
@@ -176,8 +181,8 @@ def with_emitters(
         back=build.back if wanted.back is None else wanted.back,
         walls=build.walls if wanted.walls is None else wanted.walls,
     )
-    if isinstance(build, LooseEmitters):
-        chosen = msgspec.structs.replace(chosen, level=build.level, emitter_size_mm=build.emitter_size_mm)
+    if loose is not None:
+        chosen = msgspec.structs.replace(chosen, level=loose.level, emitter_size_mm=loose.emitter_size_mm)
     return msgspec.structs.replace(design, build=chosen)
 
 

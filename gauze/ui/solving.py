@@ -6,11 +6,11 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from gauze.core.design import Design, LooseEmitters
+from gauze.core.design import Design
 from gauze.core.evaluate import AT_REST
 from gauze.core.materials import Catalogue
 from gauze.session.document import Document
-from gauze.session.emitters import new_design, read_emitters, with_emitters
+from gauze.session.emitters import new_design, read_emitters, takes_emitters, with_emitters
 from gauze.session.solver import (
     DemosRequest,
     FixesFound,
@@ -146,7 +146,7 @@ class Solving(QObject):
 
     def _table(self, request: TableRequest, _cancelled: Cancelled) -> Document:
         emitters, distributions = read_emitters(request.path)
-        if isinstance(request.design.build, LooseEmitters):
+        if takes_emitters(request.design):
             design = with_emitters(request.design, emitters, distributions)
         else:
             design = new_design(request.path.stem, emitters, distributions)

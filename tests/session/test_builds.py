@@ -38,12 +38,12 @@ from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
 from tests.families import FAMILIES, bars, builds, display, family, head, strip_display, tiles, tube
 
 
-@given(builds())
 def named_edits(what: Design, item: MovableItem) -> dict[str, Change]:
     """What the menu of an item offers, by its English name."""
     return {str(name): change for name, change in item_edits(what, item)}
 
 
+@given(builds())
 def test_a_file_brings_back_exactly_what_was_saved(build: FamilyBuild) -> None:
     made = family(build)
     try:

@@ -16,6 +16,8 @@ from gauze.demo import DEMOS, demo
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.canvas.hand.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
+from gauze.ui.panels.build_panel import BuildPanel
+from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.panels.fields import LevelField
 from tests.builders import design
 from tests.families import FAMILIES, PIXELS, bars, edge_lit, family, head, shells, strip_display, tiles, tube
@@ -73,7 +75,7 @@ def test_every_family_is_drawn_in_both_themes(open_window: Open, qtbot: QtBot, n
     assert max(dark) > 40
     window.actions_by_key["light_theme"].trigger()
     window.go_to("lay")
-    assert window.places.currentWidget() is window.places.build
+    assert window.places.currentWidget() is window.places.panel(BuildPanel)
     assert (
         view.grab().toImage().pixelColor(2, 2).lightness() > ground + 100
     )  # the paper is light, and what is drawn is still lit
@@ -225,7 +227,7 @@ def test_zoom_pan_and_the_back(open_window: Open) -> None:
 def test_choices_in_the_panel_change_the_build(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(bars()), lit=False)
     window.go_to("lay")
-    panel = window.places.build
+    panel = window.places.panel(BuildPanel)
 
     def box(name: str) -> QComboBox:
         return next(one for one in panel.findChildren(QComboBox) if one.accessibleName() == name)
@@ -252,10 +254,12 @@ def test_choices_in_the_panel_change_the_build(open_window: Open, qtbot: QtBot) 
 def test_modules_and_their_levels_are_chosen(open_window: Open) -> None:
     window = open_window(family(head()), lit=False)
     window.go_to("lay")
-    pick = next(one for one in window.places.build.findChildren(QComboBox) if one.accessibleName() == "Module")
+    pick = next(
+        one for one in window.places.panel(BuildPanel).findChildren(QComboBox) if one.accessibleName() == "Module"
+    )
     pick.activated.emit(pick.findData("12v-chips-2x2"))
     assert window.bench.design.build.module.module == "12v-chips-2x2"
-    field = window.places.build.findChildren(LevelField)[-1]
+    field = window.places.panel(BuildPanel).findChildren(LevelField)[-1]
     field.moved.emit(0.5)
     assert window.bench.design.build.module.levels == (0.5,)
 
@@ -265,7 +269,7 @@ def test_texts_and_pictures_are_shown(
 ) -> None:
     window = open_window(family(strip_display()), lit=False)
     window.go_to("lay")
-    panel = window.places.build
+    panel = window.places.panel(BuildPanel)
     shows = next(one for one in panel.findChildren(QComboBox) if one.accessibleName() == "Shows")
     shows.activated.emit(shows.findText("a text"))
     line = next(one for one in panel.findChildren(QLineEdit) if one.accessibleName() == "Text")
@@ -371,7 +375,7 @@ def test_pixels_of_a_strip_make_every_family_that_takes_strip(open_window: Open,
     window = open_window(family(tube(strips=PIXELS)))
     at_rest(window, qtbot)
     window.go_to("feed")
-    assert "5 V" in window.places.feed._table.text()
+    assert "5 V" in window.places.panel(FeedPanel)._table.text()
 
 
 def test_light_that_lags_behind_a_drag_is_told_and_goes_with_the_drawing(open_window: Open, qtbot: QtBot) -> None:

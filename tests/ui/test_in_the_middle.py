@@ -13,6 +13,8 @@ from gauze.core.layout.sketch import MovableItem
 from gauze.session import edits
 from gauze.session.document import Document
 from gauze.ui.main_window import MainWindow
+from gauze.ui.panels.build_panel import BuildPanel
+from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.panels.fields import LevelField, QuantityField
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
 from tests.families import bars, family, tiles, tube
@@ -65,7 +67,7 @@ def test_the_same_with_a_tile_a_slider_and_what_is_typed(open_window: Open, qtbo
     assert window.bench.design == other
 
     window.go_to("lay")
-    level = next(one for one in window.places.build.findChildren(LevelField) if one.isVisible())
+    level = next(one for one in window.places.panel(BuildPanel).findChildren(LevelField) if one.isVisible())
     slider = level.findChild(QSlider)
     assert slider is not None
     middle = QPointF(slider.width() - 8, slider.height() / 2)
@@ -77,7 +79,7 @@ def test_the_same_with_a_tile_a_slider_and_what_is_typed(open_window: Open, qtbo
     assert window.bench.design == family(tube(length_mm=180.0))
 
     window.go_to("feed")
-    reading = window.places.feed._reading
+    reading = window.places.panel(FeedPanel)._reading
     reading.setFocus()
     qtbot.keyClicks(reading, "3 A")
     replace(window, loose_design(CAVITIES["box"][0], emitter(*CAVITIES["box"][1])))

@@ -9,7 +9,9 @@ from pytestqt.qtbot import QtBot
 
 from gauze.core.layout import RowLayout
 from gauze.ui.main_window import MainWindow
+from gauze.ui.panels.build_panel import BuildPanel
 from gauze.ui.panels.fields import QuantityField
+from gauze.ui.panels.lay import LayPanel
 from tests.builders import design
 from tests.families import bars, edge_lit, family, head, indirect, tiles
 from tests.ui.helpers import at_rest
@@ -18,7 +20,9 @@ Open = Callable[..., MainWindow]
 
 
 def field(window: MainWindow, name: str) -> QuantityField:
-    return next(one for one in window.places.lay.findChildren(QuantityField) if one.accessibleName() == name)
+    return next(
+        one for one in window.places.panel(LayPanel).findChildren(QuantityField) if one.accessibleName() == name
+    )
 
 
 def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
@@ -36,7 +40,7 @@ def laid(window: MainWindow) -> RowLayout:
 def test_rows_are_doubled_by_a_button(open_window: Open) -> None:
     window = open_window(design(), lit=False)
     window.go_to("lay")
-    double = next(b for b in window.places.lay.findChildren(QPushButton) if b.text() == "Two side by side")
+    double = next(b for b in window.places.panel(LayPanel).findChildren(QPushButton) if b.text() == "Two side by side")
     double.click()
     assert len(laid(window).rows) == 22
     assert laid(window).lines == 11
@@ -82,17 +86,23 @@ def test_from_the_back_nothing_is_lit_and_all_is_mirrored(open_window: Open, qtb
 def test_own_sizes_of_a_profile_are_named_so(open_window: Open) -> None:
     window = open_window(family(bars(width_mm=17.0)), lit=False)
     window.go_to("lay")
-    box = next(one for one in window.places.build.findChildren(QComboBox) if one.accessibleName() == "Profile")
+    box = next(
+        one for one in window.places.panel(BuildPanel).findChildren(QComboBox) if one.accessibleName() == "Profile"
+    )
     assert box.currentText() == "own sizes"
 
 
 def test_dies_of_ones_own_are_typed(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(family(head(back_mm=80.0)), lit=False)
     window.go_to("lay")
-    dies = next(one for one in window.places.build.findChildren(QComboBox) if one.accessibleName() == "Dies")
+    dies = next(
+        one for one in window.places.panel(BuildPanel).findChildren(QComboBox) if one.accessibleName() == "Dies"
+    )
     dies.activated.emit(dies.findText("custom"))
     across = next(
-        one for one in window.places.build.findChildren(QuantityField) if one.accessibleName() == "Dies across"
+        one
+        for one in window.places.panel(BuildPanel).findChildren(QuantityField)
+        if one.accessibleName() == "Dies across"
     )
     type_into(qtbot, across, "4")
     assert window.bench.design.build.dies.columns == 4

@@ -24,8 +24,9 @@ from gauze.ui.canvas.hand.hand import grips_of
 from gauze.ui.canvas.paint.dots import dots_of
 from gauze.ui.canvas.paint.shapes import to_qimage
 from gauze.ui.main_window import MainWindow
-from gauze.ui.main_window.actions import ACTIONS, shortcut_rows
+from gauze.ui.main_window.actions import action_rows, shortcut_rows
 from gauze.ui.panels.findings import FindingView
+from gauze.ui.subjects import SUBJECTS
 from gauze.ui.theme import Theme, theme_named
 from gauze.ui.theme import theme as theme_module
 from gauze.ui.theme.theme import FAMILIES, app_font, icon_pixmap, load_fonts
@@ -77,7 +78,7 @@ def test_shipped_fonts_carry_every_sign_in_use(qapp: object) -> None:
 
 def test_every_icon_is_shipped_and_drawn_whole(qapp: object) -> None:
     assert qapp is not None
-    for row in ACTIONS:
+    for row in action_rows(SUBJECTS):
         if row.icon:
             for scale in (1.0, 2.0):
                 image = icon_pixmap(row.icon, "#ffffff", 18, scale).toImage()
@@ -198,5 +199,5 @@ def test_the_window_fits_a_small_screen_and_grows(open_window: Open) -> None:
 
 
 def test_the_page_of_keys_lists_every_shortcut() -> None:
-    assert len(shortcut_rows()) == sum(1 for row in ACTIONS if row.shortcut)
-    assert all("&" not in text for text, _ in shortcut_rows())
+    assert len(shortcut_rows(tuple(action_rows(SUBJECTS)))) == sum(1 for row in action_rows(SUBJECTS) if row.shortcut)
+    assert all("&" not in text for text, _ in shortcut_rows(tuple(action_rows(SUBJECTS))))

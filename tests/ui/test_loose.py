@@ -12,6 +12,7 @@ from gauze.core.design import Design, StripPanel
 from gauze.core.evaluate import CavityFaceLight, Evaluation
 from gauze.ui.canvas.hand.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
+from gauze.ui.panels.cavity_panel import CavityPanel
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.solving import TableRequest
 from tests.builders import CAVITIES, design, emitter, loose_design
@@ -27,7 +28,9 @@ def lamp(name: str = "box", **changes: object) -> Design:
 
 
 def field(window: MainWindow, name: str) -> QuantityField:
-    return next(one for one in window.places.cavity.findChildren(QuantityField) if one.accessibleName() == name)
+    return next(
+        one for one in window.places.panel(CavityPanel).findChildren(QuantityField) if one.accessibleName() == name
+    )
 
 
 def type_into(qtbot: QtBot, into: QuantityField, text: str) -> None:
@@ -98,7 +101,7 @@ def test_every_kind_is_drawn_and_lit(open_window: Open, qtbot: QtBot, name: str)
     middle = sheet.face.rect
     pixel = image.pixelColor(int(middle.x + 0.37 * middle.width), int(middle.y + middle.height / 2))
     assert pixel.lightness() > 20
-    assert window.places.cavity._about.text() == "1 emitter, 10 lm at this level"
+    assert window.places.panel(CavityPanel)._about.text() == "1 emitter, 10 lm at this level"
 
 
 def test_the_pointer_reads_the_face_and_names_the_emitter(open_window: Open, qtbot: QtBot) -> None:
@@ -119,7 +122,7 @@ def test_the_pointer_reads_the_face_and_names_the_emitter(open_window: Open, qtb
 def test_sizes_are_typed_and_refused_at_the_drawing(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp(), lit=False)
     window.go_to("lay")
-    assert window.places.currentWidget() is window.places.cavity
+    assert window.places.currentWidget() is window.places.panel(CavityPanel)
     type_into(qtbot, field(window, "Depth"), "42")
     assert window.bench.design.loose.cavity.depth_mm == 42
     type_into(qtbot, field(window, "Width"), "20")
@@ -135,7 +138,9 @@ def test_sizes_are_typed_and_refused_at_the_drawing(open_window: Open, qtbot: Qt
 def test_another_shape_brings_its_own_sizes(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp(), lit=False)
     window.go_to("lay")
-    shapes = next(box for box in window.places.cavity.findChildren(QComboBox) if "Shape" in box.accessibleName())
+    shapes = next(
+        box for box in window.places.panel(CavityPanel).findChildren(QComboBox) if "Shape" in box.accessibleName()
+    )
     for kind in ("baffled", "channel", "tube", "open_wall", "sphere"):
         shapes.setCurrentIndex(shapes.findData(kind))
         shapes.activated.emit(shapes.currentIndex())
@@ -149,7 +154,9 @@ def test_another_shape_brings_its_own_sizes(open_window: Open, qtbot: QtBot) -> 
 def test_counts_and_sections_are_chosen(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lamp("channel"), lit=False)
     window.go_to("lay")
-    section = next(b for b in window.places.cavity.findChildren(QComboBox) if "Section" in b.accessibleName())
+    section = next(
+        b for b in window.places.panel(CavityPanel).findChildren(QComboBox) if "Section" in b.accessibleName()
+    )
     section.activated.emit(section.findData("u"))  # too shallow for a round bottom: refused
     assert window.bench.design.loose.cavity.section == "u" or window.drawing.findChild(Bubble).isVisible()
     window.bench.replace_document(type(window.bench.document)(lamp("frustum"), window.bench.catalogue))

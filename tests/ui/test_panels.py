@@ -12,9 +12,13 @@ from gauze.session import edits
 from gauze.session.shelf import load_shelf
 from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.side import Side
+from gauze.ui.panels.aim import AimPanel
+from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.panels.findings import FindingsPanel, FindingView
+from gauze.ui.panels.lay import LayPanel
 from gauze.ui.panels.own_sheet import OwnSheetDialog
+from gauze.ui.panels.soften import SoftenPanel
 from gauze.ui.panels.tradeoff import Point
 from gauze.ui.panels.tray import Card
 from tests.builders import design, warm_and_cool
@@ -119,7 +123,7 @@ def test_the_tray_shows_this_design_through_each_sheet_and_takes_one(open_window
 def test_the_tray_of_strips_serves_the_row_set_that_asked(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(design(strips=warm_and_cool()))
     with qtbot.waitSignal(window.bench.solving.tray_done, timeout=240_000):
-        window.places.lay.tray_wanted.emit(1)
+        window.places.command_wanted.emit("tray_strip", 1)
     card = next(c for c in window.tray.findChildren(Card) if c.candidate_id == "24v-white-60")
     card.click()
     assert [choice.strip for choice in window.bench.design.build.strips] == ["24v-white-120", "24v-white-60"]
@@ -129,31 +133,33 @@ def test_the_tray_of_strips_serves_the_row_set_that_asked(open_window: Open, qtb
 def test_choices_beside_the_drawing(open_window: Open) -> None:
     window = open_window(lit=False)
     window.go_to("lay")
-    window.places.lay._alternate.chosen.emit("own")
+    window.places.panel(LayPanel)._alternate.chosen.emit("own")
     assert [choice.cct_k for choice in window.bench.design.build.strips] == [2700.0, 6500.0]
-    controls = window.places.lay._strips[1]
+    controls = window.places.panel(LayPanel)._strips[1]
     controls._channels._levels[0].moved.emit(0.4)
     assert window.bench.design.build.strips[1].levels == (0.4,)
     controls._channels._cct.setText("5000")
     controls._channels._cct.setModified(True)
     controls._channels._cct.returnPressed.emit()
     assert window.bench.design.build.strips[1].cct_k == 5000
-    window.places.lay._direction.chosen.emit("along_height")
+    window.places.panel(LayPanel)._direction.chosen.emit("along_height")
     assert window.bench.design.build.row_direction == "along_height"
-    window.places.soften._walls.setEditText("41 %")
-    window.places.soften._walls.lineEdit().returnPressed.emit()
+    window.places.panel(SoftenPanel)._walls.setEditText("41 %")
+    window.places.panel(SoftenPanel)._walls.lineEdit().returnPressed.emit()
     assert window.bench.design.build.walls == pytest.approx(0.41)
-    window.places.soften._walls.setEditText("nonsense")
-    window.places.soften._walls.lineEdit().returnPressed.emit()
+    window.places.panel(SoftenPanel)._walls.setEditText("nonsense")
+    window.places.panel(SoftenPanel)._walls.lineEdit().returnPressed.emit()
     assert window.bench.design.build.walls == pytest.approx(0.41)
-    window.places.aim._use.chosen.emit("lighting")
+    window.places.panel(AimPanel)._use.chosen.emit("lighting")
     assert window.bench.design.purpose.use == "lighting"
 
 
 def test_fields_take_restore_and_complain(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lit=False)
     window.go_to("aim")
-    field = next(f for f in window.places.aim.findChildren(QuantityField) if f.accessibleName() == "Target distance")
+    field = next(
+        f for f in window.places.panel(AimPanel).findChildren(QuantityField) if f.accessibleName() == "Target distance"
+    )
     field.setFocus()
     field.selectAll()
     qtbot.keyClicks(field, "2 ft")
@@ -162,24 +168,24 @@ def test_fields_take_restore_and_complain(open_window: Open, qtbot: QtBot) -> No
     field.selectAll()
     qtbot.keyClicks(field, "far")
     qtbot.keyClick(field, Qt.Key.Key_Return)
-    assert "not a length" in window.places.aim.form._error.text()
+    assert "not a length" in window.places.panel(AimPanel).form._error.text()
     assert field.text() == "609.6 mm"
     field.selectAll()
     qtbot.keyClicks(field, "3")
     qtbot.keyClick(field, Qt.Key.Key_Escape)
     assert field.text() == "609.6 mm"
-    reading = window.places.feed._reading
+    reading = window.places.panel(FeedPanel)._reading
     reading.setText("0,6 A")
     reading.setModified(True)
     reading.returnPressed.emit()
     assert window.bench.design.measured_row_current_a == pytest.approx(0.6)
-    window.places.feed._clear.click()
+    window.places.panel(FeedPanel)._clear.click()
     assert window.bench.design.measured_row_current_a is None
 
 
 def test_layers_are_added_exchanged_and_taken_away(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
-    soften = window.places.soften
+    soften = window.places.panel(SoftenPanel)
     with qtbot.waitSignal(window.bench.solving.tray_done, timeout=240_000):
         soften._add.click()
     assert window.bench.design.build.layers == ("opal-acrylic-3", "opal-acrylic-3")
@@ -213,7 +219,7 @@ def test_an_own_sheet_is_measured_laid_in_and_kept(open_window: Open, qtbot: QtB
     dialog.accept()
     assert window.bench.design.build.diffuser == "own-opal-offcut"
     assert window.bench.sheets().sheet(("own-opal-offcut",)).transmittance == pytest.approx(0.62)
-    assert "measured" in window.places.soften._about.text()
+    assert "measured" in window.places.panel(SoftenPanel)._about.text()
     window.bench.document.undo()
     assert window.bench.design == design()
     assert load_shelf(window.bench._shelf_file) == window.bench.shelf  # kept for the next design
@@ -255,7 +261,7 @@ def test_the_trade_off_is_charted_and_the_design_is_its_point(open_window: Open,
 def test_the_target_is_set_beside_the_drawing_and_its_light_shown(open_window: Open, qtbot: QtBot) -> None:
     window = open_window()
     window.go_to("aim")
-    aim = window.places.aim
+    aim = window.places.panel(AimPanel)
     for field, text in (
         (aim._beside[0], "20 cm"),
         (aim._turned[1], "30°"),

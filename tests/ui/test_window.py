@@ -11,7 +11,8 @@ from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
 from gauze.ui.canvas.hand.hand import grips_of
 from gauze.ui.canvas.hand.inline_editor import InlineEditor
 from gauze.ui.main_window import MainWindow
-from gauze.ui.main_window.actions import ACTIONS
+from gauze.ui.main_window.actions import action_rows
+from gauze.ui.subjects import SUBJECTS
 from tests.builders import design
 from tests.ui.driving import bubble, drag, grip_point, type_into
 
@@ -225,13 +226,13 @@ def test_every_menu_entry_can_be_chosen(open_window: Open, monkeypatch: pytest.M
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: ("", ""))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("", ""))
     monkeypatch.setattr(QMessageBox, "exec", lambda _self: QMessageBox.StandardButton.Discard)
-    for row in ACTIONS:
+    for row in action_rows(SUBJECTS):
         if row.key and row.key not in {"quit", "recent"}:
             window.actions_by_key[row.key].trigger()
             QApplication.processEvents()
             for box in window.findChildren(QDialog):
                 box.close()
-    shortcuts = [row.shortcut for row in ACTIONS if row.shortcut]
+    shortcuts = [row.shortcut for row in action_rows(SUBJECTS) if row.shortcut]
     assert len(set(shortcuts)) == len(shortcuts)
 
 

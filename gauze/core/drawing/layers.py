@@ -1,4 +1,4 @@
-"""Layers over the plan: what is drawn, by what it is, and a legend. To add one, write a function and name it in ``_LAYERS``."""
+"""Layers over the plan: what is drawn, by what it is, and a legend. To add one, write a function and name it in ``LAYERS``."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -39,7 +39,7 @@ class Layer:
 def layers_of(design: Design, layout: Layout) -> tuple[Layer, ...]:
     """Return every layer that a laid-out design has something to show in."""
     parts = parts_of(design, layout, load_catalogue())
-    found = (make(layout, parts) for make in _LAYERS)
+    found = (make(layout, parts) for make in LAYERS)
     return tuple(layer for layer in found if layer.shapes)
 
 
@@ -73,7 +73,7 @@ def supply_order(_layout: Layout, parts: Parts) -> Layer:
     return Layer("supply", say("How the pieces are fed"), (*_ways(parts, "supply"), *_holes(parts)), legend)
 
 
-_LAYERS: tuple[Callable[[Layout, Parts], Layer], ...] = (part_names, data_order, supply_order)
+LAYERS: tuple[Callable[[Layout, Parts], Layer], ...] = (part_names, data_order, supply_order)
 
 
 def _ways(parts: Parts, kind: str) -> tuple[Outline, ...]:

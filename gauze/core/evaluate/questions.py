@@ -51,13 +51,19 @@ Search = Callable[[Trial], Fix | None]
 
 @dataclass(frozen=True)
 class Remedy:
-    """A search for a fix, and the classes of builds for which it can find one; all of them when none is named."""
+    """A search for a fix, and the classes of builds for which it can find one; all of them when none is named.
+
+    ``but_not`` are those that have a search of their own for the same.
+    """
 
     search: Search
     builds: tuple[type, ...] = ()
+    but_not: tuple[type, ...] = ()
 
     def is_for(self, design: Design) -> bool:
         """Whether it can find something in a design's family."""
+        if isinstance(design.build, self.but_not):
+            return False
         return not self.builds or isinstance(design.build, self.builds)
 
 
@@ -93,8 +99,7 @@ _BRIGHTER = (
     Remedy(brighter.dim_emitters, (LooseEmitters,)),
     Remedy(brighter.dim_lamps, (StripPanel, FamilyBuild)),
 )
-# edge-lit faces and reflector heads have searches for their depth of their own
-_DEEPENED = (LooseEmitters, Tube, ChannelBar, PixelDisplay, TileWall, ShellString)
+_WITH_DEPTHS_OF_THEIR_OWN = (StripPanel, EdgeLit, ReflectorHead)
 _OF_EDGE_LIT = _only(EdgeLit, searches=(body.best_tilt, body.deeper_body, body.four_sides))
 
 QUESTIONS = (
@@ -124,8 +129,8 @@ QUESTIONS = (
             "evenness": (
                 Remedy(evening.white_inside),
                 Remedy(evening.side_margin, (StripPanel,)),
-                Remedy(evening.more_depth, _DEEPENED),
-                Remedy(evening.more_scattering_sheet, _DEEPENED),
+                Remedy(evening.more_depth, but_not=_WITH_DEPTHS_OF_THEIR_OWN),
+                Remedy(evening.more_scattering_sheet, but_not=_WITH_DEPTHS_OF_THEIR_OWN),
                 *_OF_EDGE_LIT,
                 Remedy(body.sweet_spot, (ReflectorHead,)),
             )

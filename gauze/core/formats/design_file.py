@@ -10,7 +10,7 @@ from typing import Any, Literal, TypeVar
 
 import msgspec
 
-from gauze.core.design import Design
+from gauze.core.design import Design, with_build
 from gauze.core.design.loose import LooseEmitter, LooseEmitters
 from gauze.core.errors import DesignError, FormatError
 from gauze.core.families import check_design
@@ -67,9 +67,10 @@ def encode_design(design: Design) -> bytes:
         When it would be too large to be read again.
     """
     emitters: tuple[LooseEmitter, ...] = ()
-    if isinstance(design.build, LooseEmitters):  # there may be very many: each is written on a line of its own
-        emitters = design.build.emitters
-        design = msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, emitters=()))
+    loose = design.build_if(LooseEmitters)
+    if loose is not None:  # there may be very many: each is written on a line of its own
+        emitters = loose.emitters
+        design = with_build(design, emitters=())
     body: dict[str, Any] = msgspec.to_builtins(design)
     marked = {"format": FORMAT, "format_version": VERSION} | {k: v for k, v in body.items() if v is not None}
     text = _NUMBERS.sub(_on_one_line, msgspec.json.format(msgspec.json.encode(marked), indent=2))

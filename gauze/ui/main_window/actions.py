@@ -1,29 +1,18 @@
 """Every action of the window in one table: menu, text, shortcut, icon."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Sequence
 
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMainWindow, QMenu
 
+from gauze.ui.subject import ActionRow, Subject
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
 
+_OF_SUBJECTS = "*"  # where the actions of the subjects stand in a menu
+_PLACES, _LAYERS = "places", "layers"  # where what the subjects name stands
 
-@dataclass(frozen=True)
-class ActionRow:
-    """One action: the key that names its slot, where it stands and how it is called. An empty key is a rule."""
-
-    menu: str
-    key: str
-    text: str = ""
-    shortcut: str = ""
-    icon: str = ""
-    checkable: bool = False
-    tip: str = ""
-
-
-ACTIONS = (
+_TABLE = (
     ActionRow("&File", "new", "&New: what do you want to build? …", "Ctrl+N"),
     ActionRow("&File", "open", "&Open …", "Ctrl+O", "folder-open"),
     ActionRow("&File", "import_emitters", "&Import emitters …", "Ctrl+I"),
@@ -40,6 +29,7 @@ ACTIONS = (
     ActionRow("&File", "export_ies", "Export the light &distribution (IES) …"),
     ActionRow("&File", "export_findings", "Export the &findings …"),
     ActionRow("&File", "export_drawing", "Export the dra&wing at its true size …"),
+    ActionRow("&File", _OF_SUBJECTS),
     ActionRow("&File", ""),
     ActionRow("&File", "quit", "&Quit", "Ctrl+Q"),
     ActionRow("&Edit", "undo", "&Undo", "Ctrl+Z", "undo-2"),
@@ -55,18 +45,12 @@ ACTIONS = (
     ActionRow("&Edit", "edit_face_height", "Type the &height", "H"),
     ActionRow("&Edit", "edit_viewing_distance", "Type the &viewing distance", "V"),
     ActionRow("&Edit", ""),
-    ActionRow("&Edit", "turn_rows", "&Turn the rows", "T"),
-    ActionRow("&Edit", "own_sheet", "&Measure a sheet …", "Ctrl+M"),
-    ActionRow("&Go", "place_aim", "&Aim", "Ctrl+1", "target", True),
-    ActionRow("&Go", "place_lay", "&Lay", "Ctrl+2", "rows-3", True),
-    ActionRow("&Go", "place_soften", "&Soften", "Ctrl+3", "layers", True),
-    ActionRow("&Go", "place_feed", "&Feed", "Ctrl+4", "plug-zap", True),
+    ActionRow("&Edit", _OF_SUBJECTS),
+    ActionRow("&Go", _PLACES),
     ActionRow("&Go", ""),
     ActionRow("&Go", "keep_version", "&Keep this version", "Ctrl+K"),
     ActionRow("&Go", "versions", "&Versions", "Ctrl+Shift+K"),
-    ActionRow("&Go", "tray_strip", "Tray of s&trips", "Ctrl+T"),
-    ActionRow("&Go", "tray_diffuser", "Tray of s&heets", "Ctrl+D"),
-    ActionRow("&Go", "chart", "Trade-off of depth and &rows", "Ctrl+G"),
+    ActionRow("&Go", _OF_SUBJECTS),
     ActionRow("&View", "fit", "&Fit the drawing", "Ctrl+0", "maximize"),
     ActionRow("&View", "zoom_in", "Zoom &in", "Ctrl++"),
     ActionRow("&View", "zoom_out", "Zoom &out", "Ctrl+-"),
@@ -75,9 +59,7 @@ ACTIONS = (
     ActionRow("&View", "alone_cut", "&Side cut on the whole canvas", "Alt+3", "", True),
     ActionRow("&View", "alone_profile", "Profil&e on the whole canvas", "Alt+4", "", True),
     ActionRow("&View", ""),
-    ActionRow("&View", "layer_parts", "&Names of the pieces", "N", "", True),
-    ActionRow("&View", "layer_data", "&Order of the data", "O", "", True),
-    ActionRow("&View", "layer_supply", "How the pieces are fe&d", "P", "", True),
+    ActionRow("&View", _LAYERS),
     ActionRow("&View", ""),
     ActionRow("&View", "false_colour", "F&alse colour", "F", "palette", True),
     ActionRow("&View", "brighter", "&Brighter exposure", "]"),
@@ -95,16 +77,34 @@ ACTIONS = (
     ActionRow("&Help", "about", "&About Gauze"),
 )
 
+
+def action_rows(subjects: Sequence[Subject]) -> Iterator[ActionRow]:
+    """Every action in its order: the window's, with what the subjects bring where they stand."""
+    for row in _TABLE:
+        if row.key == _OF_SUBJECTS:
+            yield from (one for subject in subjects for one in subject.actions if one.menu == row.menu)
+        elif row.key == _PLACES:
+            for number, subject in enumerate(subjects, start=1):
+                yield ActionRow(row.menu, f"place_{subject.key}", subject.name, f"Ctrl+{number}", subject.icon, True)
+        elif row.key == _LAYERS:
+            for layer in (layer for subject in subjects for layer in subject.layers):
+                yield ActionRow(row.menu, f"layer_{layer.key}", layer.text, layer.shortcut, "", True)
+        else:
+            yield row
+
+
 _MENUS = ("recent", "language")  # what opens a menu of its own, filled by who knows what is in it
 
 
-def build_menus(window: QMainWindow, slots: dict[str, Callable[[], object]], theme: Theme) -> dict[str, QAction]:
-    """Make menus and actions; every action has a slot, or the table is wrong."""
+def build_menus(
+    window: QMainWindow, rows: Sequence[ActionRow], run: Callable[[str], None], theme: Theme
+) -> dict[str, QAction]:
+    """Make menus and actions; ``run`` does what a key says."""
     bar = window.menuBar()
     assert bar is not None
     menus: dict[str, QMenu] = {}
     actions: dict[str, QAction] = {}
-    for row in ACTIONS:
+    for row in rows:
         if row.menu not in menus:
             menu = bar.addMenu(tr(row.menu))
             assert menu is not None
@@ -122,20 +122,20 @@ def build_menus(window: QMainWindow, slots: dict[str, Callable[[], object]], the
             action.setCheckable(row.checkable)
             if row.shortcut:
                 action.setShortcut(QKeySequence(row.shortcut))
-            action.triggered.connect(lambda _checked=False, slot=slots[row.key]: slot())
+            action.triggered.connect(lambda _checked=False, key=row.key: run(key))
             menus[row.menu].addAction(action)
         actions[row.key] = action
-    theme_actions(actions, theme)
+    theme_actions(actions, rows, theme)
     return actions
 
 
-def theme_actions(actions: dict[str, QAction], theme: Theme) -> None:
+def theme_actions(actions: dict[str, QAction], rows: Sequence[ActionRow], theme: Theme) -> None:
     """Give the actions their icons in a theme's colour."""
-    for row in ACTIONS:
+    for row in rows:
         if row.icon:
             actions[row.key].setIcon(icon(row.icon, theme))
 
 
-def shortcut_rows() -> list[tuple[str, str]]:
+def shortcut_rows(rows: Sequence[ActionRow]) -> list[tuple[str, str]]:
     """Return (text, shortcut) of every action that has one, for the page of help."""
-    return [(tr(row.text).replace("&", "").rstrip(" …"), row.shortcut) for row in ACTIONS if row.shortcut]
+    return [(tr(row.text).replace("&", "").rstrip(" …"), row.shortcut) for row in rows if row.shortcut]

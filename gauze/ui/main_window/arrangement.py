@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMainWindow, QToolButton, QVBoxLayout, QWidget
 
-from gauze.ui.panels.places import PLACES
+from gauze.ui.subject import Subject
 from gauze.ui.text import tr
 
 _PLACES_WIDTH = 74
@@ -46,7 +46,9 @@ def status_labels(window: QMainWindow) -> tuple[QLabel, QLabel]:
     return hover, detail
 
 
-def place_column(window: QMainWindow, go_to: Callable[[str], None]) -> tuple[QWidget, dict[str, QToolButton]]:
+def place_column(
+    window: QMainWindow, subjects: Sequence[Subject], go_to: Callable[[str], None]
+) -> tuple[QWidget, dict[str, QToolButton]]:
     """Make the rail of places, and its buttons by their keys."""
     places = QWidget()
     places.setObjectName("places")
@@ -56,9 +58,9 @@ def place_column(window: QMainWindow, go_to: Callable[[str], None]) -> tuple[QWi
     column.setSpacing(2)
     group = QButtonGroup(window)
     buttons = {}
-    for index, place in enumerate(PLACES, start=1):
+    for index, place in enumerate(subjects, start=1):
         button = QToolButton()
-        button.setText(tr(place.name))
+        button.setText(tr(place.name).replace("&", ""))
         button.setToolTip(tr("{about} (Ctrl+{index})").format(about=tr(place.about), index=index))
         button.setCheckable(True)
         button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)

@@ -7,17 +7,13 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from gauze.core.units import LengthUnit
-from gauze.session import edits
 from gauze.session.solver import LightResult
 from gauze.ui.canvas.dimensions import MAIN_SIZES
 from gauze.ui.main_window.help import show_about, show_shortcuts
-from gauze.ui.panels.places import PLACES
 from gauze.ui.text import tr
 
 if TYPE_CHECKING:
     from gauze.ui.main_window.main_window import MainWindow
-
-LAYER_KEYS = ("parts", "data", "supply")
 
 
 class Commands:
@@ -25,20 +21,25 @@ class Commands:
 
     def __init__(self, window: MainWindow) -> None:
         self._window = window
+        self._slots = self._all_slots()
+        rows = (row for subject in window.subjects for row in subject.actions)
+        self._of_subjects = {row.key: row.run for row in rows if row.run is not None}
 
-    def slots(self) -> dict[str, Callable[[], object]]:
+    def run(self, key: str, index: int = 0) -> None:
+        """Do what an action says, for the one of several that an index says; raises :class:`KeyError` for an unknown one."""
+        if key in self._of_subjects:
+            self._of_subjects[key](self._window, index)
+        else:
+            self._slots[key]()
+
+    def _all_slots(self) -> dict[str, Callable[[], object]]:
         """Return what each action does, by its key."""
         window = self._window
         drawing = window.drawing
         return {
             "new": window.start.open,
-            "own_sheet": window.places.soften.measure_own_sheet,
-            "tray_strip": lambda: self.open_tray("strip", 0),
-            "tray_diffuser": lambda: self.open_tray("diffuser", 0),
-            "chart": self.open_chart,
             "keep_version": self.keep_version,
             "versions": self.open_versions,
-            "turn_rows": self._turn_rows,
             "undo": lambda: window.bench.document.undo(),
             "redo": lambda: window.bench.document.redo(),
             "fit": drawing.fit,
@@ -47,12 +48,16 @@ class Commands:
             "unit": self.toggle_unit,
             "light_theme": self._toggle_theme,
             "full_screen": lambda: window.showNormal() if window.isFullScreen() else window.showFullScreen(),
-            "shortcuts": lambda: show_shortcuts(window),
+            "shortcuts": lambda: show_shortcuts(window, window.action_rows),
             "about": lambda: show_about(window),
             **{f"edit_{size}": partial(drawing.edit_main, size) for size in MAIN_SIZES},
-            **{f"place_{place.key}": partial(window.go_to, place.key) for place in PLACES},
+            **{f"place_{place.key}": partial(window.go_to, place.key) for place in window.subjects},
             **{f"alone_{view}": partial(drawing.put_alone, view) for view in ("plan", "face", "cut", "profile")},
-            **{f"layer_{key}": partial(self._toggle_layer, key) for key in LAYER_KEYS},
+            **{
+                f"layer_{key}": partial(self._toggle_layer, key)
+                for subject in window.subjects
+                for key in subject.layer_keys
+            },
             **self._looking(),
             **self._files(),
         }
@@ -75,6 +80,7 @@ class Commands:
         return {
             "open": files.open,
             "import_emitters": files.import_emitters,
+            "choose_picture": files.choose_picture,
             "open_demo": files.open_demo,
             "open_demo_sign": files.open_demo_sign,
             "save": files.save,
@@ -119,9 +125,6 @@ class Commands:
             window.tray_keeper.close()
         if wanted is not window.versions_keeper:
             window.versions_keeper.close()
-
-    def _turn_rows(self) -> None:
-        self._window.bench.edit("Turn the rows", lambda design, _: edits.with_rows_turned(design))
 
     def toggle_unit(self) -> None:
         """Show lengths in the other unit."""

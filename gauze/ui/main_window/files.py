@@ -8,7 +8,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
-from gauze.core.design import LooseEmitters
 from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.errors import ChangedOnDiskError, GauzeError
 from gauze.core.formats.design_file import EXTENSION, decode_design
@@ -17,7 +16,7 @@ from gauze.demo import Demo, demo_design_bytes, demo_sign_bytes
 from gauze.session.build_edits import with_picture
 from gauze.session.document import Document
 from gauze.session.edits import with_name
-from gauze.session.emitters import TABLE_EXTENSION
+from gauze.session.emitters import TABLE_EXTENSION, takes_emitters
 from gauze.session.storage import read_file
 from gauze.session.versions import with_version_of
 from gauze.ui.main_window.asking import ask_where, file_name
@@ -99,7 +98,7 @@ class Files:
 
     def _take_table(self, request: TableRequest, document: Document) -> None:
         """Put emitters that were read in place: an edit of the design that they were read for, or a new document."""
-        if request.design == self._bench.design and isinstance(request.design.build, LooseEmitters):
+        if request.design == self._bench.design and takes_emitters(request.design):
             self._bench.document.apply(document.design, "Import emitters", layout=document.layout)
         elif self.may_leave():
             document.mark_unsaved()
@@ -107,8 +106,8 @@ class Files:
 
     def choose_picture(self) -> None:
         """Ask for a picture and let the display show it, as many pixels as it has."""
-        build = self._bench.design.build
-        if not isinstance(build, PixelDisplay):
+        build = self._bench.design.build_if(PixelDisplay)
+        if build is None:
             return
         name, _ = QFileDialog.getOpenFileName(
             self._parent,

@@ -1,19 +1,22 @@
 """The pages of the help menu."""
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox, QWidget
 
 from gauze import __version__
 from gauze.ui.main_window.actions import shortcut_rows
+from gauze.ui.subject import ActionRow
 from gauze.ui.text import tr
 
 
-def show_shortcuts(parent: QWidget) -> None:
+def show_shortcuts(parent: QWidget, actions: Sequence[ActionRow]) -> None:
     """Show every shortcut, in two columns."""
     text_style, keys_style = "padding-right:14px; white-space:nowrap", "padding-right:34px; white-space:nowrap"
     cells = [
         f"<td style='{text_style}'>{text}</td><td style='{keys_style}'><b>{keys}</b></td>"
-        for text, keys in shortcut_rows()
+        for text, keys in shortcut_rows(actions)
     ]
     half = (len(cells) + 1) // 2
     right = [*cells[half:], *["<td></td><td></td>"] * (2 * half - len(cells))]

@@ -1,5 +1,6 @@
 """The window: drawing in the middle, places to the left, findings and what is picked to the right, the tray below."""
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import QEvent, Qt, QTimer
@@ -9,7 +10,6 @@ from PyQt6.QtWidgets import (
     QMainWindow,
 )
 
-from gauze.core.design import StripPanel
 from gauze.core.formats.design_file import EXTENSION
 from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit
@@ -18,7 +18,7 @@ from gauze.session.solver import LightResult
 from gauze.session.storage import path_of
 from gauze.ui.canvas.dimensions import MAIN_SIZES, main_size
 from gauze.ui.canvas.drawing import Drawing
-from gauze.ui.main_window.actions import build_menus, theme_actions
+from gauze.ui.main_window.actions import action_rows, build_menus, theme_actions
 from gauze.ui.main_window.arrangement import arrange, place_column, status_labels
 from gauze.ui.main_window.commands import Commands
 from gauze.ui.main_window.exports import Exports
@@ -36,23 +36,25 @@ from gauze.ui.main_window.side import Side
 from gauze.ui.main_window.top_bar import TopBar
 from gauze.ui.message import plain_button
 from gauze.ui.panels.findings import FindingsPanel
-from gauze.ui.panels.places import PLACES, PlaceStack
+from gauze.ui.panels.places import PlaceStack
 from gauze.ui.panels.tradeoff import TradeOffPanel
 from gauze.ui.panels.tray import Tray
 from gauze.ui.panels.versions import VersionsPanel
+from gauze.ui.subject import Subject
+from gauze.ui.subjects import SUBJECTS
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, apply_theme, icon, theme_named
 from gauze.ui.workbench import Workbench
-
-_OF_PANELS = ("turn_rows", "chart")
 
 
 class MainWindow(QMainWindow):
     """Puts the parts together and passes on what they say."""
 
-    def __init__(self, bench: Workbench, theme_name: str | None = None) -> None:
+    def __init__(self, bench: Workbench, theme_name: str | None = None, subjects: Sequence[Subject] = SUBJECTS) -> None:
         super().__init__()
         self.bench = bench
+        self.subjects = subjects
+        self.action_rows = tuple(action_rows(subjects))
         self._theme_override = theme_name
         self.files = Files(bench, self)
         self.exports = Exports(bench, self)
@@ -61,7 +63,7 @@ class MainWindow(QMainWindow):
         self.top_bar = TopBar(self.theme)
         self.findings = FindingsPanel(self.theme, bench.reader)
         self.fix_keeper = FixKeeper(bench, self.findings)
-        self.places = PlaceStack(bench)
+        self.places = PlaceStack(bench, subjects)
         self.tray = Tray(self.theme)
         self.tray_keeper = TrayKeeper(bench, self.tray, self.drawing)
         self.versions_panel = VersionsPanel(self.theme)
@@ -69,13 +71,13 @@ class MainWindow(QMainWindow):
         self.chart_panel = TradeOffPanel(self.theme)
         self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.drawing)
         self.start = StartKeeper(bench, self.files, self)
-        rail, self._place_buttons = place_column(self, self.go_to)
+        rail, self._place_buttons = place_column(self, subjects, self.go_to)
         self.side = Side(self.findings, self.places, bench.settings.divider)
         middle = (self.drawing, self.tray, self.chart_panel, self.versions_panel)
         arrange(self, self.top_bar, rail, middle, self.side)
         self._hover, self._detail = status_labels(self)
         self.commands = Commands(self)
-        self.actions_by_key = build_menus(self, self.commands.slots(), self.theme)
+        self.actions_by_key = build_menus(self, self.action_rows, self.commands.run, self.theme)
         fill_languages(self.actions_by_key["language"], bench, lambda title, text: self.files.explain(title, text))
         self.drawing_hand = DrawingHand(bench, self.drawing, self.actions_by_key, self)
         self.viewing = Viewing(self.drawing, self.top_bar, self.actions_by_key)
@@ -104,11 +106,7 @@ class MainWindow(QMainWindow):
         self.drawing.hovered.connect(self._hover.setText)
         self.top_bar.renamed.connect(self._rename)
         self.top_bar.unit_toggled.connect(commands.toggle_unit)
-        self.places.cavity.import_wanted.connect(self.files.import_emitters)
-        self.places.build.picture_wanted.connect(self.files.choose_picture)
-        self.places.build.tray_wanted.connect(lambda index: commands.open_tray("strip", index))
-        self.places.lay.tray_wanted.connect(lambda index: commands.open_tray("strip", index))
-        self.places.soften.tray_wanted.connect(lambda index: commands.open_tray("diffuser", index))
+        self.places.command_wanted.connect(commands.run)
 
     # -- showing -------------------------------------------------------------------------------------------------
 
@@ -124,7 +122,7 @@ class MainWindow(QMainWindow):
     def go_to(self, place: str) -> None:
         """Go to a place of the working order."""
         self._place_buttons[place].setChecked(True)
-        for other in PLACES:
+        for other in self.subjects:
             self.actions_by_key[f"place_{other.key}"].setChecked(other.key == place)
         self.places.show_place(place)
         self.side.start_anew()
@@ -154,16 +152,12 @@ class MainWindow(QMainWindow):
 
     def _fit_actions(self) -> None:
         """Offer what the open family has; close what it has not."""
-        build = self.bench.design.build
-        panel = isinstance(build, StripPanel)
-        for key in _OF_PANELS:
-            self.actions_by_key[key].setEnabled(panel)
+        design = self.bench.design
+        for row in (row for subject in self.subjects for row in subject.actions):
+            self.actions_by_key[row.key].setEnabled(row.offered is None or row.offered(design))
         for size in MAIN_SIZES:
             self.actions_by_key[f"edit_{size}"].setEnabled(main_size(self.drawing.dimensions_now(), size) is not None)
-        self.actions_by_key["tray_strip"].setEnabled(bool(self.bench.design.strips))
-        for key in ("tray_diffuser", "own_sheet"):
-            self.actions_by_key[key].setEnabled(bool(build.layers))
-        if not panel:
+        if not self.actions_by_key["chart"].isEnabled():
             self.chart_keeper.close()
 
     def _refresh_titles(self) -> None:
@@ -177,8 +171,7 @@ class MainWindow(QMainWindow):
     def _lit(self, result: LightResult) -> None:
         self.drawing.show_design(self.bench, result.evaluation)
         self.findings.show_findings(result.findings)
-        self.places.feed.show_supplies(result.evaluation.supplies)
-        self.places.aim.target_map.show_map(result.evaluation.target)
+        self.places.show_light(result)
         if self._show_detail():
             self.fix_keeper.follow(result.findings)
             self.tray_keeper.follow()
@@ -204,10 +197,10 @@ class MainWindow(QMainWindow):
         self.tray.set_theme(theme)
         self.chart_panel.set_theme(theme)
         self.versions_panel.set_theme(theme)
-        self.places.aim.target_map.theme = theme
-        for place in PLACES:
+        self.places.set_theme(theme)
+        for place in self.subjects:
             self._place_buttons[place.key].setIcon(icon(place.icon, theme))
-        theme_actions(self.actions_by_key, theme)
+        theme_actions(self.actions_by_key, self.action_rows, theme)
         self.actions_by_key["light_theme"].setChecked(theme.name == "light")
         self.actions_by_key["unit"].setChecked(self.bench.unit is LengthUnit.INCH)
         self._fill_recent()

@@ -1,10 +1,10 @@
 """The place Lay of a build: the choices that have no place on its drawing, and what lights it."""
 
-from PyQt6.QtCore import pyqtSignal
+from functools import partial
+
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from gauze.core.design.build import FamilyBuild, ModuleChoice
-from gauze.core.layout import Layout
 from gauze.core.layout.sketch import Choice, Entry
 from gauze.core.units import format_length, format_number
 from gauze.session import edits
@@ -18,9 +18,6 @@ from gauze.ui.workbench import Workbench
 
 class BuildPanel(PlacePanel):
     """Choices as the layout states them; the rows are made anew when others are stated."""
-
-    tray_wanted = pyqtSignal(int)
-    picture_wanted = pyqtSignal()
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Body and light source"))
@@ -39,9 +36,7 @@ class BuildPanel(PlacePanel):
 
     def refresh(self) -> None:
         """Show the choices as they stand."""
-        build, layout = self.bench.design.build, self.bench.layout
-        if not isinstance(build, FamilyBuild) or not isinstance(layout, Layout):
-            return
+        build, layout = self.bench.design.build_as(FamilyBuild), self.bench.layout
         choices = layout.sketch.choices
         self._stated = {one.field: one for one in choices}
         # not the options: own sizes among them change with every step of a drag
@@ -80,7 +75,7 @@ class BuildPanel(PlacePanel):
     def _entry(self, entry: Entry) -> QWidget:
         if entry.kind == "picture":
             button = QPushButton(tr("Choose a picture …"))
-            button.clicked.connect(self.picture_wanted)
+            button.clicked.connect(lambda: self.command_wanted.emit("choose_picture", 0))
             return button
         if entry.kind == "text":
             line = QLineEdit()
@@ -134,7 +129,7 @@ class BuildPanel(PlacePanel):
                 for index, strip_id in enumerate(wanted)
             ]
             for controls in self._strips:
-                controls.tray_wanted.connect(self.tray_wanted)
+                controls.tray_wanted.connect(partial(self.command_wanted.emit, "tray_strip"))
                 self._lamps.addWidget(controls)
         for controls in self._strips:
             controls.refresh(self.bench.design)

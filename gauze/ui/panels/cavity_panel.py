@@ -1,10 +1,8 @@
 """The place Lay of loose emitters: the cavity's shape and sizes, and what the emitters have in common."""
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton
 
 from gauze.core.design import LooseEmitters, with_build
-from gauze.core.layout import Layout
 from gauze.core.layout.enclosing import KINDS
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session import edits
@@ -53,8 +51,6 @@ TEXTS = tuple(text for table in (_SHAPES, _SIZES, _COUNTS, _SECTIONS) for text i
 class CavityPanel(PlacePanel):
     """Shape and sizes; a change of shape starts from sizes around the emitters."""
 
-    import_wanted = pyqtSignal()
-
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Cavity and emitters"))
         self._shape = ChoiceBox()
@@ -80,7 +76,7 @@ class CavityPanel(PlacePanel):
         )
         self._import = QPushButton(tr("Import emitters …"))
         self._import.setToolTip(tr("Replace the emitters with those from a table (CSV)"))
-        self._import.clicked.connect(self.import_wanted)
+        self._import.clicked.connect(lambda: self.command_wanted.emit("import_emitters", 0))
         self.column.addStretch(1)
 
     def say(self, message: str) -> None:
@@ -101,9 +97,7 @@ class CavityPanel(PlacePanel):
 
     def refresh(self) -> None:
         """Show the cavity; the fields are made anew for another shape."""
-        build, layout = self.bench.design.build, self.bench.layout
-        if not isinstance(build, LooseEmitters) or not isinstance(layout, Layout):
-            return
+        build, layout = self.bench.design.loose, self.bench.layout
         kind = str(build.cavity.__struct_config__.tag)
         if kind != self._shown:
             self._make_fields(build)

@@ -1,15 +1,24 @@
 """What the panels of all places share."""
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from gauze.core.units import parse_length
 from gauze.session import edits
+from gauze.session.solver import LightResult
 from gauze.ui.panels.fields import Form, QuantityField
+from gauze.ui.theme import Theme
 from gauze.ui.workbench import Workbench
 
 
 class PlacePanel(QWidget):
-    """What one place has to choose."""
+    """What one place has to choose.
+
+    It is refreshed only while a design is open that it is for. ``command_wanted`` asks for an action of the window, by its key,
+    for the one of several that an index says.
+    """
+
+    command_wanted = pyqtSignal(str, int)
 
     def __init__(self, bench: Workbench, title: str) -> None:
         super().__init__()
@@ -25,6 +34,18 @@ class PlacePanel(QWidget):
 
     def refresh(self) -> None:
         """Show the design as it stands."""
+
+    def show_light(self, result: LightResult) -> None:
+        """Show what was computed."""
+
+    def set_stale(self, *, stale: bool) -> None:
+        """Dim what was computed as long as it is not of the design as it stands."""
+
+    def set_theme(self, theme: Theme) -> None:
+        """Draw what is drawn in a theme's colours."""
+
+    def forget(self) -> None:
+        """Take the figures of another design away."""
 
     def length_field(self, name: str, label: str, edit_name: str, **target: str) -> QuantityField:
         """Add a length that edits one field of the purpose."""

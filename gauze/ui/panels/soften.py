@@ -44,8 +44,6 @@ class LayerRow(QWidget):
 class SoftenPanel(PlacePanel):
     """Sheet and inner faces."""
 
-    tray_wanted = pyqtSignal(int)  # index of the layer
-
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Sheet and inner faces"))
         self._rows: list[LayerRow] = []
@@ -82,7 +80,7 @@ class SoftenPanel(PlacePanel):
 
     def _add_layer(self) -> None:
         if self.bench.edit("Add a layer", lambda design, _: edits.with_layer_added(design)):
-            self.tray_wanted.emit(len(self.bench.design.build.layers) - 1)
+            self.command_wanted.emit("tray_diffuser", len(self.bench.design.build.layers) - 1)
 
     def measure_own_sheet(self) -> None:
         """Ask for two readings; the sheet takes the place of the outermost layer."""
@@ -157,7 +155,7 @@ class SoftenPanel(PlacePanel):
     def _refresh_layers(self, layers: tuple[Layer, ...]) -> None:
         while len(self._rows) < len(layers):
             row, index = LayerRow(), len(self._rows)
-            row.picked.connect(lambda index=index: self.tray_wanted.emit(index))
+            row.picked.connect(lambda index=index: self.command_wanted.emit("tray_diffuser", index))
             row.removed.connect(lambda index=index: self._remove(index))
             self._rows.append(row)
             self._layers.addWidget(row)

@@ -88,6 +88,8 @@ def _paint_legend(painter: QPainter, bottom: float, layers: Sequence[Layer], the
         for role, words in layer.legend.entries
         if any(shape.role == role for shape in layer.shapes)
     ]
+    if not rows:
+        return
     tall, wide = metrics.height() + 2, max(metrics.horizontalAdvance(words) for _, words in rows) + 40
     x, y = 10.0, bottom - tall * len(rows) - 4
     painter.fillRect(QRectF(x - 6, y - 2, wide, tall * len(rows) + 6), theme.colour("paper", 225))

@@ -1,0 +1,120 @@
+"""The subjects, in working order. To add one, write its panel and name it here."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from gauze.core.design import Design, LooseEmitters, StripPanel
+from gauze.core.families import family_of
+from gauze.session import edits
+from gauze.ui.panels.aim import AimPanel
+from gauze.ui.panels.build_panel import BuildPanel
+from gauze.ui.panels.cavity_panel import CavityPanel
+from gauze.ui.panels.feed import FeedPanel
+from gauze.ui.panels.lay import LayPanel
+from gauze.ui.panels.soften import SoftenPanel
+from gauze.ui.subject import ActionRow, LayerRow, Subject
+
+if TYPE_CHECKING:
+    from gauze.ui.main_window.main_window import MainWindow
+
+
+def _has_rows(design: Design) -> bool:
+    return family_of(design).has_row_plan
+
+
+def _has_strips(design: Design) -> bool:
+    return bool(design.strips)
+
+
+def _has_sheet(design: Design) -> bool:
+    return bool(design.build.layers)
+
+
+def _turn_rows(window: MainWindow, _index: int) -> None:
+    window.bench.edit("Turn the rows", lambda design, _: edits.with_rows_turned(design))
+
+
+def _open_strips(window: MainWindow, index: int) -> None:
+    window.commands.open_tray("strip", index)
+
+
+def _open_sheets(window: MainWindow, index: int) -> None:
+    window.commands.open_tray("diffuser", index)
+
+
+def _open_chart(window: MainWindow, _index: int) -> None:
+    window.commands.open_chart()
+
+
+def _measure_sheet(window: MainWindow, _index: int) -> None:
+    window.places.panel(SoftenPanel).measure_own_sheet()
+
+
+SUBJECTS = (
+    Subject("aim", "&Aim", "target", "What it is for: what it lights, who looks at it, how bright", AimPanel),
+    Subject(
+        "lay",
+        "&Lay",
+        "rows-3",
+        "Body, strips, rows and spacing",
+        BuildPanel,
+        {StripPanel: LayPanel, LooseEmitters: CavityPanel},
+        actions=(
+            ActionRow("&Edit", "turn_rows", "&Turn the rows", "T", run=_turn_rows, offered=_has_rows),
+            ActionRow(
+                "&Go",
+                "tray_strip",
+                "Tray of s&trips",
+                "Ctrl+T",
+                run=_open_strips,
+                offered=_has_strips,
+            ),
+            ActionRow(
+                "&Go",
+                "chart",
+                "Trade-off of depth and &rows",
+                "Ctrl+G",
+                run=_open_chart,
+                offered=_has_rows,
+            ),
+        ),
+        layers=(LayerRow("parts", "&Names of the pieces", "N"),),
+    ),
+    Subject(
+        "soften",
+        "&Soften",
+        "layers",
+        "Sheet, depth and inner faces",
+        SoftenPanel,
+        actions=(
+            ActionRow(
+                "&Edit",
+                "own_sheet",
+                "&Measure a sheet …",
+                "Ctrl+M",
+                run=_measure_sheet,
+                offered=_has_sheet,
+            ),
+            ActionRow(
+                "&Go",
+                "tray_diffuser",
+                "Tray of s&heets",
+                "Ctrl+D",
+                run=_open_sheets,
+                offered=_has_sheet,
+            ),
+        ),
+    ),
+    Subject(
+        "feed",
+        "&Feed",
+        "plug-zap",
+        "Power",
+        FeedPanel,
+        layers=(
+            LayerRow("data", "&Order of the data", "O"),
+            LayerRow("supply", "How the pieces are fe&d", "P"),
+        ),
+    ),
+)
