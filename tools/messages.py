@@ -9,11 +9,16 @@ import ast
 import sys
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any, get_args, get_type_hints
 
+import msgspec
 from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po, write_po
 
+from gauze.core.design import Design
+from gauze.core.design.design import KeptVersion
+from gauze.core.design.limits import words_for
 from gauze.core.evaluate import Caution
 from gauze.core.words.languages import DOMAIN, ENGLISH_CODE, LANGUAGES, LOCALE
 from gauze.demo import DEMOS
@@ -23,14 +28,27 @@ from gauze.ui.panels.findings import STATE_WORDS
 from gauze.ui.subjects import SUBJECTS
 
 _PACKAGE = Path(__file__).parents[1] / "gauze"
+_COMMAND_LINE = _PACKAGE / "cli"  # which speaks English
 _SAID = {"tr", "say"}
+_ERRORS = {  # which argument of an error is its text
+    "DesignError": 1,
+    "GauzeError": 0,
+    "QuantityError": 0,
+    "CatalogueError": 0,
+    "FormatError": 0,
+    "StorageError": 0,
+    "WriteError": 0,
+    "ChangedOnDiskError": 0,
+    "SolverError": 0,
+}
 _NAMED_EDITS = {"edit", "drag"}  # the first argument is what Undo calls it
 
 
 def messages() -> list[str]:
     """Return every text, in the order in which it is found."""
     found: dict[str, None] = {}
-    for file in sorted(_PACKAGE.rglob("*.py")):
+    files = (file for file in sorted(_PACKAGE.rglob("*.py")) if _COMMAND_LINE not in file.parents)
+    for file in files:
         found.update(dict.fromkeys(_written(ast.parse(file.read_text(encoding="utf-8")))))
     found.update(dict.fromkeys(_tables()))
     return [text for text in found if any(letter.isalpha() for letter in _without_places(text))]
@@ -45,14 +63,14 @@ def _without_places(text: str) -> str:
 def _written(tree: ast.Module) -> Iterator[str]:
     """Texts that stand in the code as the first argument of what says them."""
     for node in ast.walk(tree):
-        if not isinstance(node, ast.Call) or not node.args:
+        if not isinstance(node, ast.Call):
             continue
-        first = node.args[0]
-        if not isinstance(first, ast.Constant) or not isinstance(first.value, str):
-            continue
-        is_said = isinstance(node.func, ast.Name) and node.func.id in _SAID
-        if is_said or (isinstance(node.func, ast.Attribute) and node.func.attr in _NAMED_EDITS):
-            yield first.value
+        name = node.func.id if isinstance(node.func, ast.Name) else ""
+        is_edit = isinstance(node.func, ast.Attribute) and node.func.attr in _NAMED_EDITS
+        at = 0 if name in _SAID or is_edit else _ERRORS.get(name)
+        text = node.args[at] if at is not None and at < len(node.args) else None
+        if isinstance(text, ast.Constant) and isinstance(text.value, str):
+            yield text.value
 
 
 def _tables() -> Iterator[str]:
@@ -66,6 +84,18 @@ def _tables() -> Iterator[str]:
     yield from STATE_WORDS.values()
     yield from (caution.value for caution in Caution)
     yield from cavity_panel.TEXTS
+    yield from sorted({words_for(name).template for name in _fields(Design)})
+
+
+def _fields(kind: Any) -> Iterator[str]:
+    """Names of all choices in a class of choices, and in those that it holds."""
+    if isinstance(kind, type) and issubclass(kind, msgspec.Struct):
+        for name, hint in get_type_hints(kind).items():
+            yield name
+            yield from () if kind is KeptVersion else _fields(hint)
+    else:
+        for inner in get_args(kind):
+            yield from _fields(inner)
 
 
 def _file(code: str) -> Path:

@@ -12,6 +12,7 @@ from gauze.core.errors import GauzeError
 from gauze.core.evaluate.gridded import Grid
 from gauze.core.printable import printable
 from gauze.core.units import LengthUnit
+from gauze.core.words import Fixed
 from gauze.core.words.languages import LANGUAGES
 
 WINDOWLESS = ("check", "map", "render", "ies", "draw", "parts", "emitters", "schema")
@@ -116,7 +117,12 @@ def read_pixels(pixels: int | None) -> int:
     if pixels is None:
         return _USUAL_PIXELS
     if not _LEAST_PIXELS <= pixels <= MOST_PIXELS:
-        raise GauzeError(f"--pixels is {pixels}: give a number from {_LEAST_PIXELS} to {MOST_PIXELS}.")
+        raise GauzeError(
+            "--pixels is {pixels}: give a number from {least_pixels} to {most_pixels}.",
+            pixels=pixels,
+            least_pixels=_LEAST_PIXELS,
+            most_pixels=MOST_PIXELS,
+        )
     return pixels
 
 
@@ -128,7 +134,11 @@ def read_grid(x: str | None, y: str | None, cells: str | None) -> Grid | None:
         raise GauzeError("Give --x, --y and --cells together, such as --x 0:600 --y 0:400 --cells 60x40.")
     columns, rows = _read_pair(cells, "x", "--cells", "such as 60x40")
     if columns != int(columns) or rows != int(rows) or min(columns, rows) < 1 or columns * rows > _MOST_CELLS:
-        raise GauzeError(f"--cells is “{printable(cells)}”: give whole numbers, up to {_MOST_CELLS} cells in all.")
+        raise GauzeError(
+            "--cells is “{cells}”: give whole numbers, up to {most_cells} cells in all.",
+            cells=printable(cells),
+            most_cells=_MOST_CELLS,
+        )
     return Grid(_edges(x, "--x", int(columns)), _edges(y, "--y", int(rows)))
 
 
@@ -136,7 +146,10 @@ def _edges(text: str, option: str, count: int) -> "np.typing.NDArray[np.float64]
     low, high = _read_pair(text, ":", option, "such as 0:600, in mm")
     if not -_LARGEST_MM <= low < high <= _LARGEST_MM:
         raise GauzeError(
-            f"{option} is “{printable(text)}”: it runs from a smaller to a larger number, within {_LARGEST_MM:g} mm."
+            "{option} is “{text}”: it runs from a smaller to a larger number, within {largest} mm.",
+            option=option,
+            text=printable(text),
+            largest=Fixed(_LARGEST_MM, "g"),
         )
     return np.linspace(low, high, count + 1)
 
@@ -146,4 +159,6 @@ def _read_pair(text: str, mark: str, option: str, example: str) -> tuple[float, 
     try:
         return float(one), float(other)
     except ValueError:
-        raise GauzeError(f"{option} is “{printable(text)}”: give two numbers, {example}.") from None
+        raise GauzeError(
+            "{option} is “{text}”: give two numbers, {example}.", option=option, text=printable(text), example=example
+        ) from None

@@ -11,23 +11,43 @@
     ``SolverError``     the process that computes the light ended
     ``Cancelled``       a long computation was told to stop
 
-Every message says what, where, and what to do about it, in words that a builder understands; the
-interface and the command line show it as it stands.
+Every message says what, where, and what to do about it, in words that a builder understands.
 """
 
-import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from typing import Any
 
-_LENGTH = re.compile("\ue000([^\ue001]*)\ue001")  # private-use signs, which no message has otherwise
-
-
-def length(value_mm: float) -> str:
-    """Mark a length in the message of a :class:`DesignError`, to be written in whatever unit the reader uses."""
-    return f"\ue000{float(value_mm)!r}\ue001"
+from gauze.core.printable import filled
 
 
 class GauzeError(Exception):
-    """Root of all errors that Gauze raises on purpose; ``str(error)`` is fit to be shown."""
+    """Root of all errors that Gauze raises on purpose.
+
+    It is raised with a template in English, as words are, and what stands in its places: texts and quantities of
+    :mod:`gauze.core.words`, so that it is read in any unit and
+    language. ``str(error)`` is English, in millimetres.
+    """
+
+    def __init__(self, template: str = "", /, **values: object) -> None:
+        super().__init__(template)
+        self.template = template
+        self.values: Mapping[str, Any] = values
+
+    def __str__(self) -> str:
+        """The message in English."""
+        return filled(self.template, {name: str(value) for name, value in self.values.items()})
+
+    def __reduce__(self) -> tuple[Callable[..., "GauzeError"], tuple[object, ...], dict[str, object]]:
+        """Rebuild it, with its values and notes, when it comes from another process."""
+        return _rebuilt, (type(self), self._given(), dict(self.values)), self.__dict__
+
+    def _given(self) -> tuple[str, ...]:
+        """What it was made with, besides its values."""
+        return (self.template,)
+
+
+def _rebuilt(kind: type[GauzeError], given: tuple[str, ...], values: dict[str, object]) -> GauzeError:
+    return kind(*given, **values)
 
 
 class QuantityError(GauzeError):
@@ -44,28 +64,17 @@ class DesignError(GauzeError):
         message at that dimension.
     """
 
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(write_lengths(message, lambda value_mm: f"{value_mm:.4g} mm"))
+    def __init__(self, field: str, template: str, /, **values: object) -> None:
+        super().__init__(template, **values)
         self.field = field
-        self._message = message
 
-    def __reduce__(self) -> tuple[type["DesignError"], tuple[str, str], dict[str, object]]:
-        """Rebuild it from field and message, with its notes, when it comes from another process."""
-        return type(self), (self.field, self._message), self.__dict__
+    def _given(self) -> tuple[str, ...]:
+        return self.field, self.template
 
-    @property
-    def message(self) -> str:
-        """The message with its lengths still marked, to be raised again for another choice."""
-        return self._message
-
-    def text(self, write_length: Callable[[float], str]) -> str:
-        """Return the message with its lengths (in mm) written by a function; ``str(error)`` writes millimetres."""
-        return write_lengths(self._message, write_length)
-
-
-def write_lengths(message: str, write_length: Callable[[float], str]) -> str:
-    """Write the marked lengths of a text by a function."""
-    return _LENGTH.sub(lambda match: write_length(float(match[1])), message)
+    @classmethod
+    def of(cls, field: str, error: GauzeError) -> "DesignError":
+        """Return what another error says, about a choice."""
+        return cls(field, error.template, **error.values)
 
 
 class CatalogueError(GauzeError):

@@ -1,10 +1,13 @@
 """Text from outside (names of files, keys, cells of a table) made fit to stand in a message."""
 
 import os
+import re
+from collections.abc import Mapping
 from pathlib import Path
 
 LONGEST = 60  # characters of a text from outside that a message repeats
 _MARK = "…"
+_PLACE = re.compile(r"\{(\w+)\}")
 
 
 def printable(text: str, most: int = LONGEST) -> str:
@@ -28,3 +31,8 @@ def _escaped(letter: str) -> str:
     if 0xDC80 <= code <= 0xDCFF:  # a byte that was not UTF-8, as the file system's encoding carries it
         return f"\\x{code - 0xDC00:02x}"
     return letter.encode("unicode_escape").decode("ascii")
+
+
+def filled(template: str, values: Mapping[str, str]) -> str:
+    """Fill the places of a template, names in braces; braces about anything else stay as they are, as in the name of a file."""
+    return _PLACE.sub(lambda match: values.get(match[1], str(match[0])), template)

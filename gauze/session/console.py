@@ -96,7 +96,9 @@ def _write(text: str, replace: _Replace) -> None:
         close_output()
         full = isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT)
         reason = "the disk is full" if full else str(getattr(error, "strerror", None) or error)
-        raise WriteError(f"The output could not be written: {reason}. Part of it may be missing.") from None
+        raise WriteError(
+            "The output could not be written: {reason}. Part of it may be missing.", reason=reason
+        ) from None
 
 
 def _fitting(text: str, stream: TextIO, replace: _Replace) -> str:

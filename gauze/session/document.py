@@ -130,7 +130,9 @@ class Document:
         """
         own = self.path is not None and (path == self.path or same_file(path, self.path))
         if own and not over_changes and self.changed_on_disk():
-            raise ChangedOnDiskError(f"“{path.name}” was changed by another program since it was opened here.")
+            raise ChangedOnDiskError(
+                "“{name}” was changed by another program since it was opened here.", name=path.name
+            )
         data = encode_design(self._design)
         write_file(path, data)
         self.path, self.stamp, self._seen = path, stamp_of(data), _mark_of(path)

@@ -60,7 +60,12 @@ def parse_cavity(text: str) -> CavityShape:
         cavity: CavityShape = msgspec.convert(sizes, CavityShape, strict=False)
     except msgspec.ValidationError as error:
         reason = printable(f"{str(error)[0].lower()}{str(error)[1:]}".replace("`", ""), 160)
-        raise FormatError(f"The cavity “{printable(text, 120)}” cannot be read: {reason}. {_choices(shape)}") from None
+        raise FormatError(
+            "The cavity “{text}” cannot be read: {reason}. {choices}",
+            text=printable(text, 120),
+            reason=reason,
+            choices=_choices(shape),
+        ) from None
     return cavity
 
 
@@ -91,8 +96,10 @@ def parse_sheet(text: str, catalogue: Catalogue) -> Layer:
         numbers = []
     if len(numbers) != 2:
         raise FormatError(
-            f"--sheet is “{printable(text)}”: give transmittance and reflectance of a matt sheet, such as 0.5,0.4, or one of: "
-            f"{', '.join(catalogue.diffusers)}."
+            "--sheet is “{text}”: give transmittance and reflectance of a matt sheet, such as "
+            "0.5,0.4, or one of: {diffusers}.",
+            text=printable(text),
+            diffusers=", ".join(catalogue.diffusers),
         )
     sheet = MattSheet(transmittance=numbers[0], reflectance=numbers[1])
     catalogue.diffuser(sheet)
@@ -109,8 +116,10 @@ def parse_finish(text: str, option: str, catalogue: Catalogue) -> str | float:
         value = math.nan
     if not 0.0 <= value < 1.0:
         raise FormatError(
-            f"{option} is “{printable(text)}”: give a reflectance from 0 to below 1, or one of: "
-            f"{', '.join(catalogue.finishes)}."
+            "{option} is “{text}”: give a reflectance from 0 to below 1, or one of: {finishes}.",
+            option=option,
+            text=printable(text),
+            finishes=", ".join(catalogue.finishes),
         )
     return value
 
@@ -131,7 +140,8 @@ def _photometry(folder: Path, name: str) -> MeasuredDistribution:
     parts = PurePath(name)
     if parts.is_absolute() or ".." in parts.parts:
         raise FormatError(
-            f"The file “{printable(name)}” does not lie beside the table. Put it there and give its name alone."
+            "The file “{name}” does not lie beside the table. Put it there and give its name alone.",
+            name=printable(name),
         )
     return read_photometry(folder / name)
 
@@ -141,7 +151,7 @@ def read_photometry(path: Path) -> MeasuredDistribution:
     try:
         photometry = decode_ies(read_file(path, MOST_IES_BYTES))
     except FormatError as error:
-        raise FormatError(f"“{printable(path.name)}”: {error}") from None
+        raise FormatError("“{name}”: {error}", name=printable(path.name), error=error) from None
     return MeasuredDistribution(
         name=printable(photometry.name or path.stem, 80),
         gamma_deg=tuple(photometry.gamma_deg.tolist()),

@@ -49,8 +49,10 @@ def load_shelf(path: Path) -> tuple[OwnDiffuser, ...]:
         with contextlib.suppress(OSError):
             path.replace(aside)
         raise FormatError(
-            f"The shelf of your own sheets could not be read ({printable(str(error), 160)}). It was put aside as “{aside}”; "
-            "the shelf starts empty."
+            "The shelf of your own sheets could not be read ({error}). It was put aside as “{aside}”;"
+            " the shelf starts empty.",
+            error=printable(str(error), 160),
+            aside=aside,
         ) from None
 
 

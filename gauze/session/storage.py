@@ -89,7 +89,7 @@ def read_file(path: Path, most_bytes: int) -> bytes:
             return stream.read(most_bytes + 1)
     except (OSError, ValueError) as error:  # a name with a NUL in it is a ValueError
         what = f"Could not read “{printable_path(path)}”"
-        raise StorageError(f"{what}: {_reason(error)}. Choose another file.") from None
+        raise StorageError("{what}: {reason}. Choose another file.", what=what, reason=_reason(error)) from None
 
 
 def write_file(path: Path, data: bytes) -> None:
@@ -133,8 +133,8 @@ def check_output(path: Path, inputs: tuple[Path, ...] = ()) -> None:
         raise _unwritten(path, error, "Choose another file.") from None
     if same:
         raise WriteError(
-            f"Could not write “{printable_path(path)}”: it is what is being read. Choose another name, so that your "
-            "input is kept."
+            "Could not write “{path_}”: it is what is being read. Choose another name, so that your input is kept.",
+            path_=printable_path(path),
         )
 
 
@@ -284,11 +284,15 @@ def _sync_folder(folder: Path) -> None:
 def _unwritten(path: Path, error: OSError | ValueError, advice: str) -> WriteError:
     what = f"Could not write “{printable_path(path)}”"
     if isinstance(error, _HalfWrittenError):
-        return WriteError(f"{what}: {error.strerror}. Copy that file to a disk that works.")
+        return WriteError(
+            "{what}: {strerror}. Copy that file to a disk that works.", what=what, strerror=error.strerror
+        )
     if isinstance(error, FileNotFoundError):
         folder = printable_path(path.parent)
-        return WriteError(f"{what}: the folder “{folder}” does not exist. Make it, or choose another.")
-    return WriteError(f"{what}: {_reason(error)}. {advice}")
+        return WriteError(
+            "{what}: the folder “{folder}” does not exist. Make it, or choose another.", what=what, folder=folder
+        )
+    return WriteError("{what}: {reason}. {advice}", what=what, reason=_reason(error), advice=advice)
 
 
 def _reason(error: OSError | ValueError) -> str:

@@ -32,7 +32,7 @@ from gauze.session.solver import SolverProcess
 from gauze.session.storage import check_output, write_file
 from gauze.ui.main_window import MainWindow
 from gauze.ui.message import plain_box
-from gauze.ui.text import use_translation
+from gauze.ui.text import told, use_translation
 from gauze.ui.theme import apply_theme, icon, theme_named
 from gauze.ui.workbench import Workbench
 
@@ -76,7 +76,7 @@ def _run_with(solver: SolverProcess, arguments: argparse.Namespace) -> int:
         tell(f"gauze: {error}")
         if arguments.picture is not None:
             return BAD_INPUT
-        plain_box(None, QMessageBox.Icon.Warning, str(error)).exec()
+        plain_box(None, QMessageBox.Icon.Warning, told(error)).exec()
         document, path = _document(None), None
     window = open_window(document, solver, arguments.theme)
     if arguments.picture is not None:
@@ -89,9 +89,9 @@ def _run_with(solver: SolverProcess, arguments: argparse.Namespace) -> int:
         QTimer.singleShot(0, window.start.open)
     if found:
         QTimer.singleShot(0, lambda: window.recovery.offer(found))
-    with ending_by_signal(window) as told:
+    with ending_by_signal(window) as signals:
         code = application.exec()
-        return 128 + told[0] if told else code
+        return 128 + signals[0] if signals else code
 
 
 _SWITCH_SECONDS = 0.001  # after which a thread that computes lets the interface have its turn

@@ -8,6 +8,7 @@ from gauze.core.errors import GauzeError
 from gauze.session.autosave import Autosave, Recovered
 from gauze.session.document import Document
 from gauze.ui.background import Background, Job
+from gauze.ui.text import told, tr
 
 AUTOSAVE_DELAY_MS = 1500  # after the first edit that is not kept yet, whatever follows
 
@@ -54,7 +55,7 @@ class Keeping(QObject):
             try:
                 self._autosave.write()
             except GauzeError as error:
-                self.failed.emit(str(error))
+                self.failed.emit(told(error))
 
     def close(self, *, forget: bool) -> None:
         """End; what is kept goes, unless it is not to be forgotten."""
@@ -75,5 +76,7 @@ class Keeping(QObject):
 
     def _refused(self, _autosave: Autosave, error: GauzeError) -> None:
         if not self._told:  # once, not with every edit
-            self.failed.emit(f"Unsaved work cannot be kept against a crash; save often. {error}")
+            self.failed.emit(
+                tr("Unsaved work cannot be kept against a crash; save often. {error}").format(error=told(error))
+            )
         self._told = True

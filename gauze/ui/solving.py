@@ -22,6 +22,7 @@ from gauze.session.solver import (
     TrayRequest,
 )
 from gauze.ui.background import Background, Job
+from gauze.ui.text import told
 
 Cancelled = Callable[[], bool]
 
@@ -153,4 +154,4 @@ class Solving(QObject):
         return Document(design, self._catalogue)
 
     def _refuse_table(self, request: TableRequest, error: Exception) -> None:
-        self.table_refused.emit(request.path.name, str(error))
+        self.table_refused.emit(request.path.name, told(error))

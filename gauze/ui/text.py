@@ -24,6 +24,11 @@ def reader(unit: LengthUnit) -> Reader:
     return Reader(unit, _chosen[0])
 
 
+def told(error: Exception, unit: LengthUnit = LengthUnit.MM) -> str:
+    """Write out what an error says, in the user's language."""
+    return reader(unit).read_error(error)
+
+
 def spoken(text: Text, unit: LengthUnit = LengthUnit.MM) -> str:
     """Write out what the core says, in the user's language."""
     return reader(unit).read(text)

@@ -12,7 +12,7 @@ from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
 from gauze.core.layout import Layout, RowLayout, panel_layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
-from gauze.core.units import LengthUnit, format_length
+from gauze.core.units import LengthUnit
 from gauze.core.words import Reader
 from gauze.session.autosave import Recovered
 from gauze.session.document import Document
@@ -22,7 +22,7 @@ from gauze.session.shelf import add_to_shelf, load_shelf, put_on_shelf
 from gauze.session.solver import LightRequest, LightResult, SolverProcess
 from gauze.ui.keeping import Keeping
 from gauze.ui.solving import Solving
-from gauze.ui.text import reader
+from gauze.ui.text import reader, told
 
 REST_DELAY_MS = 60  # after the last movement of the hand
 
@@ -122,7 +122,7 @@ class Workbench(QObject):
         try:
             self.shelf = load_shelf(self._shelf_file)
         except GauzeError as error:
-            self.failed.emit(str(error))
+            self.failed.emit(told(error))
         self._light_at_rest()
 
     def close(self, *, forget: bool = True) -> None:
@@ -145,10 +145,10 @@ class Workbench(QObject):
         try:
             self.document.apply(change(self.design, self.layout), name, gesture)
         except DesignError as error:
-            self.refused.emit(error.field, error.text(lambda value_mm: format_length(value_mm, self.unit)))
+            self.refused.emit(error.field, told(error, self.unit))
             return False
         except GauzeError as error:
-            self.refused.emit(field, str(error))
+            self.refused.emit(field, told(error))
             return False
         return True
 
@@ -179,7 +179,7 @@ class Workbench(QObject):
         try:
             save_settings(self.settings, self._settings_file)
         except GauzeError as error:
-            self.failed.emit(str(error))
+            self.failed.emit(told(error))
 
     def _document_changed(self) -> None:
         for kind in ("fixes", "tray"):
@@ -213,5 +213,5 @@ class Workbench(QObject):
             self.shelf, kept = add_to_shelf(sheet, self._shelf_file)
         except GauzeError as error:
             self.shelf, kept = put_on_shelf(self.shelf, sheet)
-            self.failed.emit(str(error))
+            self.failed.emit(told(error))
         self.edit("Measured sheet", lambda design, _: with_own_sheet(design, layer, kept))

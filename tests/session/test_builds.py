@@ -239,7 +239,7 @@ def test_what_differs_is_named_with_its_number() -> None:
     after = with_choice_at(with_choice_at(before, "build.bars[1].length_mm", 250.0), "build.depth_mm", 12.0)
     found = {one.path: one for one in differences(before, after)}
     assert set(found) == {"build.bars[1].length_mm", "build.depth_mm"}
-    assert found["build.bars[1].length_mm"].words == "Length, bar 2"
+    assert str(found["build.bars[1].length_mm"].words) == "Length, bar 2"
     assert (found["build.depth_mm"].before, found["build.depth_mm"].after) == (10.0, 12.0)
     assert differences(before, before) == []
     assert differences(before, keep_version(before)) == []

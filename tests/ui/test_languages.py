@@ -10,14 +10,19 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
 from gauze.core.design import Design
+from gauze.core.errors import DesignError
+from gauze.core.evaluate import Detail, evaluate, find
+from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design
 from gauze.core.units import LengthUnit
 from gauze.core.words import Fixed, Joined, Length, Number, Percent, Reader, say
 from gauze.core.words.languages import ENGLISH_CODE, LANGUAGES, translation
 from gauze.demo import DEMOS, Demo
 from gauze.ui.main_window import MainWindow
-from gauze.ui.text import use_translation
+from gauze.ui.text import told, use_translation
 from tests.builders import CATALOGUE
+from tests.core.layout.test_families import BAD
+from tests.families import family
 
 sys.path.insert(0, str(Path(__file__).parents[2]))  # the tools are of the checkout, not of the package
 from tools.messages import lacking, read_catalogue
@@ -28,9 +33,14 @@ _OPEN, _CLOSE = "⟦", "⟧"
 _DATA = {"Gauze", "mm", "in", "cd", "m²", "lm", "lx", "K", "W", "V", "A", "dpi", "English", "Deutsch", "F", "x", "CSV"}
 
 
+def marked(text: str) -> str:
+    """A text in the made-up language: in marks, but for its places, so that what stands in them must be translated by itself."""
+    return re.sub(r"(\{[^{}]*\})", rf"{_CLOSE}\1{_OPEN}", _OPEN + text + _CLOSE) if text else text
+
+
 @pytest.fixture
 def made_up() -> Iterator[None]:
-    use_translation(lambda text: _OPEN + text + _CLOSE if text else text)
+    use_translation(marked)
     yield
     use_translation(lambda text: text)
 
@@ -84,6 +94,25 @@ def test_no_text_of_the_window_escapes_translation(open_window: Open, demo: Demo
         window.go_to(place)
         found = {(kind, escaped(text, names_of_data(design))): text for kind, text in shown(window)}
         assert {text for (_, rest), text in found.items() if rest} == set(), place
+
+
+@pytest.mark.parametrize("name", sorted(BAD))
+@pytest.mark.usefixtures("made_up")
+def test_no_text_of_a_refusal_escapes_translation(name: str) -> None:
+    bad = family(BAD[name][0])
+    with pytest.raises(DesignError) as caught:
+        lay_out(bad, CATALOGUE)
+    assert escaped(told(caught.value), names_of_data(bad)) == ""
+
+
+@pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.key)
+def test_no_text_of_the_findings_escapes_translation(demo: Demo) -> None:
+    design = decode_design(demo.read(), CATALOGUE)
+    read, data = Reader(translate=marked).read, names_of_data(design)
+    for finding in find(evaluate(design, CATALOGUE, Detail(fineness=0.5, most_pixels=2_000, target_points=1))):
+        working = (text for one in finding.figures for text in (one.name, one.value, one.how, one.source))
+        for text in (finding.sentence, *working):
+            assert escaped(read(text), data) == "", finding.code
 
 
 def test_words_are_written_in_the_unit_and_language_of_who_reads() -> None:

@@ -18,8 +18,9 @@ from gauze.core.design.strip_panel import (
     check_strip_choice,
     in_catalogue,
 )
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue, Layer, Module, Strip
+from gauze.core.words import Length
 
 Size = Annotated[float, msgspec.Meta(gt=0, le=5000)]
 Depth = Annotated[float, msgspec.Meta(gt=0, le=1500)]
@@ -93,15 +94,17 @@ def check_common(build: FamilyBuild, catalogue: Catalogue, *, lit_by: str, most_
     if lit_by == "either" and sum(lamps) != 1:
         raise DesignError("build.strips", "This build is lit by strip or by modules: choose one of the two.")
     if len(build.strips) > most_strips:
-        words = "one strip" if most_strips == 1 else f"at most {most_strips} strips"
-        raise DesignError("build.strips", f"Choose {words} here.")
+        if most_strips == 1:
+            raise DesignError("build.strips", "Choose one strip here.")
+        raise DesignError("build.strips", "Choose at most {most_strips} strips here.", most_strips=most_strips)
 
 
 def check_sheet_wanted(build: FamilyBuild, *, wanted: bool) -> None:
     """Check that there is a diffuser, or none; raises :class:`DesignError`."""
     if wanted != (build.diffuser is not None):
-        words = "choose a diffuser" if wanted else "leave the diffuser out: a wall is lit"
-        raise DesignError("build.diffuser", f"Here {words}.")
+        if wanted:
+            raise DesignError("build.diffuser", "Choose a diffuser here.")
+        raise DesignError("build.diffuser", "Leave the diffuser out here: a wall is lit.")
 
 
 def check_module_choice(choice: ModuleChoice, catalogue: Catalogue, path: str) -> Module:
@@ -122,6 +125,8 @@ def check_depth_over_leds(depth_mm: float, height_mm: float, field: str = "build
     if depth_mm < height_mm:
         raise DesignError(
             field,
-            f"A depth of {length(depth_mm)} is less than the height of the LEDs ({length(height_mm)}): the sheet would "
-            f"rest on them. Give at least {length(height_mm)}.",
+            "A depth of {depth} is less than the height of the LEDs ({height}): the sheet would rest "
+            "on them. Give at least {height}.",
+            depth=Length(depth_mm),
+            height=Length(height_mm),
         )

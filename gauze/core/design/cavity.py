@@ -7,8 +7,9 @@ import msgspec
 import numpy as np
 
 from gauze.core.design.limits import check_limits
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials.profile import Section
+from gauze.core.words import Fixed, Length
 
 Size = Annotated[float, msgspec.Meta(gt=0, le=5000)]
 Depth = Annotated[float, msgspec.Meta(gt=0, le=5000)]
@@ -185,7 +186,9 @@ def check_cavity(shape: CavityShape, path: str) -> None:
     elif isinstance(shape, SphereShape) and shape.base_mm >= shape.diameter_mm:
         raise DesignError(
             f"{path}.base_mm",
-            f"A base of {length(shape.base_mm)} does not fit a ball of {length(shape.diameter_mm)}: give less.",
+            "A base of {base} does not fit a ball of {diameter}: give less.",
+            base=Length(shape.base_mm),
+            diameter=Length(shape.diameter_mm),
         )
     elif isinstance(shape, BaffledShape):
         _check_baffles(shape, path)
@@ -202,8 +205,10 @@ def _check_aspect(shape: CavityShape, path: str) -> None:
     if sizes[most] > _MOST_ASPECT * sizes[least]:
         raise DesignError(
             f"{path}.{least}",
-            f"{length(sizes[least])} is too little beside {length(sizes[most])}: "
-            f"the light is computed up to 1 : {_MOST_ASPECT:g}.",
+            "{least} is too little beside {most}: the light is computed up to 1 : {most_aspect}.",
+            least=Length(sizes[least]),
+            most=Length(sizes[most]),
+            most_aspect=Fixed(_MOST_ASPECT, "g"),
         )
 
 
@@ -224,7 +229,12 @@ def _check_corners(shape: PrismShape, path: str) -> None:
     points = np.array(shape.corners_mm, dtype=float).reshape(-1, 2)
     where = f"{path}.corners_mm"
     if not 3 <= len(points) <= MOST_CORNERS:
-        raise DesignError(where, f"A polygon has 3 to {MOST_CORNERS} corners here; {len(points)} are given.")
+        raise DesignError(
+            where,
+            "A polygon has 3 to {most_corners} corners here; {points} are given.",
+            most_corners=MOST_CORNERS,
+            points=len(points),
+        )
     if not np.isfinite(points).all() or np.abs(points).max() > 5000:
         raise DesignError(where, "The corners lie within 5 m of the origin. Correct them.")
     sides = np.roll(points, -1, axis=0) - points
@@ -243,23 +253,29 @@ def _check_channel(shape: ChannelShape, path: str) -> None:
     if shape.section == "v" and not 0 < shape.bed_mm <= shape.width_mm:
         raise DesignError(
             f"{path}.bed_mm",
-            f"The bed of a V lies between 0 and its width of {length(shape.width_mm)}: give such a width.",
+            "The bed of a V lies between 0 and its width of {width}: give such a width.",
+            width=Length(shape.width_mm),
         )
     if shape.section != "v" and shape.bed_mm:
         raise DesignError(f"{path}.bed_mm", "Only a V has a bed of its own width: leave it out.")
     if shape.section == "u" and shape.depth_mm <= shape.width_mm / 2:
         raise DesignError(
             f"{path}.depth_mm",
-            f"A U of {length(shape.width_mm)} has a round bottom of half that: make it deeper than {length(shape.width_mm / 2)}.",
+            "A U of {width} has a round bottom of half that: make it deeper than {width2}.",
+            width=Length(shape.width_mm),
+            width2=Length(shape.width_mm / 2),
         )
     if shape.section == "half_round" and abs(shape.depth_mm - shape.width_mm / 2) > 0.01 * shape.width_mm:
         raise DesignError(
-            f"{path}.depth_mm", f"A half round is half as deep as wide: {length(shape.width_mm / 2)} for this width."
+            f"{path}.depth_mm",
+            "A half round is half as deep as wide: {width} for this width.",
+            width=Length(shape.width_mm / 2),
         )
     if shape.lens_rise_mm > shape.width_mm / 2:
         raise DesignError(
             f"{path}.lens_rise_mm",
-            f"A lens rises at most by half of its width, {length(shape.width_mm / 2)}: give less.",
+            "A lens rises at most by half of its width, {width}: give less.",
+            width=Length(shape.width_mm / 2),
         )
 
 
@@ -267,13 +283,15 @@ def _check_tube(shape: TubeShape, path: str) -> None:
     if shape.bed_height_mm >= 0.9 * shape.diameter_mm:
         raise DesignError(
             f"{path}.bed_height_mm",
-            f"The bed lies at most at nine tenths of the tube's {length(shape.diameter_mm)}: lower it.",
+            "The bed lies at most at nine tenths of the tube's {diameter}: lower it.",
+            diameter=Length(shape.diameter_mm),
         )
     if 2.0 * shape.covered_mm > 0.9 * shape.length_mm:
         raise DesignError(
             f"{path}.covered_mm",
-            f"Caps that cover {length(shape.covered_mm)} of each end leave nothing of {length(shape.length_mm)} to be lit: "
-            "give less.",
+            "Caps that cover {covered} of each end leave nothing of {length} to be lit: give less.",
+            covered=Length(shape.covered_mm),
+            length=Length(shape.length_mm),
         )
 
 
@@ -285,17 +303,24 @@ def bed_angle_deg(shape: TubeShape) -> float:
 
 def _check_baffles(shape: BaffledShape, path: str) -> None:
     if shape.columns * shape.rows > MOST_CELLS:
-        raise DesignError(f"{path}.columns", f"At most {MOST_CELLS} cells can be computed: give fewer columns or rows.")
+        raise DesignError(
+            f"{path}.columns",
+            "At most {most_cells} cells can be computed: give fewer columns or rows.",
+            most_cells=MOST_CELLS,
+        )
     narrowest = min(shape.pitch_x_mm, shape.pitch_y_mm)
     if shape.partition_mm >= 0.5 * narrowest:
         raise DesignError(
             f"{path}.partition_mm",
-            f"Partitions of {length(shape.partition_mm)} leave less than half of a cell of {length(narrowest)}: "
-            "make them thinner.",
+            "Partitions of {partition} leave less than half of a cell of {narrowest}: make them thinner.",
+            partition=Length(shape.partition_mm),
+            narrowest=Length(narrowest),
         )
     if shape.partition_height_mm + shape.gap_below_mm > shape.depth_mm + 1e-9:
         raise DesignError(
             f"{path}.partition_height_mm",
-            f"The gap below and partitions of {length(shape.partition_height_mm)} are more than the depth of "
-            f"{length(shape.depth_mm)}: lower them or make the box deeper.",
+            "The gap below and partitions of {partition_height} are more than the depth of {depth}: "
+            "lower them or make the box deeper.",
+            partition_height=Length(shape.partition_height_mm),
+            depth=Length(shape.depth_mm),
         )

@@ -9,9 +9,10 @@ from gauze.core.design.build import Coordinate, Depth, FamilyBuild, Share, Size,
 from gauze.core.design.cavity import ChannelShape, SizedSection, check_cavity
 from gauze.core.design.limits import check_limits
 from gauze.core.design.numbering import check_numbers
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue, Strip
 from gauze.core.materials.profile import Section
+from gauze.core.words import Fixed, Length
 
 MOST_BARS = 64
 MOST_CORNERS = 48
@@ -85,7 +86,9 @@ def check_channel_bar(build: ChannelBar, catalogue: Catalogue) -> None:
         raise DesignError("build.bars", "Give straight bars, or a frame, or the corners of a path: one of the three.")
     _check_strips(build, catalogue.strip(build.strips[0].strip))
     if len(build.bars) > MOST_BARS:
-        raise DesignError("build.bars", f"At most {MOST_BARS} bars can be laid end to end: divide them.")
+        raise DesignError(
+            "build.bars", "At most {most_bars} bars can be laid end to end: divide them.", most_bars=MOST_BARS
+        )
     check_numbers(build.numbers, "build.numbers")
     for index, bar in enumerate(build.bars):
         check_limits(bar, f"build.bars[{index}]")
@@ -125,20 +128,26 @@ def _check_strips(build: ChannelBar, strip: Strip) -> None:
     if most < 1:
         raise DesignError(
             "build.width_mm",
-            f"“{strip.name}” is {length(strip.width_mm)} wide and the bed {length(bed)}: it does not fit. "
-            "Take a narrower strip or a wider profile.",
+            "“{name}” is {width} wide and the bed {bed}: it does not fit. Take a narrower strip or a wider profile.",
+            name=strip.name,
+            width=Length(strip.width_mm),
+            bed=Length(bed),
         )
     if build.side_by_side > most:
         raise DesignError(
             "build.side_by_side",
-            f"{build.side_by_side} strips of {length(strip.width_mm)} do not fit side by side in a bed of {length(bed)}: "
-            f"at most {most}.",
+            "{side_by_side} strips of {width} do not fit side by side in a bed of {bed}: at most {most}.",
+            side_by_side=build.side_by_side,
+            width=Length(strip.width_mm),
+            bed=Length(bed),
+            most=most,
         )
     if build.depth_mm <= strip.emitter_height_mm:
         raise DesignError(
             "build.depth_mm",
-            f"A depth of {length(build.depth_mm)} is less than the height of the LEDs ({length(strip.emitter_height_mm)}): "
-            "the lens would rest on them.",
+            "A depth of {depth} is less than the height of the LEDs ({emitter_height}): the lens would rest on them.",
+            depth=Length(build.depth_mm),
+            emitter_height=Length(strip.emitter_height_mm),
         )
 
 
@@ -159,8 +168,11 @@ def _check_frame(build: ChannelBar, frame: Frame) -> None:
         least = 2.0 * build.outer_width_mm * (math.tan(half_turn) if frame.sized_by == "side" else 1.0)
         raise DesignError(
             "build.frame.size_mm",
-            f"The mitres overlap: a profile of {length(build.outer_width_mm)} leaves no opening in a frame of "
-            f"{length(frame.size_mm)}. Give more than {length(least)}.",
+            "The mitres overlap: a profile of {outer_width} leaves no opening in a frame of {size}. "
+            "Give more than {least}.",
+            outer_width=Length(build.outer_width_mm),
+            size=Length(frame.size_mm),
+            least=Length(least),
         )
 
 
@@ -193,7 +205,11 @@ def _check_path(build: ChannelBar) -> None:
     least = 3 if closed else 2
     if not least <= len(points) <= MOST_CORNERS:
         raise DesignError(
-            "build.corners_mm", f"A path has {least} to {MOST_CORNERS} corners here; {len(points)} are given."
+            "build.corners_mm",
+            "A path has {least} to {most_corners} corners here; {points} are given.",
+            least=least,
+            most_corners=MOST_CORNERS,
+            points=len(points),
         )
     turns = turns_deg(points, closed=closed)
     half = build.outer_width_mm / 2.0
@@ -205,13 +221,20 @@ def _check_path(build: ChannelBar) -> None:
             if abs(turns[corner]) > _MOST_TURN_DEG:
                 raise DesignError(
                     f"build.corners_mm[{corner}]",
-                    f"At corner {corner + 1} the path turns back by {abs(turns[corner]):.0f}°: no mitre can be cut there. "
-                    f"Turn by at most {_MOST_TURN_DEG:g}°.",
+                    "At corner {corner} the path turns back by {turn}°: no mitre can be cut there. Turn by"
+                    " at most {most_turn}°.",
+                    corner=corner + 1,
+                    turn=Fixed(abs(turns[corner]), ".0f"),
+                    most_turn=Fixed(_MOST_TURN_DEG, "g"),
                 )
         lost = sum(half * abs(math.tan(math.radians(turns[corner]) / 2.0)) for corner in (index, following))
         if side <= lost or side < 1.0:
             raise DesignError(
                 f"build.corners_mm[{following}]",
-                f"Between corners {index + 1} and {following + 1} the path is {length(side)} long, and its two mitres take "
-                f"{length(lost)}: they overlap. Move the corners apart.",
+                "Between corners {index} and {following} the path is {side} long, and its two mitres take"
+                " {lost}: they overlap. Move the corners apart.",
+                index=index + 1,
+                following=following + 1,
+                side=Length(side),
+                lost=Length(lost),
             )

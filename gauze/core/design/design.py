@@ -138,12 +138,14 @@ def with_build(design: Design, **changes: Any) -> Design:
 def check_frame(design: Design) -> None:
     """Check all but the build; raises :class:`DesignError` with the path of the first choice that is invalid."""
     if len(design.name) > LONGEST_NAME:
-        raise DesignError("name", f"The name is longer than {LONGEST_NAME} characters. Shorten it.")
+        raise DesignError(
+            "name", "The name is longer than {longest_name} characters. Shorten it.", longest_name=LONGEST_NAME
+        )
     check_limits(design, "design")
     check_limits(design.purpose, "purpose")
     check_limits(design.purpose.target, "purpose.target")
     if len(design.kept) > MOST_KEPT:
-        raise DesignError("kept", f"At most {MOST_KEPT} versions can be kept: delete one first.")
+        raise DesignError("kept", "At most {most_kept} versions can be kept: delete one first.", most_kept=MOST_KEPT)
 
 
 def catalogue_of(design: Design, catalogue: Catalogue) -> Catalogue:
@@ -159,8 +161,13 @@ def catalogue_of(design: Design, catalogue: Catalogue) -> Catalogue:
         path = f"own_diffusers[{index}]"
         check_limits(sheet, path)
         if not sheet.id.startswith(OWN_PREFIX) or ids.count(sheet.id) > 1:
-            raise DesignError(f"{path}.id", f"“{sheet.id}” is invalid: own ids begin with “{OWN_PREFIX}” and differ.")
+            raise DesignError(
+                f"{path}.id",
+                "“{id}” is invalid: own ids begin with “{own_prefix}” and differ.",
+                id=sheet.id,
+                own_prefix=OWN_PREFIX,
+            )
     try:
         return catalogue.with_own(design.own_diffusers)
     except CatalogueError as error:
-        raise DesignError("own_diffusers", str(error)) from None
+        raise DesignError.of("own_diffusers", error) from None

@@ -7,9 +7,20 @@ import msgspec
 
 from gauze.core.design.design import Design
 from gauze.core.design.limits import words_for
+from gauze.core.words import Text, say
 
 _NOTHING = 5e-4  # mm, or of whatever: less than rounding leaves
 _LEFT_OUT = ("name", "kept", "emitters", "picture")  # too long for a table, or no choice
+
+_ONE: dict[str, Text] = {
+    "bars": say("bar"),
+    "corners_mm": say("corner"),
+    "distributions": say("distribution"),
+    "free": say("free band"),
+    "own_diffusers": say("measured sheet"),
+    "strips": say("strip"),
+    "tiles": say("tile"),
+}
 
 
 @dataclass(frozen=True)
@@ -17,7 +28,7 @@ class Difference:
     """One choice: its path, its name in words, what it was and what it is."""
 
     path: str
-    words: str
+    words: Text
     before: Any
     after: Any
 
@@ -60,12 +71,12 @@ def _structs(items: tuple[Any, ...]) -> bool:
     return bool(items) and all(isinstance(item, msgspec.Struct) for item in items)
 
 
-def _words(path: str) -> str:
+def _words(path: str) -> Text:
     """Name a choice: its own name, with the number of the thing that it is of."""
     parts = path.split(".")
     own = words_for(parts[-1].split("[")[0])
     of = next((part for part in reversed(parts[:-1]) if "[" in part), "")
     if of:
         name, _, index = of.rstrip("]").partition("[")
-        own = f"{own}, {name.removesuffix('s')} {int(index) + 1}"
-    return own[0].upper() + own[1:]
+        return say("{choice}, {item} {number}", choice=own, item=_ONE.get(name, name), number=int(index) + 1)
+    return own

@@ -6,8 +6,9 @@ import msgspec
 
 from gauze.core.design.build import Depth, FamilyBuild, Share, Size, check_common, check_sheet_wanted
 from gauze.core.design.cavity import BoxShape, check_cavity
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue
+from gauze.core.words import Length
 
 
 class EdgeLit(FamilyBuild, frozen=True, kw_only=True, tag="edge_lit"):
@@ -43,6 +44,8 @@ def check_edge_lit(build: EdgeLit, catalogue: Catalogue) -> None:
     if 2.0 * build.bar_offset_mm >= across_mm:
         raise DesignError(
             "build.bar_offset_mm",
-            f"Bars {length(build.bar_offset_mm)} from the walls meet in the middle of {length(across_mm)}: "
-            f"give less than {length(across_mm / 2.0)}.",
+            "Bars {bar_offset} from the walls meet in the middle of {across}: give less than {across2}.",
+            bar_offset=Length(build.bar_offset_mm),
+            across=Length(across_mm),
+            across2=Length(across_mm / 2.0),
         )

@@ -6,6 +6,7 @@ from typing import Any, get_args, get_type_hints
 import msgspec
 
 from gauze.core.errors import DesignError
+from gauze.core.words import Fixed
 
 MOST_ITEMS = 64
 _PART = re.compile(r"([a-z_0-9]+)(?:\[(\d+)\])?")
@@ -72,7 +73,7 @@ def _whole(kind: type, name: str, new: Any, path: str) -> Any:
     if not isinstance(new, float) or not _is_whole(get_type_hints(kind)[name]):
         return new
     if not new.is_integer():
-        raise DesignError(path, f"{new:g} is invalid: give a whole number.")
+        raise DesignError(path, "{value} is invalid: give a whole number.", value=Fixed(new, "g"))
     return int(new)
 
 
@@ -83,5 +84,10 @@ def _is_whole(hint: Any) -> bool:
 def as_many(items: tuple[Any, ...], count: float, field: str) -> tuple[Any, ...]:
     """Return so many of a row of things, the last one repeated; raises :class:`DesignError` for a count that is invalid."""
     if count != int(count) or not 1 <= count <= MOST_ITEMS:
-        raise DesignError(field, f"{count:g} is invalid: give a whole number from 1 to {MOST_ITEMS}.")
+        raise DesignError(
+            field,
+            "{count} is invalid: give a whole number from 1 to {most_items}.",
+            count=Fixed(count, "g"),
+            most_items=MOST_ITEMS,
+        )
     return (items + items[-1:] * int(count))[: int(count)]

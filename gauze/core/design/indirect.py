@@ -6,8 +6,9 @@ import msgspec
 
 from gauze.core.design.build import FamilyBuild, Share, Size, check_common, check_sheet_wanted
 from gauze.core.design.cavity import CornerShape, WallShape, check_cavity
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue
+from gauze.core.words import Length
 
 
 class IndirectLamp(FamilyBuild, frozen=True, kw_only=True, tag="indirect_lamp"):
@@ -49,12 +50,16 @@ def check_indirect(build: IndirectLamp, catalogue: Catalogue) -> None:
     if build.groove_depth_mm > 0 and build.groove_width_mm < strip.width_mm:
         raise DesignError(
             "build.groove_width_mm",
-            f"A groove of {length(build.groove_width_mm)} is narrower than its strip of {length(strip.width_mm)}: widen it.",
+            "A groove of {groove_width} is narrower than its strip of {width}: widen it.",
+            groove_width=Length(build.groove_width_mm),
+            width=Length(strip.width_mm),
         )
     if build.distance_mm >= build.reach_mm:
         raise DesignError(
             "build.distance_mm",
-            f"{length(build.distance_mm)} from the wall is beyond the {length(build.reach_mm)} that are followed: come nearer.",
+            "{distance} from the wall is beyond the {reach} that are followed: come nearer.",
+            distance=Length(build.distance_mm),
+            reach=Length(build.reach_mm),
         )
     if build.stance == "lying" and build.place == "corner":
         raise DesignError("build.stance", "In a corner the strip stands upright: lay it before a wall.")
@@ -63,7 +68,9 @@ def check_indirect(build: IndirectLamp, catalogue: Catalogue) -> None:
     if build.strip_mm > room:
         raise DesignError(
             "build.strip_mm",
-            f"A strip of {length(build.strip_mm)} does not fit in the {length(room)} there are: shorten it.",
+            "A strip of {strip} does not fit in the {room} there are: shorten it.",
+            strip=Length(build.strip_mm),
+            room=Length(room),
         )
     if not upright and build.base_mm >= build.height_mm:
-        raise DesignError("build.base_mm", f"{length(build.base_mm)} is over the wall's top: lay it lower.")
+        raise DesignError("build.base_mm", "{base} is over the wall's top: lay it lower.", base=Length(build.base_mm))

@@ -6,13 +6,16 @@ schema, the reading of files and the messages at the dimension.
 
 import functools
 import math
+import re
 from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
 import msgspec
 
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
+from gauze.core.words import Length, Text, Words
 
 _LEAST_MM = 1e-6  # below it is a slip, and sizes whose squares are nothing to a computer
+_SPELT = ("cct", "cie")  # letter by letter
 _UNITS = {
     "_mm": "mm",
     "_lx": "lx",
@@ -20,6 +23,7 @@ _UNITS = {
     "_a": "A",
     "_deg": "°",
     "_cd_m2": "cd/m²",
+    "_lm": "lm",
 }
 
 
@@ -28,11 +32,14 @@ def unit_of(field: str) -> str:
     return next((unit for ending, unit in _UNITS.items() if field.endswith(ending)), "")
 
 
-def words_for(field: str) -> str:
-    """Return the name of a field in words: ``"face_width_mm"`` -> ``"face width"``."""
+def words_for(field: str) -> Words:
+    """Return the name of a field in words: ``"face_width_mm"`` -> ``"Face width"``."""
     for ending in _UNITS:
         field = field.removesuffix(ending)
-    return field.replace("_", " ")
+    words = field.replace("_", " ")
+    for name in _SPELT:
+        words = re.sub(rf"\b{name}\b", name.upper(), words)
+    return Words(words[0].upper() + words[1:])
 
 
 def check_limits(value: msgspec.Struct, path: str) -> None:
@@ -64,18 +71,39 @@ def _meta_of(hint: Any) -> msgspec.Meta | None:
 
 def _check_number(path: str, name: str, number: float, meta: msgspec.Meta) -> None:
     unit = unit_of(name)
-    words = words_for(name).capitalize()
     if not math.isfinite(number):
-        raise DesignError(path, f"{words} is not a number. Type digits.")
+        raise DesignError(path, "{choice} is not a number. Type digits.", choice=words_for(name))
 
-    def shown(value: float) -> str:
-        return length(value) if unit == "mm" else f"{value:g} {unit}".strip()
+    def shown(value: float) -> Text:
+        return Length(value) if unit == "mm" else f"{value:g} {unit}".strip()
 
     if unit == "mm" and 0.0 < abs(number) < _LEAST_MM:
-        raise DesignError(path, f"{words} is smaller than anything that can be made. Give 0.001 mm or more, or 0.")
+        raise DesignError(
+            path,
+            "{choice} is smaller than anything that can be made. Give 0.001 mm or more, or 0.",
+            choice=words_for(name),
+        )
     if meta.gt is not None and not number > meta.gt:
-        raise DesignError(path, f"{words} {shown(number)} is invalid: it must be more than {shown(meta.gt)}.")
+        raise DesignError(
+            path,
+            "{choice} {value} is invalid: it must be more than {limit}.",
+            choice=words_for(name),
+            value=shown(number),
+            limit=shown(meta.gt),
+        )
     if meta.ge is not None and not number >= meta.ge:
-        raise DesignError(path, f"{words} {shown(number)} is too small: the least is {shown(meta.ge)}.")
+        raise DesignError(
+            path,
+            "{choice} {value} is too small: the least is {limit}.",
+            choice=words_for(name),
+            value=shown(number),
+            limit=shown(meta.ge),
+        )
     if meta.le is not None and not number <= meta.le:
-        raise DesignError(path, f"{words} {shown(number)} is too large: the most is {shown(meta.le)}.")
+        raise DesignError(
+            path,
+            "{choice} {value} is too large: the most is {limit}.",
+            choice=words_for(name),
+            value=shown(number),
+            limit=shown(meta.le),
+        )

@@ -120,8 +120,9 @@ def check_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build")
     check_numbers(build.numbers, f"{path}.numbers")
     _check_emitters(build, path)
     if lit_by_reflection(build.cavity) != (build.diffuser is None):
-        words = "leave the diffuser out: a wall is lit" if build.diffuser is not None else "choose a diffuser"
-        raise DesignError(f"{path}.diffuser", f"Here {words}.")
+        if build.diffuser is None:
+            raise DesignError(f"{path}.diffuser", "Choose a diffuser here.")
+        raise DesignError(f"{path}.diffuser", "Leave the diffuser out here: a wall is lit.")
     if build.diffuser is not None:
         check_layers(build.layers, catalogue, path)
     check_finishes(build.back, build.walls, catalogue, path)
@@ -131,7 +132,9 @@ def _check_emitters(build: LooseEmitters, path: str) -> None:
     if not build.emitters:
         raise DesignError(f"{path}.emitters", "There is no emitter. Import some, or add one.")
     if len(build.emitters) > MOST_EMITTERS:
-        raise DesignError(f"{path}.emitters", f"That is more than {MOST_EMITTERS} emitters: give fewer.")
+        raise DesignError(
+            f"{path}.emitters", "That is more than {most_emitters} emitters: give fewer.", most_emitters=MOST_EMITTERS
+        )
     for index, distribution in enumerate(build.distributions):
         _check_distribution(distribution, f"{path}.distributions[{index}]")
     for index in suspects(emitter_table(build.emitters), len(build.distributions)):
@@ -143,7 +146,9 @@ def _check_emitters(build: LooseEmitters, path: str) -> None:
                 "count from 0, or give -1 for cos^m."
             )
         if problem:
-            raise DesignError(f"{path}.emitters[{index}]", f"Emitter {index + 1}: {problem}")
+            raise DesignError(
+                f"{path}.emitters[{index}]", "Emitter {index}: {problem}", index=index + 1, problem=problem
+            )
 
 
 def emitter_table(emitters: tuple[LooseEmitter, ...]) -> NDArray[np.float64]:
@@ -172,7 +177,11 @@ def suspects(table: NDArray[np.float64], distributions: int) -> list[int]:
 
 def _check_distribution(one: MeasuredDistribution, path: str) -> None:
     if len(one.gamma_deg) * len(one.c_deg) > MOST_CANDELA:
-        raise DesignError(path, f"The distribution has more than {MOST_CANDELA} values. Give fewer planes or angles.")
+        raise DesignError(
+            path,
+            "The distribution has more than {most_candela} values. Give fewer planes or angles.",
+            most_candela=MOST_CANDELA,
+        )
     for name, angles in (("gamma_deg", one.gamma_deg), ("c_deg", one.c_deg)):
         if list(angles) != sorted(set(angles)) or len(angles) < (2 if name == "gamma_deg" else 1):
             raise DesignError(f"{path}.{name}", "The angles must increase. Sort them.")

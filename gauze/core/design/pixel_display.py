@@ -14,8 +14,9 @@ from gauze.core.design.build import (
     check_sheet_wanted,
 )
 from gauze.core.design.limits import check_limits
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue
+from gauze.core.words import Length, say
 
 MOST_PIXELS = 16_384
 LONGEST_TEXT = 40
@@ -64,7 +65,11 @@ def check_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> None:
     check_common(build, catalogue, lit_by="either")
     check_sheet_wanted(build, wanted=True)
     if build.columns * build.rows > MOST_PIXELS:
-        raise DesignError("build.columns", f"At most {MOST_PIXELS} pixels can be computed: give fewer columns or rows.")
+        raise DesignError(
+            "build.columns",
+            "At most {most_pixels} pixels can be computed: give fewer columns or rows.",
+            most_pixels=MOST_PIXELS,
+        )
     pitch_x, pitch_y = pitches_mm(build, catalogue)
     if build.module is not None:
         _check_grids(build, catalogue)
@@ -75,8 +80,9 @@ def check_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> None:
         if build.rows > 1 and build.row_pitch_mm < strip.width_mm:
             raise DesignError(
                 "build.row_pitch_mm",
-                f"Rows {length(build.row_pitch_mm)} apart overlap: the strip is {length(strip.width_mm)} wide. "
-                "Give at least that.",
+                "Rows {row_pitch} apart overlap: the strip is {width} wide. Give at least that.",
+                row_pitch=Length(build.row_pitch_mm),
+                width=Length(strip.width_mm),
             )
     check_depth_over_leds(build.depth_mm, height_mm)
     if build.baffle is not None:
@@ -96,14 +102,19 @@ def _check_grids(build: PixelDisplay, catalogue: Catalogue) -> None:
     assert build.module is not None
     module = catalogue.module(build.module.module)
     if module.kind != "grid":
-        raise DesignError("build.module", f"“{module.name}” is not a grid of pixels: choose one.")
-    for field, count, own in (("columns", build.columns, module.columns), ("rows", build.rows, module.rows)):
+        raise DesignError("build.module", "“{name}” is not a grid of pixels: choose one.", name=module.name)
+    sides = (("columns", say("columns"), build.columns, module.columns), ("rows", say("rows"), build.rows, module.rows))
+    for field, name, count, own in sides:
         if count % own:
             fewer, more = count // own * own, (count // own + 1) * own
-            nearest = f"{fewer} or {more}" if fewer else f"{more}"
+            nearest = say("{fewer} or {more}", fewer=fewer, more=more) if fewer else more
             raise DesignError(
                 f"build.{field}",
-                f"{count} {field} cannot be joined from grids of {own}, which are not cut: take {nearest}.",
+                "{count} {name} cannot be joined from grids of {own}, which are not cut: take {nearest}.",
+                count=count,
+                name=name,
+                own=own,
+                nearest=nearest,
             )
 
 
@@ -114,20 +125,27 @@ def _check_baffle(build: PixelDisplay, baffle: Baffle, inner_mm: float, pitch_mm
     if baffle.height_mm + baffle.gap_below_mm > inner_mm + 1e-6:
         raise DesignError(
             "build.baffle.height_mm",
-            f"A baffle of {length(baffle.height_mm)}, {length(baffle.gap_below_mm)} over the back, is taller than the "
-            f"{length(inner_mm)} from the back to the sheet: lower it, or make the display deeper.",
+            "A baffle of {height}, {gap_below} over the back, is taller than the {inner} from the "
+            "back to the sheet: lower it, or make the display deeper.",
+            height=Length(baffle.height_mm),
+            gap_below=Length(baffle.gap_below_mm),
+            inner=Length(inner_mm),
         )
     if baffle.wall_mm >= pitch_mm / 2.0:
         raise DesignError(
             "build.baffle.wall_mm",
-            f"Walls of {length(baffle.wall_mm)} leave less than half of a pixel of {length(pitch_mm)}: make them thinner.",
+            "Walls of {wall} leave less than half of a pixel of {pitch}: make them thinner.",
+            wall=Length(baffle.wall_mm),
+            pitch=Length(pitch_mm),
         )
 
 
 def _check_show(build: PixelDisplay) -> None:
     show = build.show
     if len(show.text) > LONGEST_TEXT:
-        raise DesignError("build.show.text", f"A text has at most {LONGEST_TEXT} letters here: shorten it.")
+        raise DesignError(
+            "build.show.text", "A text has at most {longest_text} letters here: shorten it.", longest_text=LONGEST_TEXT
+        )
     if any(not 0 <= level <= 1 for level in show.colour):
         raise DesignError("build.show.colour", "A level is invalid: each lies between 0 and 1.")
     if show.kind != "picture":

@@ -8,8 +8,9 @@ import msgspec
 from gauze.core.design.build import Depth, FamilyBuild, Size, check_common, check_sheet_wanted
 from gauze.core.design.cavity import FrustumShape, check_cavity
 from gauze.core.design.limits import check_limits
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue, Module
+from gauze.core.words import Fixed, Length
 
 
 class Dies(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -48,11 +49,15 @@ class ReflectorHead(FamilyBuild, frozen=True, kw_only=True, tag="reflector_head"
         """Return the funnel with another angle of its flank: the mouth widens, the depth stays."""
         if not -60.0 < flank_deg < 85.0:
             raise DesignError(
-                "build.flank_deg", f"A flank of {flank_deg:g}° is invalid: give -60 to 85 degrees from the axis."
+                "build.flank_deg",
+                "A flank of {flank}° is invalid: give -60 to 85 degrees from the axis.",
+                flank=Fixed(flank_deg, "g"),
             )
         opening = self.back_mm + 2.0 * self.depth_mm * math.tan(math.radians(flank_deg))
         if opening <= 0:
-            raise DesignError("build.flank_deg", f"With flanks of {flank_deg:g}° the mouth closes: open them.")
+            raise DesignError(
+                "build.flank_deg", "With flanks of {flank}° the mouth closes: open them.", flank=Fixed(flank_deg, "g")
+            )
         return msgspec.structs.replace(self, opening_mm=opening)
 
 
@@ -98,19 +103,25 @@ def check_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> None:
         if build.dies.pitch_mm < build.dies.size_mm:
             raise DesignError(
                 "build.dies.pitch_mm",
-                f"Dies of {length(build.dies.size_mm)}, {length(build.dies.pitch_mm)} apart, lie on each other: "
-                f"give at least {length(build.dies.size_mm)}.",
+                "Dies of {size}, {pitch} apart, lie on each other: give at least {size}.",
+                size=Length(build.dies.size_mm),
+                pitch=Length(build.dies.pitch_mm),
             )
     module = board_of(build, catalogue)
     needed = board_reach_mm(module, build.sides)
     if module.kind == "chip" and build.back_mm < needed - 1e-6:
         raise DesignError(
             "build.back_mm",
-            f"The board of “{module.name}” needs {length(needed)} across, and the bottom has {length(build.back_mm)}: "
-            "widen it, or take a smaller board.",
+            "The board of “{name}” needs {needed} across, and the bottom has {back}: widen it, or "
+            "take a smaller board.",
+            name=module.name,
+            needed=Length(needed),
+            back=Length(build.back_mm),
         )
     if build.depth_mm <= module.emitter_height_mm:
         raise DesignError(
             "build.depth_mm",
-            f"A depth of {length(build.depth_mm)} is less than the height of the chips ({length(module.emitter_height_mm)}).",
+            "A depth of {depth} is less than the height of the chips ({emitter_height}).",
+            depth=Length(build.depth_mm),
+            emitter_height=Length(module.emitter_height_mm),
         )

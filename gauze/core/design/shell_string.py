@@ -6,8 +6,9 @@ import msgspec
 
 from gauze.core.design.build import Count, FamilyBuild, Share, Size, check_common, check_sheet_wanted
 from gauze.core.design.cavity import CupShape, SphereShape, check_cavity
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue
+from gauze.core.words import Length
 
 MOST_SHELLS = 2000
 
@@ -46,7 +47,11 @@ def check_shell_string(build: ShellString, catalogue: Catalogue) -> None:
     check_sheet_wanted(build, wanted=True)
     check_cavity(build.cavity, "build")
     if build.columns * build.rows > MOST_SHELLS:
-        raise DesignError("build.columns", f"At most {MOST_SHELLS} shells can be laid out: give fewer columns or rows.")
+        raise DesignError(
+            "build.columns",
+            "At most {most_shells} shells can be laid out: give fewer columns or rows.",
+            most_shells=MOST_SHELLS,
+        )
     outer = max(build.diameter_mm, build.base_mm) + 2.0 * build.shell_wall_mm
     for name, pitch, count in (
         ("pitch_x_mm", build.pitch_x_mm, build.columns),
@@ -55,16 +60,23 @@ def check_shell_string(build: ShellString, catalogue: Catalogue) -> None:
         if count > 1 and pitch < outer:
             raise DesignError(
                 f"build.{name}",
-                f"Shells of {length(outer)} over all, {length(pitch)} apart, lie on each other: give at least {length(outer)}.",
+                "Shells of {outer} over all, {pitch} apart, lie on each other: give at least {outer}.",
+                outer=Length(outer),
+                pitch=Length(pitch),
             )
     assert build.module is not None
     module = catalogue.module(build.module.module)
     if module.emitters != 1:
         raise DesignError(
-            "build.module", f"“{module.name}” has {module.emitters} pixels: choose a single one on a cord."
+            "build.module",
+            "“{name}” has {emitters} pixels: choose a single one on a cord.",
+            name=module.name,
+            emitters=module.emitters,
         )
     if build.base_mm < max(module.board_mm):
         raise DesignError(
             "build.base_mm",
-            f"The pixel is {length(max(module.board_mm))} wide and does not pass a base of {length(build.base_mm)}: widen it.",
+            "The pixel is {board} wide and does not pass a base of {base}: widen it.",
+            board=Length(max(module.board_mm)),
+            base=Length(build.base_mm),
         )

@@ -7,8 +7,9 @@ from typing import Annotated, Literal, Protocol, TypeVar
 import msgspec
 
 from gauze.core.design.limits import check_limits
-from gauze.core.errors import CatalogueError, DesignError, length
+from gauze.core.errors import CatalogueError, DesignError
 from gauze.core.materials import Catalogue, Finish, Layer, Module, Strip
+from gauze.core.words import Fixed, Length
 
 FaceLength = Annotated[float, msgspec.Meta(ge=20, le=5000, description="Inner size of the face, mm.")]
 Depth = Annotated[
@@ -140,7 +141,9 @@ class StripPanel(
     def with_rows_count(self, count: float) -> "StripPanel":
         """Return the panel with another number of rows; the side margin stays and the spacing follows."""
         if not math.isfinite(count) or count != int(count):
-            raise DesignError("build.rows.count", f"{count:g} rows is invalid: give a whole number.")
+            raise DesignError(
+                "build.rows.count", "{count} rows is invalid: give a whole number.", count=Fixed(count, "g")
+            )
         margin_mm = self.row_margin_mm
         if self.row_count == 1:  # a single row stands in the middle: its margin says nothing of the builder's wish
             margin_mm = self.across_extent_mm / (2.0 * max(count, 1))
@@ -181,8 +184,10 @@ def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "buil
         if panel.depth_mm < strip.emitter_height_mm - ROUNDING_MM:
             raise DesignError(
                 f"{path}.depth_mm",
-                f"Depth {length(panel.depth_mm)} is less than the height of the LEDs ({length(strip.emitter_height_mm)}): "
-                f"the diffuser would rest on them. Give at least {length(strip.emitter_height_mm)}.",
+                "Depth {depth} is less than the height of the LEDs ({emitter_height}): the diffuser would"
+                " rest on them. Give at least {emitter_height}.",
+                depth=Length(panel.depth_mm),
+                emitter_height=Length(strip.emitter_height_mm),
             )
     check_layers(panel.layers, catalogue, path)
     check_finishes(panel.back, panel.walls, catalogue, path)
@@ -191,7 +196,9 @@ def check_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "buil
 def check_layers(layers: tuple[Layer, ...], catalogue: Catalogue, path: str) -> None:
     """Check the layers of a diffuser; raises :class:`DesignError` at ``path``'s ``diffuser``."""
     if not 1 <= len(layers) <= MOST_LAYERS:
-        raise DesignError(f"{path}.diffuser", f"Choose one sheet, or up to {MOST_LAYERS} laid on each other.")
+        raise DesignError(
+            f"{path}.diffuser", "Choose one sheet, or up to {most_layers} laid on each other.", most_layers=MOST_LAYERS
+        )
     for layer in layers:
         in_catalogue(f"{path}.diffuser", catalogue.diffuser, layer)
 
@@ -228,19 +235,29 @@ def check_channels(choice: _Chosen, source: Strip | Module, path: str) -> None:
     if choice.levels and len(choice.levels) != len(source.channel):
         raise DesignError(
             f"{path}.levels",
-            f"“{source.name}” has {len(source.channel)} channel(s), but {len(choice.levels)} level(s) are given.",
+            "“{name}” has {channel} channel(s), but {levels} level(s) are given.",
+            name=source.name,
+            channel=len(source.channel),
+            levels=len(choice.levels),
         )
     for level in choice.levels:
         if not 0 <= level <= 1:
-            raise DesignError(f"{path}.levels", f"Level {level:g} is invalid: it lies between 0 and 1.")
+            raise DesignError(
+                f"{path}.levels", "Level {level} is invalid: it lies between 0 and 1.", level=Fixed(level, "g")
+            )
     if source.white_cct_k is None and choice.cct_k is not None:
-        raise DesignError(f"{path}.cct_k", f"“{source.name}” has colours of its own: leave the colour temperature out.")
+        raise DesignError(
+            f"{path}.cct_k", "“{name}” has colours of its own: leave the colour temperature out.", name=source.name
+        )
     if source.white_cct_k is not None:
         least_k, most_k = source.white_cct_k
         if choice.cct_k is None or not least_k <= choice.cct_k <= most_k:
             raise DesignError(
                 f"{path}.cct_k",
-                f"“{source.name}” is sold from {least_k} K to {most_k} K: choose a white in that range.",
+                "“{name}” is sold from {least_k} K to {most_k} K: choose a white in that range.",
+                name=source.name,
+                least_k=least_k,
+                most_k=most_k,
             )
 
 
@@ -256,7 +273,7 @@ def in_catalogue(path: str, look_up: Callable[[K], T], key: K) -> T:
     try:
         return look_up(key)
     except CatalogueError as error:
-        raise DesignError(path, str(error)) from None
+        raise DesignError.of(path, error) from None
 
 
 def _check_row_plan(rows: RowPlan, path: str) -> None:

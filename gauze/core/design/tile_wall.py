@@ -13,12 +13,13 @@ from gauze.core.design.build import Coordinate, Depth, FamilyBuild, Share, Size,
 from gauze.core.design.cavity import PrismShape, check_cavity
 from gauze.core.design.limits import check_limits
 from gauze.core.design.numbering import check_numbers, numbers_of
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue
+from gauze.core.words import Length, Text, say
 
 MOST_TILES = 200
 OVERLAP_MM = 0.5  # by which tiles may lie in each other: rounding of where they were placed
-_NAMES = {3: "triangle", 4: "square", 6: "hexagon"}
+TILE_NAMES: dict[int, Text] = {3: say("triangle"), 4: say("square"), 6: say("hexagon")}
 
 
 class Tile(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -113,7 +114,12 @@ def check_tile_wall(build: TileWall, catalogue: Catalogue) -> None:
     check_common(build, catalogue, lit_by="strip")
     check_sheet_wanted(build, wanted=True)
     if not 1 <= len(build.tiles) <= MOST_TILES:
-        raise DesignError("build.tiles", f"A wall has 1 to {MOST_TILES} tiles here; {len(build.tiles)} are given.")
+        raise DesignError(
+            "build.tiles",
+            "A wall has 1 to {most_tiles} tiles here; {tiles} are given.",
+            most_tiles=MOST_TILES,
+            tiles=len(build.tiles),
+        )
     for index, tile in enumerate(build.tiles):
         check_limits(tile, f"build.tiles[{index}]")
     check_numbers(build.numbers, "build.numbers")
@@ -122,8 +128,10 @@ def check_tile_wall(build: TileWall, catalogue: Catalogue) -> None:
         if inner <= 1.0:
             raise DesignError(
                 "build.side_mm",
-                f"Walls of {length(build.wall_mm)} leave nothing inside a {_NAMES[sides]} of {length(build.side_mm)}: "
-                "make it larger, or the walls thinner.",
+                "Walls of {wall} leave nothing inside a {sides} of {side}: make it larger, or the walls thinner.",
+                wall=Length(build.wall_mm),
+                sides=TILE_NAMES[sides],
+                side=Length(build.side_mm),
             )
         check_cavity(build.cavity(sides), "build")
     _check_strips(build, catalogue)
@@ -137,17 +145,27 @@ def _check_strips(build: TileWall, catalogue: Catalogue) -> None:
     if build.lighting == "rim" and not half - 1e-6 <= build.rim_height_mm <= build.depth_mm - half + 1e-6:
         raise DesignError(
             "build.rim_height_mm",
-            f"A strip of {length(strip.width_mm)} with its middle {length(build.rim_height_mm)} over the back does not fit in a "
-            f"depth of {length(build.depth_mm)}: give {length(half)} to {length(max(build.depth_mm - half, half))}.",
+            "A strip of {width} with its middle {rim_height} over the back does not fit in a depth of"
+            " {depth}: give {half} to {depth2}.",
+            width=Length(strip.width_mm),
+            rim_height=Length(build.rim_height_mm),
+            depth=Length(build.depth_mm),
+            half=Length(half),
+            depth2=Length(max(build.depth_mm - half, half)),
         )
     if build.lighting == "back" and build.depth_mm <= strip.emitter_height_mm:
         raise DesignError(
-            "build.depth_mm", f"A depth of {length(build.depth_mm)} is less than the height of the LEDs: deepen it."
+            "build.depth_mm",
+            "A depth of {depth} is less than the height of the LEDs: deepen it.",
+            depth=Length(build.depth_mm),
         )
     if build.lighting == "back" and build.row_spacing_mm < strip.width_mm:
         raise DesignError(
             "build.row_spacing_mm",
-            f"Rows {length(build.row_spacing_mm)} apart lie on each other: “{strip.name}” is {length(strip.width_mm)} wide.",
+            "Rows {row_spacing} apart lie on each other: “{name}” is {width} wide.",
+            row_spacing=Length(build.row_spacing_mm),
+            name=strip.name,
+            width=Length(strip.width_mm),
         )
 
 
@@ -158,7 +176,9 @@ def _check_overlaps(tiles: tuple[Tile, ...], numbers: tuple[int, ...], side_mm: 
         index, other = laid[0].tolist()
         raise DesignError(
             f"build.tiles[{index}]",
-            f"Tile {numbers[index]} lies on tile {numbers[other]}: move one of them to a free edge.",
+            "Tile {index} lies on tile {other}: move one of them to a free edge.",
+            index=numbers[index],
+            other=numbers[other],
         )
 
 
@@ -208,9 +228,15 @@ def overlap(ones: np.ndarray, others: np.ndarray) -> np.ndarray:
 def _check_chain(build: TileWall) -> None:
     count = len(build.tiles)
     if build.first >= count:
-        raise DesignError("build.first", f"There is no tile {build.first + 1}: the chain begins at one of {count}.")
+        raise DesignError(
+            "build.first",
+            "There is no tile {first}: the chain begins at one of {count}.",
+            first=build.first + 1,
+            count=count,
+        )
     if build.chain and sorted(build.chain) != list(range(count)):
         raise DesignError(
             "build.chain",
-            f"The chain must name each of the {count} tiles once, by number from 0. Leave it out for a proposal.",
+            "The chain must name each of the {count} tiles once, by number from 0. Leave it out for a proposal.",
+            count=count,
         )

@@ -7,8 +7,9 @@ import msgspec
 
 from gauze.core.design.build import FamilyBuild, Share, Size, check_common, check_sheet_wanted, strips_of
 from gauze.core.design.cavity import TubeShape, bed_angle_deg, check_cavity
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue
+from gauze.core.words import Fixed, Length, say
 
 Carrier = Literal["back", "bed", "flanks"]
 _WIDEST_STRIP = 0.9  # of the tube's inner diameter: a wider one cannot be laid flat in it
@@ -58,8 +59,7 @@ def check_tube(tube: Tube, catalogue: Catalogue) -> None:
     try:
         check_cavity(tube.cavity, "build")
     except DesignError as error:
-        field = error.field.replace("covered_mm", "end_spare_mm")
-        raise DesignError(field, error.message) from None
+        raise DesignError.of(error.field.replace("covered_mm", "end_spare_mm"), error) from None
     strip = strips_of(tube, catalogue)[0]
     _check_width(tube, strip.width_mm)
     if tube.carrier == "flanks":
@@ -71,11 +71,14 @@ def _check_width(tube: Tube, strip_width_mm: float) -> None:
     if tube.carrier == "bed":
         room_mm = tube.diameter_mm * math.sin(math.radians(bed_angle_deg(tube.cavity) / 2))
     if strip_width_mm > room_mm:
-        where = "bed" if tube.carrier == "bed" else "tube"
+        where = say("bed") if tube.carrier == "bed" else say("tube")
         raise DesignError(
             "build.bed_height_mm" if tube.carrier == "bed" else "build.diameter_mm",
-            f"The strip is {length(strip_width_mm)} wide, and the {where} takes {length(room_mm)}: the tube is narrower than "
-            "its strip. Take a wider tube or a narrower strip.",
+            "The strip is {strip_width} wide, and the {where} takes {room}: the tube is narrower than"
+            " its strip. Take a wider tube or a narrower strip.",
+            strip_width=Length(strip_width_mm),
+            where=where,
+            room=Length(room_mm),
         )
 
 
@@ -85,11 +88,16 @@ def _check_flanks(tube: Tube, strip_width_mm: float) -> None:
     if tube.lit_deg < 360 and tube.flank_deg + half_deg > edge_deg + 1e-9:
         raise DesignError(
             "build.flank_deg",
-            f"At {tube.flank_deg:g}° from the back the strips would lie in the slit, which begins at {edge_deg:g}°: "
-            f"give at most {max(edge_deg - half_deg, 0.0):.0f}°.",
+            "At {flank}° from the back the strips would lie in the slit, which begins at {edge}°: "
+            "give at most {edge2}°.",
+            flank=Fixed(tube.flank_deg, "g"),
+            edge=Fixed(edge_deg, "g"),
+            edge2=Fixed(max(edge_deg - half_deg, 0.0), ".0f"),
         )
     if tube.flank_deg < half_deg:
         raise DesignError(
             "build.flank_deg",
-            f"At {tube.flank_deg:g}° the two strips would lie on each other: give at least {math.ceil(half_deg):g}°.",
+            "At {flank}° the two strips would lie on each other: give at least {half}°.",
+            flank=Fixed(tube.flank_deg, "g"),
+            half=Fixed(math.ceil(half_deg), "g"),
         )

@@ -2,11 +2,8 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
 
-import msgspec
-
-from gauze.core.design import Design, StripChoice
+from gauze.core.design import Design, StripChoice, with_build
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError
 from gauze.core.evaluate.evaluation import Detail, Evaluation
@@ -62,11 +59,6 @@ def light_candidate(
         return Candidate(candidate_id, name, changed, evaluate(changed, catalogue, _DETAIL, cancelled), "")
     except DesignError as error:
         return Candidate(candidate_id, name, changed, None, str(error))
-
-
-def with_build(design: Design, **changes: Any) -> Design:
-    """Return the design with other choices of its build."""
-    return msgspec.structs.replace(design, build=msgspec.structs.replace(design.build, **changes))
 
 
 def with_layer(layers: tuple[Layer, ...], index: int, layer: Layer) -> Layer | tuple[Layer, ...]:

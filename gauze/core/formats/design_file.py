@@ -16,6 +16,7 @@ from gauze.core.errors import DesignError, FormatError
 from gauze.core.families import check_design
 from gauze.core.materials import Catalogue
 from gauze.core.printable import printable
+from gauze.core.words import Fixed
 
 T = TypeVar("T")
 
@@ -107,7 +108,7 @@ def decode_design(data: bytes, catalogue: Catalogue) -> Design:
     try:
         check_design(design, catalogue)
     except DesignError as error:
-        raise DesignError(error.field, f"At {error.field}: {error}") from None
+        raise DesignError(error.field, "At {field_}: {error}", field_=error.field, error=error) from None
     return design
 
 
@@ -141,11 +142,21 @@ def _read(text: bytes, kind: type[T]) -> T:
 
 def _check_size(text: bytes, whose: str, advice: str) -> None:
     if len(text) > MOST_BYTES:
-        raise FormatError(f"{whose} {len(text) / 1e6:.1f} MB; a design has at most {MOST_BYTES / 1e6:.0f} MB. {advice}")
+        raise FormatError(
+            "{whose} {text} MB; a design has at most {most_bytes} MB. {advice}",
+            whose=whose,
+            text=Fixed(len(text) / 1000000.0, ".1f"),
+            most_bytes=Fixed(MOST_BYTES / 1000000.0, ".0f"),
+            advice=advice,
+        )
     values = text.count(b",")
     if values > _MOST_VALUES:
         raise FormatError(
-            f"{whose} {values / 1e6:.1f} million values; a design has at most {_MOST_VALUES / 1e6:.0f}. {advice}"
+            "{whose} {values} million values; a design has at most {most_values}. {advice}",
+            whose=whose,
+            values=Fixed(values / 1000000.0, ".1f"),
+            most_values=Fixed(_MOST_VALUES / 1000000.0, ".0f"),
+            advice=advice,
         )
 
 
@@ -174,14 +185,20 @@ def _check_marks(text: bytes) -> None:
         marks = _Marks()
     name, version = _mark(marks.format), _mark(marks.format_version)
     if name != FORMAT:
-        raise FormatError(f"This is not a Gauze design: it does not say “format”: “{FORMAT}”.")
+        raise FormatError("This is not a Gauze design: it does not say “format”: “{format}”.", format=FORMAT)
     if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
         raise FormatError(
-            f"The design was written by a newer Gauze (file version {printable(str(version), 20)}; this one reads up to "
-            f"{VERSION}). Update Gauze to open it; the file stays as it is."
+            "The design was written by a newer Gauze (file version {version}; this one reads up to "
+            "{version2}). Update Gauze to open it; the file stays as it is.",
+            version=printable(str(version), 20),
+            version2=VERSION,
         )
     if version != VERSION or isinstance(version, bool):
-        raise FormatError(f"“format_version” is {printable(repr(version), 40)}; it must be {VERSION}.")
+        raise FormatError(
+            "“format_version” is {version}; it must be {version2}.",
+            version=printable(repr(version), 40),
+            version2=VERSION,
+        )
 
 
 def _mark(raw: msgspec.Raw) -> object:

@@ -20,7 +20,7 @@ def encode_drawing(design: Design, layout: Layout, ending: str) -> bytes:
     """
     kind = ending.lower().removeprefix(".")
     if f".{kind}" not in ENDINGS:
-        raise GauzeError(f"A drawing is written as {', '.join(ENDINGS)}: give the file such an ending.")
+        raise GauzeError("A drawing is written as {endings}: give the file such an ending.", endings=", ".join(ENDINGS))
     # the packages behind DXF and PDF take a third of a second to load: only who writes such a file waits for that
     module = importlib.import_module(f"gauze.core.formats.drawing_{kind}")
     data: bytes = getattr(module, f"encode_{kind}")(design.name, views_of(design, layout))

@@ -9,6 +9,7 @@ from gauze.core.drawing import View
 from gauze.core.errors import GauzeError
 from gauze.core.formats.drawing_style import TEXT_MM, fill_grey, label_place, pen_mm
 from gauze.core.layout.sketch import Outline
+from gauze.core.words import Fixed
 
 POINTS_PER_MM = 72.0 / 25.4
 _FOOT_MM = 14.0  # for the check of the scale and the name
@@ -32,8 +33,9 @@ def encode_pdf(name: str, views: Sequence[View]) -> bytes:
         wide = max(wide, _CHECK_MM + 30.0)
         if max(wide, high + _FOOT_MM) > _MOST_MM:
             raise GauzeError(
-                f"The {str(view.name).lower()} is larger than a page of PDF can be ({_MOST_MM / 1000:.2f} m). Write SVG or DXF "
-                "instead."
+                "The {lower} is larger than a page of PDF can be ({most} m). Write SVG or DXF instead.",
+                lower=str(view.name).lower(),
+                most=Fixed(_MOST_MM / 1000, ".2f"),
             )
         canvas.setPageSize((wide * POINTS_PER_MM, (high + _FOOT_MM) * POINTS_PER_MM))
         canvas.scale(POINTS_PER_MM, POINTS_PER_MM)

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from gauze.core.design.loose import MOST_EMITTERS, LooseEmitter, emitter_problem
 from gauze.core.errors import FormatError
 from gauze.core.printable import printable
+from gauze.core.words import Fixed
 
 MOST_BYTES = 64_000_000
 _MOST_LINES = 2 * MOST_EMITTERS  # with remarks and empty ones
@@ -37,31 +38,51 @@ def decode_emitters(data: bytes) -> EmitterTable:
     lines = _lines(data)
     if not lines:
         raise FormatError(
-            f"The table is empty. Give a line of names ({', '.join(_NEEDED)}, …) and a line for each emitter."
+            "The table is empty. Give a line of names ({needed}, …) and a line for each emitter.",
+            needed=", ".join(_NEEDED),
         )
     number, head = lines[0]
     mark = max(",;\t", key=head.count)
     if head.count(mark) >= _MOST_COLUMNS:
-        raise FormatError(f"Line {number} has {head.count(mark) + 1} columns; at most {_MOST_COLUMNS} are read.")
+        raise FormatError(
+            "Line {number} has {count} columns; at most {most_columns} are read.",
+            number=number,
+            count=head.count(mark) + 1,
+            most_columns=_MOST_COLUMNS,
+        )
     names = [name.strip().lower() for name in head.split(mark)]
     _check_names(names, number)
     if len(lines) - 1 > MOST_EMITTERS:
-        raise FormatError(f"The table has {len(lines) - 1} emitters; {MOST_EMITTERS} can be computed. Divide it.")
+        raise FormatError(
+            "The table has {lines} emitters; {most_emitters} can be computed. Divide it.",
+            lines=len(lines) - 1,
+            most_emitters=MOST_EMITTERS,
+        )
     return _rows(lines[1:], names, mark)
 
 
 def _lines(data: bytes) -> list[tuple[int, str]]:
     """Lines that say something, with their numbers; those that begin with # are remarks."""
     if len(data) > MOST_BYTES:
-        raise FormatError(f"The table has {len(data) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read.")
+        raise FormatError(
+            "The table has {data} MB; at most {most_bytes} MB are read.",
+            data=Fixed(len(data) / 1000000.0, ".0f"),
+            most_bytes=Fixed(MOST_BYTES / 1000000.0, ".0f"),
+        )
     count = max(data.count(b"\n"), data.count(b"\r"))
     if count > _MOST_LINES:
-        raise FormatError(f"The table has {count} lines; at most {_MOST_LINES} are read. Divide it.")
+        raise FormatError(
+            "The table has {count} lines; at most {most_lines} are read. Divide it.",
+            count=count,
+            most_lines=_MOST_LINES,
+        )
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         line = data[: error.start].count(b"\n") + 1
-        raise FormatError(f"Line {line}: this is not text in UTF-8. Save the table as CSV in UTF-8.") from None
+        raise FormatError(
+            "Line {line}: this is not text in UTF-8. Save the table as CSV in UTF-8.", line=line
+        ) from None
     numbered = enumerate(io.StringIO(text, newline=None), start=1)
     return [
         (n, line.rstrip("\n")) for n, line in numbered if line.strip(" ,;\t\n") and not line.lstrip().startswith("#")
@@ -86,7 +107,12 @@ def _check_names(names: list[str], line: int) -> None:
         problems.append("give x and y together")
     if problems:
         known = ", ".join(_NEEDED + _OPTIONAL)
-        raise FormatError(f"Line {line}: {'; '.join(problems)}. The known names are {known}.")
+        raise FormatError(
+            "Line {line}: {problems}. The known names are {known}.",
+            line=line,
+            problems="; ".join(problems),
+            known=known,
+        )
 
 
 def _rows(lines: list[tuple[int, str]], names: list[str], mark: str) -> EmitterTable:

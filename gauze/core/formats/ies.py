@@ -8,6 +8,7 @@ from gauze.core.errors import FormatError
 from gauze.core.evaluate import Evaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.printable import printable
+from gauze.core.words import Fixed
 
 C_DEG = np.arange(0.0, 360.1, 22.5)
 FINE_C_DEG = np.arange(0.0, 360.1, 5.0)
@@ -71,8 +72,11 @@ def _true_to_flux(evaluation: Evaluation, gamma_deg: FloatArray, c_deg: FloatArr
     factor = wanted / found if found > 0 else math.inf
     if not 1.0 - _MOST_SCALED <= factor <= 1.0 + _MOST_SCALED:
         raise FormatError(
-            f"The light distribution would hold {found:.4g} lm where {wanted:.4g} lm leave the face: its beams are sharper than "
-            "the directions of the file. Choose a sheet that scatters more, or LEDs with a wider beam."
+            "The light distribution would hold {found} lm where {wanted} lm leave the face: its beams"
+            " are sharper than the directions of the file. Choose a sheet that scatters more, or LEDs"
+            " with a wider beam.",
+            found=Fixed(found, ".4g"),
+            wanted=Fixed(wanted, ".4g"),
         )
     return candela * factor, factor
 

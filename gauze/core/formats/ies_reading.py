@@ -18,6 +18,7 @@ from scipy.interpolate import RegularGridInterpolator
 from gauze.core.errors import FormatError
 from gauze.core.layout.model import FloatArray
 from gauze.core.printable import printable
+from gauze.core.words import Fixed
 
 MOST_BYTES = 4_000_000
 _MOST_ANGLES = 2000
@@ -57,7 +58,9 @@ def decode_ies(data: bytes) -> Photometry:
         When the bytes are no photometry, break off, or hold angles or candela that cannot be; it says what and where.
     """
     if len(data) > MOST_BYTES:
-        raise FormatError(f"The file has {len(data) / 1e6:.1f} MB: too much for the photometry of one lamp.")
+        raise FormatError(
+            "The file has {data} MB: too much for the photometry of one lamp.", data=Fixed(len(data) / 1000000.0, ".1f")
+        )
     lines = data.removeprefix(codecs.BOM_UTF8).decode("latin-1").replace("\r\n", "\n").replace("\r", "\n").split("\n")
     tilt = next((index for index, line in enumerate(lines) if line.strip().upper().startswith("TILT=")), None)
     if tilt is None:
@@ -68,7 +71,8 @@ def decode_ies(data: bytes) -> Photometry:
         _skip_tilt(words)
     elif not lines[tilt].strip().upper().replace(" ", "").startswith("TILT=NONE"):
         raise FormatError(
-            f"Line {tilt + 1}: the effect of tilt is in another file. Write it into this one (TILT=INCLUDE) or TILT=NONE."
+            "Line {tilt}: the effect of tilt is in another file. Write it into this one (TILT=INCLUDE) or TILT=NONE.",
+            tilt=tilt + 1,
         )
     return _body(words, version, keywords)
 
@@ -84,24 +88,36 @@ class _Words:
 
     def number(self, what: str) -> float:
         if self._next >= len(self._words):
-            raise FormatError(f"The file ends before {what}: it is truncated. Restore it from a copy.")
+            raise FormatError("The file ends before {what}: it is truncated. Restore it from a copy.", what=what)
         word, line = self._words[self._next]
         self._next += 1
         try:
             value = float(word)
         except ValueError:
             raise FormatError(
-                f"Line {line}: “{printable(word, 40)}” is where {what} should be. Give a number there."
+                "Line {line}: “{word}” is where {what} should be. Give a number there.",
+                line=line,
+                word=printable(word, 40),
+                what=what,
             ) from None
         if not math.isfinite(value):
-            raise FormatError(f"Line {line}: {what} is “{printable(word, 40)}”. Give a finite number.")
+            raise FormatError(
+                "Line {line}: {what} is “{word}”. Give a finite number.", line=line, what=what, word=printable(word, 40)
+            )
         return value
 
     def whole(self, what: str, least: int, most: int) -> int:
         value = self.number(what)
         if value != int(value) or not least <= value <= most:
             line = self._words[self._next - 1][1]
-            raise FormatError(f"Line {line}: {what} is {value:g}; it must be a whole number from {least} to {most}.")
+            raise FormatError(
+                "Line {line}: {what} is {value}; it must be a whole number from {least} to {most}.",
+                line=line,
+                what=what,
+                value=Fixed(value, "g"),
+                least=least,
+                most=most,
+            )
         return int(value)
 
     def numbers(self, what: str, count: int) -> FloatArray:
@@ -140,7 +156,12 @@ def _body(words: _Words, version: str, keywords: dict[str, str]) -> Photometry:
     down = words.whole("the number of vertical angles", 1, _MOST_ANGLES)
     across = words.whole("the number of horizontal angles", 1, _MOST_ANGLES)
     if down * across > _MOST_VALUES:
-        raise FormatError(f"The file announces {down} x {across} values: more than the {_MOST_VALUES} that are read.")
+        raise FormatError(
+            "The file announces {down} x {across} values: more than the {most_values} that are read.",
+            down=down,
+            across=across,
+            most_values=_MOST_VALUES,
+        )
     kind = words.whole("the photometric type", 1, 3)
     words.whole("the unit of the opening", 1, 2)
     words.numbers("a size of the opening", 3)
@@ -163,7 +184,7 @@ def _body(words: _Words, version: str, keywords: dict[str, str]) -> Photometry:
 
 def _rising(angles: FloatArray, which: str) -> FloatArray:
     if len(angles) > 1 and not (np.diff(angles) > 0).all():
-        raise FormatError(f"The {which} angles do not increase. Correct them.")
+        raise FormatError("The {which} angles do not increase. Correct them.", which=which)
     return angles
 
 
@@ -187,7 +208,10 @@ def _whole_turn(gamma: FloatArray, c: FloatArray, candela: FloatArray) -> tuple[
         if first == 0 and 180.0 < last < 360.0:  # the plane of 360 was left out
             return gamma, np.append(c, 360.0), np.vstack([candela, candela[:1]])
         raise FormatError(
-            f"The horizontal angles run from {first:g} to {last:g}: they must be one, or end at 90, 180 or 360. Correct them."
+            "The horizontal angles run from {first} to {last}: they must be one, or end at 90, 180 or"
+            " 360. Correct them.",
+            first=Fixed(first, "g"),
+            last=Fixed(last, "g"),
         )
     while c[-1] < 360.0:
         c, candela = np.append(c, 2 * c[-1] - c[-2::-1]), np.vstack([candela, candela[-2::-1]])

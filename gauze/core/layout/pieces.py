@@ -9,7 +9,7 @@ import numpy as np
 from gauze.core.design.build import ModuleChoice
 from gauze.core.design.cavity import CavityShape
 from gauze.core.design.strip_panel import StripChoice
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
@@ -18,6 +18,7 @@ from gauze.core.layout.sketch import Outline
 from gauze.core.materials import Catalogue, Module, Strip
 from gauze.core.materials.distribution import cosine_power
 from gauze.core.materials.strip import StripChannel
+from gauze.core.words import Length
 
 MOST_EMITTERS = 100_000
 _SLACK = 1e-6  # of a segment: rounding of typed inches must not lose one
@@ -127,8 +128,11 @@ def laid_strip(
     if segments < 1:
         raise DesignError(
             field,
-            f"There are {length(max(room_mm, 0.0))} for a piece of strip, less than one segment of “{strip.name}” "
-            f"({length(strip.segment_mm)}). Make it longer, or take a strip with shorter segments.",
+            "There are {room} for a piece of strip, less than one segment of “{name}” ({segment}). "
+            "Make it longer, or take a strip with shorter segments.",
+            room=Length(max(room_mm, 0.0)),
+            name=strip.name,
+            segment=Length(strip.segment_mm),
         )
     left_mm = room_mm - segments * strip.segment_mm
     before_mm = left_mm / 2.0
@@ -243,13 +247,18 @@ def filled(
     found = list(sources)
     places = np.concatenate([source.places_mm for source in found])
     if len(places) > MOST_EMITTERS:
-        raise DesignError(field, f"That is more than {MOST_EMITTERS} LEDs: make it smaller, or take a sparser strip.")
+        raise DesignError(
+            field,
+            "That is more than {most_emitters} LEDs: make it smaller, or take a sparser strip.",
+            most_emitters=MOST_EMITTERS,
+        )
     clearance = cavity.clearance_mm(places)
     if clearance.min() < -_TOUCHING_MM:
         raise DesignError(
             field,
-            f"The LEDs reach {length(float(-clearance.min()))} beyond the inner faces: there is no room for them. "
-            "Make the body larger, or take a smaller strip.",
+            "The LEDs reach {beyond} beyond the inner faces: there is no room for them. Make the body "
+            "larger, or take a smaller strip.",
+            beyond=Length(float(-clearance.min())),
         )
     axes = np.concatenate([source.axes for source in found])
     return CavityLayout(

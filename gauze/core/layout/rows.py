@@ -4,7 +4,8 @@ import math
 from dataclasses import dataclass
 
 from gauze.core.design import RowPlan
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
+from gauze.core.words import Length
 
 _SLACK_MM = 1e-6  # rounding of typed inches must not lose a row
 
@@ -40,8 +41,11 @@ def resolve_rows(plan: RowPlan, extent_mm: float, strip_width_mm: float, path: s
     if plan.count is not None and plan.count * strip_width_mm > extent_mm + _SLACK_MM:
         raise DesignError(
             f"{path}.count",
-            f"{plan.count} rows of {length(strip_width_mm)} strip do not fit in {length(extent_mm)}: "
-            f"at most {int(extent_mm // strip_width_mm)} do.",
+            "{count} rows of {strip_width} strip do not fit in {extent}: at most {extent2} do.",
+            count=plan.count,
+            strip_width=Length(strip_width_mm),
+            extent=Length(extent_mm),
+            extent2=int(extent_mm // strip_width_mm),
         )
     if plan.side_margin_mm is not None:
         _check_margin(plan.side_margin_mm, extent_mm, strip_width_mm, path)
@@ -60,14 +64,19 @@ def _check_margin(margin_mm: float, extent_mm: float, strip_width_mm: float, pat
     if margin_mm < strip_width_mm / 2 - _SLACK_MM:
         raise DesignError(
             f"{path}.side_margin_mm",
-            f"A side margin of {length(margin_mm)} puts the outer strip into the wall: "
-            f"the {length(strip_width_mm)} strip needs at least {length(strip_width_mm / 2)}.",
+            "A side margin of {margin} puts the outer strip into the wall: the {strip_width} strip "
+            "needs at least {strip_width2}.",
+            margin=Length(margin_mm),
+            strip_width=Length(strip_width_mm),
+            strip_width2=Length(strip_width_mm / 2),
         )
     if 2 * margin_mm > extent_mm + _SLACK_MM:
         raise DesignError(
             f"{path}.side_margin_mm",
-            f"Two side margins of {length(margin_mm)} are more than the {length(extent_mm)} there are: "
-            f"give at most {length(extent_mm / 2)}.",
+            "Two side margins of {margin} are more than the {extent} there are: give at most {extent2}.",
+            margin=Length(margin_mm),
+            extent=Length(extent_mm),
+            extent2=Length(extent_mm / 2),
         )
 
 
@@ -75,8 +84,10 @@ def _check_spacing(spacing_mm: float, strip_width_mm: float, path: str) -> None:
     if spacing_mm < strip_width_mm - _SLACK_MM:
         raise DesignError(
             f"{path}.spacing_mm",
-            f"Rows {length(spacing_mm)} apart overlap: the strip is {length(strip_width_mm)} wide. "
-            f"Give at least {length(strip_width_mm)}, or fewer rows.",
+            "Rows {spacing} apart overlap: the strip is {strip_width} wide. Give at least "
+            "{strip_width}, or fewer rows.",
+            spacing=Length(spacing_mm),
+            strip_width=Length(strip_width_mm),
         )
 
 
@@ -97,8 +108,13 @@ def _from_count_and_margin(plan: RowPlan, extent_mm: float, strip_width_mm: floa
         most = int((extent_mm - 2 * plan.side_margin_mm) // strip_width_mm) + 1
         raise DesignError(
             f"{path}.count",
-            f"{plan.count} rows between side margins of {length(plan.side_margin_mm)} would be {length(spacing_mm)} apart, "
-            f"less than the strip's width of {length(strip_width_mm)}: at most {most} fit.",
+            "{count} rows between side margins of {side_margin} would be {spacing} apart, less than "
+            "the strip's width of {strip_width}: at most {most} fit.",
+            count=plan.count,
+            side_margin=Length(plan.side_margin_mm),
+            spacing=Length(spacing_mm),
+            strip_width=Length(strip_width_mm),
+            most=most,
         )
     return RowGrid(plan.count, spacing_mm, plan.side_margin_mm)
 
@@ -111,7 +127,10 @@ def _from_count_and_spacing(plan: RowPlan, extent_mm: float, strip_width_mm: flo
         most_mm = (extent_mm - strip_width_mm) / (plan.count - 1)
         raise DesignError(
             f"{path}.spacing_mm",
-            f"{plan.count} rows {length(plan.spacing_mm)} apart do not fit in {length(extent_mm)}: "
-            f"give at most {length(most_mm)}, or fewer rows.",
+            "{count} rows {spacing} apart do not fit in {extent}: give at most {most}, or fewer rows.",
+            count=plan.count,
+            spacing=Length(plan.spacing_mm),
+            extent=Length(extent_mm),
+            most=Length(most_mm),
         )
     return RowGrid(plan.count, plan.spacing_mm, margin_mm)

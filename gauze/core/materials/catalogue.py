@@ -19,6 +19,7 @@ from gauze.core.materials.profile import Profile
 from gauze.core.materials.stack import Stack, stacked
 from gauze.core.materials.strip import Strip
 from gauze.core.printable import printable
+from gauze.core.words import Words, say
 
 T = TypeVar("T")
 
@@ -37,11 +38,11 @@ class Catalogue:
 
     def strip(self, strip_id: str) -> Strip:
         """Return a strip; raises :class:`CatalogueError` when it is unknown."""
-        return _look_up(self.strips, strip_id, "strip")
+        return _look_up(self.strips, strip_id, say("strip"))
 
     def module(self, module_id: str) -> Module:
         """Return a module; raises :class:`CatalogueError` when it is unknown."""
-        return _look_up(self.modules, module_id, "module")
+        return _look_up(self.modules, module_id, say("module"))
 
     def diffuser(self, diffuser_id: Layer) -> Diffuser:
         """Return a diffuser; raises :class:`CatalogueError` when it is unknown, or its numbers cannot be."""
@@ -49,8 +50,8 @@ class Catalogue:
             try:
                 return diffuser_id.diffuser()
             except ValueError as error:
-                raise CatalogueError(f"The sheet is not possible: {error}. Correct it.") from None
-        return _look_up(self.diffusers, diffuser_id, "diffuser")
+                raise CatalogueError("The sheet is not possible: {error}. Correct it.", error=error) from None
+        return _look_up(self.diffusers, diffuser_id, say("diffuser"))
 
     def sheet(self, layers: Sequence[Layer]) -> Stack:
         """Return layers of diffuser laid on each other, the inner one first; raises :class:`CatalogueError`."""
@@ -73,21 +74,24 @@ class Catalogue:
                 diffusers[sheet.id] = sheet.diffuser(like)
                 diffusers[sheet.id].split()
             except ValueError as error:
-                raise CatalogueError(f"Measured sheet “{sheet.name}”: {error}") from None
+                raise CatalogueError("Measured sheet “{name}”: {error}", name=sheet.name, error=error) from None
         return replace(self, diffusers=diffusers)
 
     def finish(self, finish_id: str) -> Finish:
         """Return a finish; raises :class:`CatalogueError` when it is unknown."""
-        return _look_up(self.finishes, finish_id, "finish")
+        return _look_up(self.finishes, finish_id, say("finish"))
 
 
-def _look_up(rows: Mapping[str, T], key: str, noun: str) -> T:
+def _look_up(rows: Mapping[str, T], key: str, noun: Words) -> T:
     try:
         return rows[key]
     except KeyError:
         known = ", ".join(rows)
         raise CatalogueError(
-            f"There is no {noun} “{printable(key)}” in the catalogue. Choose one of: {known}."
+            "There is no {noun} “{key}” in the catalogue. Choose one of: {known}.",
+            noun=noun,
+            key=printable(key),
+            known=known,
         ) from None
 
 

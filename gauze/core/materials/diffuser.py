@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import msgspec
 
 from gauze.core.errors import CatalogueError
+from gauze.core.words import Fixed
 
 HAZE_CONE_DEG = 2.5  # ASTM D1003: haze counts what is scattered by more than this
 
@@ -62,8 +63,12 @@ class Diffuser(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         tolerance = 2e-3  # catalogue hazes are rounded to a few parts in a thousand
         if not -tolerance <= regular_share <= rest + tolerance:
             raise CatalogueError(
-                f"Diffuser “{self.name}”: haze {self.haze:g} cannot be met with a diffuse share of "
-                f"{self.diffuse_share:g} and a lobe of {self.lobe_sigma:g}. Correct one of the three."
+                "Diffuser “{name}”: haze {haze} cannot be met with a diffuse share of {diffuse_share} and"
+                " a lobe of {lobe_sigma}. Correct one of the three.",
+                name=self.name,
+                haze=Fixed(self.haze, "g"),
+                diffuse_share=Fixed(self.diffuse_share, "g"),
+                lobe_sigma=Fixed(self.lobe_sigma, "g"),
             )
         regular_share = min(max(regular_share, 0.0), rest)
         tau = self.transmittance

@@ -82,14 +82,15 @@ def _term_value(match: re.Match[str], text: str) -> float:
         value = to_float(match["decimal"])
     else:
         if int(match["denominator"]) == 0:
-            raise QuantityError(f"“{text.strip()}” divides by zero. Type a length such as 3/8 in.")
+            raise QuantityError("“{typed}” divides by zero. Type a length such as 3/8 in.", typed=text.strip())
         value = int(match["whole"] or 0) + float(Fraction(int(match["numerator"]), int(match["denominator"])))
     return -value if match["sign"] == "-" else value
 
 
 def _not_a_length(text: str) -> QuantityError:
     return QuantityError(
-        f"“{text.strip()[:40]}” is not a length. Type a number with mm, cm, m, in or ft, such as 32, 3.2 cm or 1 1/4 in."
+        "“{typed}” is not a length. Type a number with mm, cm, m, in or ft, such as 32, 3.2 cm or 1 1/4 in.",
+        typed=text.strip()[:40],
     )
 
 

@@ -19,10 +19,10 @@ def to_float(text: str) -> float:
     """
     compact = text.strip().replace("\N{MINUS SIGN}", "-")
     if not _NUMBER.fullmatch(compact):
-        raise QuantityError(f"“{text.strip()}” is not a number. Type digits, such as 32 or 3,2.")
+        raise QuantityError("“{typed}” is not a number. Type digits, such as 32 or 3,2.", typed=text.strip())
     value = float(compact.replace(",", "."))
     if not math.isfinite(value):
-        raise QuantityError(f"“{text.strip()}” is too large to be a number here.")
+        raise QuantityError("“{typed}” is too large to be a number here.", typed=text.strip())
     return value
 
 

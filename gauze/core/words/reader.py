@@ -3,6 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from gauze.core.errors import GauzeError
+from gauze.core.printable import filled
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
 from gauze.core.words.words import Distance, Fixed, Joined, Length, Number, Percent, Text, Words
@@ -27,7 +29,7 @@ class Reader:
         match text:
             case Words():
                 template = self.translate(text.template)
-                return template.format(**{name: self.read(value) for name, value in text.values})
+                return filled(template, {name: self.read(value) for name, value in text.values})
             case Length():
                 return format_length(text.mm, self.unit, with_unit=text.with_unit)
             case Distance():
@@ -41,6 +43,16 @@ class Reader:
             case Joined():
                 return text.separator.join(self.read(one) for one in text.texts)
         return str(text)
+
+    def read_error(self, error: Exception) -> str:
+        """Write the message of an error out; of one that is not of Gauze, what it says."""
+        if not isinstance(error, GauzeError):
+            return str(error)
+        values = {
+            name: self.read_error(value) if isinstance(value, Exception) else self.read(value)
+            for name, value in error.values.items()
+        }
+        return filled(self.translate(error.template), values)
 
 
 def _without_negative_zero(text: str) -> str:

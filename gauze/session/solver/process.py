@@ -149,6 +149,8 @@ class SolverProcess:
                 self._running = _start()
         how = f" ({signal.Signals(-code).name})" if code is not None and code < 0 else ""
         return SolverError(
-            f"The light could not be computed: the process that computes it ended{how}, possibly for lack of memory. "
-            "It has been restarted: carry on, with a smaller or simpler design if it happens again."
+            "The light could not be computed: the process that computes it ended{how}, possibly for "
+            "lack of memory. It has been restarted: carry on, with a smaller or simpler design if it "
+            "happens again.",
+            how=how,
         )

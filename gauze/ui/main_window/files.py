@@ -22,7 +22,7 @@ from gauze.session.versions import with_version_of
 from gauze.ui.main_window.asking import ask_where, file_name
 from gauze.ui.message import plain_box
 from gauze.ui.solving import TableRequest
-from gauze.ui.text import tr
+from gauze.ui.text import told, tr
 from gauze.ui.workbench import Workbench
 
 _MOST_LINES = 12  # of a message shown at once
@@ -121,7 +121,7 @@ class Files:
         try:
             image = QImage.fromData(read_file(Path(name), _MOST_PICTURE_BYTES))
         except GauzeError as error:
-            self.explain(not_read, str(error))
+            self.explain(not_read, told(error))
             return
         if image.isNull():
             self.explain(not_read, tr("It is not a picture, it is damaged, or it is too large. Choose another."))
@@ -134,7 +134,7 @@ class Files:
         try:
             document = Document.open(path, self._bench.catalogue)
         except GauzeError as error:
-            self.explain(tr("“{name}” was not opened").format(name=printable_path(path.name)), str(error))
+            self.explain(tr("“{name}” was not opened").format(name=printable_path(path.name)), told(error))
             return False
         self._bench.replace_document(document)
         self._bench.remember_file(path)
@@ -157,7 +157,7 @@ class Files:
         except ChangedOnDiskError:
             return self._save_over_changes(path)
         except GauzeError as error:
-            self.explain(tr("The design was not saved"), str(error))
+            self.explain(tr("The design was not saved"), told(error))
             return False
         self._bench.remember_file(path)
         return True
@@ -189,7 +189,7 @@ class Files:
         try:
             other = Document.open(path, self._bench.catalogue).design
         except GauzeError as error:
-            self.explain(tr("“{name}” cannot be compared").format(name=printable_path(path.name)), str(error))
+            self.explain(tr("“{name}” cannot be compared").format(name=printable_path(path.name)), told(error))
             return
         name = tr("On disk, {time}").format(time=datetime.now(UTC).astimezone().strftime("%H:%M:%S"))
         if self._bench.edit("Compare with the file", lambda design, _: with_version_of(design, other, name)):

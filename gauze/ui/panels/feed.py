@@ -37,7 +37,7 @@ class FeedPanel(PlacePanel):
         )
         self.form.add(tr("One row draws"), self._reading)
         self.form.add_wide(self._clear)
-        caution = QLabel(tr("Caution: {mains}").format(mains=Caution.MAINS.value))
+        caution = QLabel(tr("Caution: {mains}").format(mains=tr(Caution.MAINS.value)))
         caution.setObjectName("dim")
         caution.setWordWrap(True)
         self.form.add_wide(caution)

@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 from gauze.core.errors import QuantityError
 from gauze.core.units import parse_number
 from gauze.ui.message import plain_tip
-from gauze.ui.text import tr
+from gauze.ui.text import told, tr
 
 _LABEL_WIDTH = 118  # pixels
 _ARROW_FROM_RIGHT, _ARROW_ALPHA = 11.0, 0.7
@@ -76,7 +76,7 @@ class QuantityField(QLineEdit):
         try:
             value = self._read(self.text())
         except QuantityError as error:
-            self.wrong.emit(str(error))
+            self.wrong.emit(told(error))
             self.leave()
             return
         self.leave()

@@ -8,7 +8,7 @@ from gauze.core.materials import Catalogue, Layer, OwnDiffuser
 from gauze.core.units import parse_number
 from gauze.session.edits import own_sheet
 from gauze.ui.panels.fields import ChoiceBox, Form
-from gauze.ui.text import tr
+from gauze.ui.text import told, tr
 
 
 class OwnSheetDialog(QDialog):
@@ -69,7 +69,7 @@ class OwnSheetDialog(QDialog):
         try:
             sheet = self._sheet()
         except GauzeError as error:
-            self.form.say(str(error))
+            self.form.say(told(error))
             return
         self.measured.emit(sheet)
         super().accept()

@@ -14,7 +14,7 @@ from gauze.ui.message import plain_button
 from gauze.ui.panels.fields import ChoiceBox
 from gauze.ui.panels.own_sheet import OwnSheetDialog
 from gauze.ui.panels.place_panel import PlacePanel
-from gauze.ui.text import tr
+from gauze.ui.text import told, tr
 from gauze.ui.workbench import Workbench
 
 
@@ -115,7 +115,7 @@ class SoftenPanel(PlacePanel):
         try:
             value = parse_number(box.currentText(), "%")
         except QuantityError as error:
-            self.form.say(str(error))
+            self.form.say(told(error))
             self.refresh()
             return
         self.form.say("")

@@ -14,7 +14,7 @@ from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.words import ENGLISH, Reader
 from gauze.ui.panels.fields import ChoiceBox
 from gauze.ui.panels.findings import STATE_WORDS
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 from gauze.ui.theme import Theme, icon
 
 _HEIGHT = 236
@@ -103,7 +103,7 @@ class VersionsPanel(QWidget):
     def show_differences(self, found: Sequence[Difference], unit: LengthUnit) -> None:
         """Show what differs."""
         rows = [
-            f"<tr><td style='padding-right:12px'>{escape(one.words)}</td>"
+            f"<tr><td style='padding-right:12px'>{escape(spoken(one.words, unit))}</td>"
             f"<td style='padding-right:12px'>{escape(value_text(one.path, one.before, unit))}</td>"
             f"<td><b>{escape(value_text(one.path, one.after, unit))}</b></td></tr>"
             for one in found[:_MOST_SHOWN]

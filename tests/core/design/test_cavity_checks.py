@@ -70,7 +70,7 @@ def test_sizes_that_cannot_be(shape, field, words):
 
 BUILDS = [
     ({"emitters": ()}, "emitters", "no emitter"),
-    ({"diffuser": None}, "diffuser", "choose a diffuser"),
+    ({"diffuser": None}, "diffuser", "Choose a diffuser"),
     ({"diffuser": ()}, "diffuser", "Choose one sheet"),
     ({"diffuser": ("screen-film",) * 4}, "diffuser", "up to 3"),
     ({"diffuser": "velvet"}, "diffuser", "velvet"),

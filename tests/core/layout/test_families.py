@@ -135,7 +135,7 @@ BAD: dict[str, tuple[FamilyBuild, str, str]] = {
         "build.groove_width_mm",
         "narrower",
     ),
-    "a sheet before a wall": (indirect(diffuser="opal-acrylic-3"), "build.diffuser", "leave the diffuser out"),
+    "a sheet before a wall": (indirect(diffuser="opal-acrylic-3"), "build.diffuser", "Leave the diffuser out"),
     "shells on each other": (shells(pitch_x_mm=40.0), "build.pitch_x_mm", "lie on each other"),
     "pixel wider than the ring": (shells(base_mm=8.0), "build.base_mm", "does not pass"),
     "grid for a shell": (shells(module=ModuleChoice(module="5v-rgb-grid-8x8")), "build.module", "single"),

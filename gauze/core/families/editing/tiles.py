@@ -13,7 +13,7 @@ from gauze.core.errors import DesignError
 from gauze.core.families.family import Change
 from gauze.core.layout.families.tile_chain import chain_of, free_places, free_places_beside
 from gauze.core.layout.sketch import MovableItem
-from gauze.core.words import Text, say
+from gauze.core.words import Fixed, Text, say
 
 
 def tile_edits(design: Design, item: MovableItem) -> list[tuple[Text, Change]]:
@@ -68,7 +68,12 @@ def with_tile_count(design: Design, count: float) -> Design:
     """Add tiles like the last one at free edges, or take the last ones away."""
     build = design.build_as(TileWall)
     if count != int(count) or not 1 <= count <= MOST_TILES:
-        raise DesignError("build.tiles", f"{count:g} is invalid: give a whole number from 1 to {MOST_TILES}.")
+        raise DesignError(
+            "build.tiles",
+            "{count} is invalid: give a whole number from 1 to {most_tiles}.",
+            count=Fixed(count, "g"),
+            most_tiles=MOST_TILES,
+        )
     tiles = build.tiles[: int(count)]
     grown = msgspec.structs.replace(build, tiles=tiles)
     middle = np.array([(tile.x_mm, tile.y_mm) for tile in tiles]).mean(axis=0)

@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from gauze.core.design.edge_lit import EdgeLit
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.layout.built import Layout
 from gauze.core.layout.cavity_sketch import rectangle
 from gauze.core.layout.inner import inner_faces
@@ -23,7 +23,7 @@ from gauze.core.layout.pieces import (
 from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch
 from gauze.core.materials import Catalogue
-from gauze.core.words import say
+from gauze.core.words import Length, say
 
 _Wall = tuple[str, Vector, Vector, Vector, float]
 _SIDES = (("long", say("the long sides")), ("short", say("the short sides")), ("four", say("all four sides")))
@@ -71,9 +71,13 @@ def _check_height(build: EdgeLit, strip_width_mm: float) -> None:
     if build.bar_height_mm < reach - 1e-6 or build.bar_height_mm + reach > build.depth_mm + 1e-6:
         raise DesignError(
             "build.bar_height_mm",
-            f"A strip of {length(strip_width_mm)} with its middle {length(build.bar_height_mm)} over the back does not fit "
-            f"in a depth of {length(build.depth_mm)}: give {length(reach)} to {length(max(build.depth_mm - reach, reach))}, "
-            "or a deeper body.",
+            "A strip of {strip_width} with its middle {bar_height} over the back does not fit in a "
+            "depth of {depth}: give {reach} to {depth2}, or a deeper body.",
+            strip_width=Length(strip_width_mm),
+            bar_height=Length(build.bar_height_mm),
+            depth=Length(build.depth_mm),
+            reach=Length(reach),
+            depth2=Length(max(build.depth_mm - reach, reach)),
         )
 
 

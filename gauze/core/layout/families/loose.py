@@ -6,7 +6,7 @@ from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.loose import LooseEmitters, emitter_table
 from gauze.core.design.numbering import numbers_of
 from gauze.core.design.strip_panel import finish_of
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.built import Layout
 from gauze.core.layout.cavity import Cavity, Reflectances
@@ -15,6 +15,7 @@ from gauze.core.layout.cavity_sketch import MOST_THINGS, cavity_sketch, emitter_
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.shapes import surface_of
 from gauze.core.materials import Catalogue
+from gauze.core.words import Length, Text, say
 
 _HAIR_MM = 0.1
 _TOUCHING_MM = 0.01  # how far an emitter may lie in a surface: rounding of what was typed
@@ -39,11 +40,17 @@ def loose_cavity(build: LooseEmitters, catalogue: Catalogue, path: str = "build"
     outside = np.flatnonzero(clearance < -_TOUCHING_MM)
     if len(outside):
         worst = int(outside[0])
-        x, y, z = (length(value) for value in places[worst])
+        x, y, z = (Length(value) for value in places[worst])
         raise DesignError(
             f"{path}.emitters[{worst}]",
-            f"Emitter {worst + 1} at x {x}, y {y}, z {z} lies {length(-clearance[worst])} outside of the cavity"
-            f"{_others(len(outside) - 1)}. Move it, or make the cavity larger.",
+            "Emitter {emitter} at x {x}, y {y}, z {z} lies {beyond} outside of the cavity{others}. Move"
+            " it, or make the cavity larger.",
+            emitter=worst + 1,
+            x=x,
+            y=y,
+            z=z,
+            beyond=Length(-clearance[worst]),
+            others=_others(len(outside) - 1),
         )
     axes = table[:, 3:6] / np.linalg.norm(table[:, 3:6], axis=1, keepdims=True)
     return CavityLayout(
@@ -76,8 +83,8 @@ def _off_the_surface(
     return np.asarray(moved)
 
 
-def _others(count: int) -> str:
-    return f", and {count} more do" if count else ""
+def _others(count: int) -> Text:
+    return say(", and {count} more do", count=count) if count else ""
 
 
 def cavity_of(build: LooseEmitters, catalogue: Catalogue) -> Cavity | BaffledBox:

@@ -6,10 +6,11 @@ import numpy as np
 
 from gauze.core.design import StripChoice, StripPanel
 from gauze.core.design.strip_panel import finish_of
-from gauze.core.errors import DesignError, length
+from gauze.core.errors import DesignError
 from gauze.core.layout.model import Channel, EmitterSet, FloatArray, IndexArray, LightBox, Row, RowLayout
 from gauze.core.layout.rows import RowGrid, resolve_rows
 from gauze.core.materials import Catalogue, Strip
+from gauze.core.words import Length
 
 MOST_EMITTERS = 200_000
 _SLACK = 1e-6  # of a segment: rounding of typed inches must not lose one
@@ -30,7 +31,9 @@ def lay_out_strip_panel(panel: StripPanel, catalogue: Catalogue, path: str = "bu
     rows = _lay_rows(panel, strips, grid, path)
     if sum(row.emitters for row in rows) > MOST_EMITTERS:
         raise DesignError(
-            f"{path}.rows.count", f"That is more than {MOST_EMITTERS} LEDs: give fewer rows or a sparser strip."
+            f"{path}.rows.count",
+            "That is more than {most_emitters} LEDs: give fewer rows or a sparser strip.",
+            most_emitters=MOST_EMITTERS,
         )
     plane_mm = max(strip.emitter_height_mm for strip in strips)
     return RowLayout(
@@ -61,8 +64,10 @@ def _check_end_margin(panel: StripPanel, path: str) -> None:
     if 2 * panel.end_margin_mm >= panel.row_extent_mm:
         raise DesignError(
             f"{path}.end_margin_mm",
-            f"Two end margins of {length(panel.end_margin_mm)} leave nothing of {length(panel.row_extent_mm)}: "
-            f"give less than {length(panel.row_extent_mm / 2)}.",
+            "Two end margins of {end_margin} leave nothing of {row_extent}: give less than {row_extent2}.",
+            end_margin=Length(panel.end_margin_mm),
+            row_extent=Length(panel.row_extent_mm),
+            row_extent2=Length(panel.row_extent_mm / 2),
         )
 
 
@@ -97,14 +102,19 @@ def _segments(panel: StripPanel, strip: Strip, wanted_mm: float, path: str) -> i
     if segments < 1 or abs(segments * strip.segment_mm - piece_mm) > 0.02 * strip.segment_mm:
         raise DesignError(
             f"{path}.whole_piece_mm",
-            f"A piece of {length(piece_mm)} is not a whole number of segments of {length(strip.segment_mm)}: give "
-            f"{length(max(segments, 1) * strip.segment_mm)}.",
+            "A piece of {piece} is not a whole number of segments of {segment}: give {segments}.",
+            piece=Length(piece_mm),
+            segment=Length(strip.segment_mm),
+            segments=Length(max(segments, 1) * strip.segment_mm),
         )
     if piece_mm > wanted_mm + 0.02 * strip.segment_mm:
         raise DesignError(
             size,
-            f"Pieces of {length(piece_mm)} are not cut and do not fit in the {length(wanted_mm)} between the end margins: make "
-            f"the face at least {length(piece_mm + 2 * panel.end_margin_mm)}, or let the strip be cut.",
+            "Pieces of {piece} are not cut and do not fit in the {wanted} between the end margins: "
+            "make the face at least {piece2}, or let the strip be cut.",
+            piece=Length(piece_mm),
+            wanted=Length(wanted_mm),
+            piece2=Length(piece_mm + 2 * panel.end_margin_mm),
         )
     return segments
 
@@ -119,9 +129,12 @@ def _lay_row(
         size = "face_width_mm" if panel.row_direction == "along_width" else "face_height_mm"
         raise DesignError(
             f"{path}.{size}",
-            f"Between the end margins there are {length(wanted_mm)}, less than one segment of "
-            f"“{strip.name}” ({length(strip.segment_mm)}). Make the face larger, the end margin smaller, or take "
-            "a strip with shorter segments.",
+            "Between the end margins there are {wanted}, less than one segment of “{name}” "
+            "({segment}). Make the face larger, the end margin smaller, or take a strip with shorter "
+            "segments.",
+            wanted=Length(wanted_mm),
+            name=strip.name,
+            segment=Length(strip.segment_mm),
         )
     length_mm = segments * strip.segment_mm
     shift_mm = panel.alternate_shift_mm if line % 2 else 0.0
@@ -130,8 +143,10 @@ def _lay_row(
         free_mm = (panel.row_extent_mm - length_mm) / 2
         raise DesignError(
             f"{path}.alternate_shift_mm",
-            f"Shifted by {length(panel.alternate_shift_mm)} every other row would pass through the wall: "
-            f"there are {length(free_mm)} free at each end.",
+            "Shifted by {alternate_shift} every other row would pass through the wall: there are "
+            "{free} free at each end.",
+            alternate_shift=Length(panel.alternate_shift_mm),
+            free=Length(free_mm),
         )
     end_limit_mm = panel.row_extent_mm - panel.end_margin_mm
     return Row(

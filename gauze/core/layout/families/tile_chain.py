@@ -97,8 +97,10 @@ def _check_reached(build: TileWall, shared: dict[tuple[int, int], tuple[float, f
         lost = int(np.flatnonzero(which != which[build.first])[0])
         raise DesignError(
             f"build.tiles[{lost}]",
-            f"The chain cannot reach tile {build.tile_numbers[lost]}: it shares no edge with the tiles about tile {first}. "
-            "Move it to a free edge.",
+            "The chain cannot reach tile {lost}: it shares no edge with the tiles about tile {first}."
+            " Move it to a free edge.",
+            lost=build.tile_numbers[lost],
+            first=first,
         )
 
 
@@ -114,8 +116,10 @@ def _chosen(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]])
         if at is None and not build.branches:
             raise DesignError(
                 "build.chain",
-                f"In the chain tile {build.tile_numbers[after]} follows tile {build.tile_numbers[before]}, and they share no "
-                "edge: change the order, or allow branches.",
+                "In the chain tile {after} follows tile {before}, and they share no edge: change the "
+                "order, or allow branches.",
+                after=build.tile_numbers[after],
+                before=build.tile_numbers[before],
             )
         if at is not None:
             links.append(Link(before, after, *at))
@@ -136,7 +140,8 @@ def _branched(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]
         else:
             raise DesignError(
                 "build.chain",
-                f"Tile {build.tile_numbers[tile]} comes before any tile that it shares an edge with: change the order.",
+                "Tile {tile} comes before any tile that it shares an edge with: change the order.",
+                tile=build.tile_numbers[tile],
             )
     return Chain(build.chain, tuple(links))
 
@@ -168,8 +173,10 @@ def _way(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) ->
             first = build.tile_numbers[build.first]
             raise DesignError(
                 "build.branches",
-                f"No chain without branches was found from tile {first} through all {len(build.tiles)} tiles: "
-                "allow branches, or begin at another tile.",
+                "No chain without branches was found from tile {first} through all {tiles} tiles: allow "
+                "branches, or begin at another tile.",
+                first=first,
+                tiles=len(build.tiles),
             )
         if ways[-1]:
             following = ways[-1].pop(0)

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gauze.core.design.tile_wall import Tile, TileWall, polygon_mm, polygons_mm
-from gauze.core.errors import DesignError, length
+from gauze.core.design.tile_wall import TILE_NAMES, Tile, TileWall, polygon_mm, polygons_mm
+from gauze.core.errors import DesignError
 from gauze.core.layout.built import Instance, Layout
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.cavity_sketch import reach_of
@@ -32,7 +32,6 @@ from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, MovableItem
 from gauze.core.materials import Catalogue
 from gauze.core.words import Joined, Length, Text, say
 
-_NAMES = {3: say("triangle"), 4: say("square"), 6: say("hexagon")}
 _LIGHTINGS = (("rim", say("from the rim, inwards")), ("back", say("from the back")))
 _BRANCHES = ((False, say("single line, no branches")), (True, say("branches allowed")))
 
@@ -175,8 +174,10 @@ def _on_back(build: TileWall, catalogue: Catalogue, corners: FloatArray) -> tupl
     if not found:
         raise DesignError(
             "build.side_mm",
-            f"No row of “{strip.name}” fits in a tile: its segments are {length(strip.segment_mm)}. Make the tiles larger, or "
-            "take a strip with shorter segments.",
+            "No row of “{name}” fits in a tile: its segments are {segment}. Make the tiles larger, or"
+            " take a strip with shorter segments.",
+            name=strip.name,
+            segment=Length(strip.segment_mm),
         )
     return tuple(found)
 
@@ -243,7 +244,7 @@ def _sketch(
             MovableItem(
                 "tile",
                 index,
-                say("tile {number}, {names}", number=number, names=_NAMES[tile.sides]),
+                say("tile {number}, {names}", number=number, names=TILE_NAMES[tile.sides]),
                 tile.x_mm,
                 tile.y_mm,
                 bodies[index],
@@ -308,7 +309,7 @@ def _notes(build: TileWall, by_sides: dict[int, tuple[StripPiece, ...]]) -> list
             say(
                 "{count} × {names}: {words} of strip, {leds} LEDs each.",
                 count=count,
-                names=_NAMES[sides],
+                names=TILE_NAMES[sides],
                 words=words,
                 leds=leds,
             )

@@ -11,7 +11,7 @@ from gauze.core.layout.sketch import Handle, MovableItem
 from gauze.session.build_edits import item_edits, read_value, with_choice_at, with_dragged, with_moved
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.drawing import Drawing
-from gauze.ui.text import spoken, tr
+from gauze.ui.text import spoken, told, tr
 from gauze.ui.workbench import Workbench
 
 _CONTEXT_MENU = ("turn_rows", "tray_strip", "tray_diffuser", "fit", "false_colour", "from_back", "undo", "redo")
@@ -32,7 +32,7 @@ class DrawingHand(QObject):
         try:
             value = read_value(dimension.kind, text, self._bench.unit)
         except QuantityError as error:
-            self._drawing.refuse(dimension.field, str(error))
+            self._drawing.refuse(dimension.field, told(error))
             return
         if dimension.offset:
             value -= dimension.offset

@@ -14,7 +14,7 @@ from gauze.ui.main_window.asking import ask_where, file_name
 from gauze.ui.main_window.files import Files
 from gauze.ui.message import plain_box
 from gauze.ui.panels.recovery import RecoveryDialog
-from gauze.ui.text import tr
+from gauze.ui.text import told, tr
 from gauze.ui.workbench import Workbench
 
 
@@ -58,7 +58,7 @@ class Recovery:
         try:
             document = Document(one.design, self._bench.catalogue, one.path, one.stamp)
         except GauzeError as error:
-            self._files.explain(tr("The work was not opened"), str(error))
+            self._files.explain(tr("The work was not opened"), told(error))
             return
         document.mark_unsaved()
         dialog = self.dialog
@@ -76,7 +76,7 @@ class Recovery:
         try:
             write_file(path, encode_design(one.design))
         except GauzeError as error:
-            self._files.explain(tr("The copy was not saved"), str(error))
+            self._files.explain(tr("The copy was not saved"), told(error))
             return
         self._done_with(one)
 
