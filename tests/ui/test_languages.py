@@ -67,7 +67,8 @@ def names_of_data(design: Design) -> set[str]:
     found = {one.name for one in named} | {getattr(one, "source", "") for one in named}
     found |= {channel.name for one in CATALOGUE.strips.values() for channel in one.channel}
     found |= {channel.name for one in CATALOGUE.modules.values() for channel in one.channel}
-    return found | {design.name, CATALOGUE.supply_source}
+    ids = {*CATALOGUE.strips, *CATALOGUE.modules, *CATALOGUE.diffusers, *CATALOGUE.finishes, "“none”"}
+    return found | ids | {design.name, CATALOGUE.supply_source}
 
 
 def escaped(text: str, data: set[str]) -> str:
