@@ -1,5 +1,6 @@
 """How large the supply must be, by each of the trade's schools, and the next standard size."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -43,6 +44,11 @@ class SupplyNeed:
     def label_a(self) -> float:
         """Label current."""
         return self.label_w / self.volts
+
+    @property
+    def label_spread_w(self) -> float:
+        """By how much the label may be off: each kind of load as a whole, the kinds independent of each other."""
+        return math.sqrt(sum((load.spread * load.label_w) ** 2 for load in self.loads))
 
     @property
     def drawn_w(self) -> float:

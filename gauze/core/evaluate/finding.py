@@ -57,8 +57,8 @@ class Fix:
 class Finding:
     """A question answered.
 
-    ``place`` is where in the working order it belongs; ``value`` and ``limit`` are in ``unit``;
-    ``fixable`` says that a search for fixes is worth starting.
+    ``place`` is where in the working order it belongs; ``value`` and ``limit`` are in ``unit``, and ``spread`` is by how much
+    of it the value may be off either way: None where nothing says so. ``fixable`` says that a search for fixes is worth starting.
     """
 
     code: str
@@ -71,3 +71,4 @@ class Finding:
     figures: tuple[Figure, ...]
     fixable: bool = False
     cautions: tuple[Caution, ...] = field(default=())
+    spread: float | None = None

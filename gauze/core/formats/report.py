@@ -34,7 +34,7 @@ def _line(text: str) -> str:
 
 
 def report_json(design: Design, findings: Sequence[Finding], reader: Reader = ENGLISH) -> bytes:
-    """Every finding with code, state, value, unit, limit, sentence, the figures behind it, and cautions."""
+    """Every finding with code, state, value, unit, limit, spread, sentence, the figures behind it, and cautions."""
     read = reader.read
     body: dict[str, Any] = {
         "design": design.name,
@@ -46,6 +46,7 @@ def report_json(design: Design, findings: Sequence[Finding], reader: Reader = EN
                 "value": finding.value,
                 "unit": finding.unit,
                 "limit": finding.limit,
+                "spread": finding.spread,
                 "sentence": read(finding.sentence),
                 "figures": [
                     {"name": read(f.name), "value": read(f.value), "how": read(f.how), "source": read(f.source)}

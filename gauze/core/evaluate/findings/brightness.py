@@ -3,10 +3,11 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.light import BoxFaceLight
+from gauze.core.evaluate.spread import Spread, brightness_spread
 from gauze.core.optics.target import exposure_f_number
 from gauze.core.words import Distance, Fixed, Joined, Length, Number, Percent, Text, say
 
-LEAST_SHARE = 0.75  # of the wanted value: below this even the spread of the catalogue does not reach it
+LEAST_SHARE = 0.75  # of the wanted value, where nothing says how far it may be off; common practice, no source
 _CAMERA_EXPOSURE_S, _CAMERA_ISO_SPEED = 1 / 50, 400.0  # a usual setting for film, common practice, no source
 _CAMERA_TABLE = ((1 / 25, 100.0), (1 / 50, 100.0), (1 / 50, 800.0), (1 / 100, 800.0), (1 / 250, 1600.0))
 MOST_SHARE = 2.5  # of the wanted value: above this half of the LEDs would do; common practice, no source
@@ -55,27 +56,32 @@ def _judge(
     *,
     asked_for: bool,
 ) -> Finding:
-    share = value / wanted
+    spread = brightness_spread(evaluation)
     state: State = State.NOTE
     words: Text = "."
     if asked_for:
-        state, words = _state(share, wanted, unit)
+        state, words = _state(value / wanted, wanted, unit, spread)
+    shown: Text = Number(value)
+    if spread is not None:
+        shown = say("{value} ± {spread}", value=shown, spread=Number(value * spread.share, 2))
     return Finding(
         code=code,
         place="aim",
         state=state,
-        sentence=say("{opening} {value} {unit}{words}", opening=opening, value=Number(value), unit=unit, words=words),
+        sentence=say("{opening} {value} {unit}{words}", opening=opening, value=shown, unit=unit, words=words),
         value=value,
         unit=unit,
         limit=wanted if asked_for else None,
-        figures=(*figures, *_flux_figures(evaluation)),
+        figures=(*figures, *_flux_figures(evaluation), *(() if spread is None else (spread.figure(),))),
         fixable=asked_for and state in (State.WATCH, State.FAILS),
+        spread=None if spread is None else value * spread.share,
     )
 
 
-def _state(share: float, wanted: float, unit: str) -> tuple[State, Text]:
+def _state(share: float, wanted: float, unit: str, spread: Spread | None) -> tuple[State, Text]:
+    """Fails where even the most that it may be is too little."""
     asked = say("{wanted} {unit}", wanted=Number(wanted), unit=unit)
-    if share < LEAST_SHARE:
+    if share < (LEAST_SHARE if spread is None else 1.0 / (1.0 + spread.share)):
         return State.FAILS, say(", {share} of the {asked} you want.", share=Percent(share), asked=asked)
     if share < 1.0:
         return State.WATCH, say(", just short of the {asked} you want.", asked=asked)

@@ -3,6 +3,7 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.light import CavityFaceLight
+from gauze.core.evaluate.spread import brightness_spread
 from gauze.core.words import Fixed, Number, Percent, Text, say
 
 _GLARE_REGULAR_SHARE = 0.2  # of the incident light: from here on the bare LEDs are plainly seen
@@ -12,9 +13,13 @@ def find(evaluation: Evaluation) -> list[Finding]:
     """Note flux and efficiency; warn of eyes behind a clear sheet."""
     flux, diffuser = evaluation.output, evaluation.diffuser
     bare = diffuser.regular >= _GLARE_REGULAR_SHARE or not diffuser.layers
+    spread = brightness_spread(evaluation)
+    out: Text = Number(flux.out_lm)
+    if spread is not None:
+        out = say("{value} ± {spread}", value=out, spread=Number(flux.out_lm * spread.share, 2))
     sentence = say(
         "{out} lm leave the face, {efficiency} of what the LEDs give.",
-        out=Number(flux.out_lm),
+        out=out,
         efficiency=Percent(flux.efficiency),
     )
     lit = say("sheet") if diffuser.layers else say("wall")
@@ -47,8 +52,10 @@ def find(evaluation: Evaluation) -> list[Finding]:
                     else say("from the walls into the open"),
                     diffuser.source,
                 ),
+                *(() if spread is None else (spread.figure(),)),
             ),
             cautions=(Caution.EYES,) if bare else (),
+            spread=None if spread is None else flux.out_lm * spread.share,
         )
     ]
 

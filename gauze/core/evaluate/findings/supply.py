@@ -51,14 +51,19 @@ def _supply(evaluation: Evaluation, need: SupplyNeed) -> Finding:
         limit=school.rating_w,
         figures=tuple(_figures(evaluation, need)),
         cautions=(Caution.MAINS, Caution.CURRENT),
+        spread=need.label_spread_w if need.measured_w is None else None,
     )
 
 
 def _draws(need: SupplyNeed) -> Text:
     """Say what is drawn and how that is known: a measured value goes before the label."""
-    label = say("{label} W ({label_a} A) by the label", label=Number(need.label_w), label_a=Number(need.label_a))
     if need.measured_w is None:
-        return label
+        return say(
+            "{label} ± {spread} W ({label_a} A) by the label",
+            label=Number(need.label_w),
+            spread=Number(need.label_spread_w, 2),
+            label_a=Number(need.label_a),
+        )
     amps = Number(need.measured_w / need.volts)
     return say(
         "{measured} W ({amps} A) as measured, {label} W by the label",
