@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import TypeVar
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtWidgets import QLineEdit, QStackedWidget
 
 from gauze.session.solver import LightResult
@@ -42,10 +42,26 @@ class PlaceStack(QStackedWidget):
                 return panel
         raise LookupError(kind.__name__)
 
+    def sizeHint(self) -> QSize:  # noqa: N802 - Qt's name
+        """As large as the panel that is shown, not as the largest."""
+        current = self.currentWidget()
+        return super().sizeHint() if current is None else current.sizeHint()
+
+    def minimumSizeHint(self) -> QSize:  # noqa: N802 - Qt's name
+        """As :meth:`sizeHint`."""
+        current = self.currentWidget()
+        return super().minimumSizeHint() if current is None else current.minimumSizeHint()
+
+    def heightForWidth(self, width: int) -> int:  # noqa: N802 - Qt's name
+        """As :meth:`sizeHint`."""
+        current = self.currentWidget()
+        return super().heightForWidth(width) if current is None else current.heightForWidth(width)
+
     def show_place(self, key: str) -> None:
         """Show the panel of a place."""
         self._place = key
         self.setCurrentWidget(self._shown(key))
+        self.updateGeometry()
 
     def _shown(self, key: str) -> PlacePanel:
         """The panel of a place for what is open."""
