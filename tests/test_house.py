@@ -26,6 +26,13 @@ def test_core_session_and_command_line_load_no_qt() -> None:
     assert result.stdout.strip() == "[]"
 
 
+def test_the_window_starts_without_scipy() -> None:
+    """It costs the window's process half a second and 40 MB, and what needs it runs in the solver's."""
+    program = "import sys, gauze.ui.application\nprint([name for name in sys.modules if name.split('.')[0] == 'scipy'])"
+    result = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
+    assert result.stdout.strip() == "[]"
+
+
 def test_lock_files_name_no_registry_and_pin_with_hashes() -> None:
     for name in ("requirements.lock", "requirements-dev.lock"):
         text = (ROOT / name).read_text()

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from gauze.core.design import Design
 from gauze.core.evaluate import AT_REST
+from gauze.core.evaluate.profile import profile_at
 from gauze.core.materials import Catalogue
 from gauze.session.document import Document
 from gauze.session.emitters import new_design, read_emitters, takes_emitters, with_emitters
@@ -16,6 +17,7 @@ from gauze.session.solver import (
     FixesFound,
     FixRequest,
     LightRequest,
+    LightResult,
     LitDemo,
     Progress,
     SolverProcess,
@@ -114,7 +116,11 @@ class Solving(QObject):
         return lambda request, cancelled: self._solver.call(work, request, lambda _told: None, cancelled)
 
     def _light(self, request: tuple[Document, LightRequest], cancelled: Cancelled) -> object:
-        return self._solver.call("light", request[1], lambda _told: None, cancelled)
+        result = self._solver.call("light", request[1], lambda _told: None, cancelled)
+        if isinstance(result, LightResult) and result.evaluation.detail == AT_REST:
+            # a sheet's lobe is fitted once in each process: here, so that the first painting of a cut does not wait for it
+            profile_at(result.evaluation, float(result.evaluation.y_mm[0]))
+        return result
 
     def _take_light(self, request: tuple[Document, LightRequest], result: object) -> None:
         self.lit.emit(request[0], result)

@@ -13,7 +13,6 @@ import re
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import RegularGridInterpolator
 
 from gauze.core.errors import FormatError
 from gauze.core.layout.model import FloatArray
@@ -222,6 +221,8 @@ def _from_other_type(
     kind: int, vertical: FloatArray, horizontal: FloatArray, candela: FloatArray
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Read type A or B in the directions of type C."""
+    from scipy.interpolate import RegularGridInterpolator
+
     if len(vertical) < 2 or vertical[0] < -90 or vertical[-1] > 90 or abs(horizontal).max() > 180:
         raise FormatError("The angles of photometric types A and B run from -90 to 90 degrees. Correct them.")
     for axis, angles in ((1, vertical), (0, horizontal)):

@@ -93,7 +93,7 @@ def levels_for_white(channel_xyz_full: FloatArray, cct_k: float) -> FloatArray |
     """
     if len(channel_xyz_full) == 2:
         return _two_levels(channel_xyz_full, cct_k)
-    from scipy.optimize import nnls  # noqa: PLC0415 - costs a tenth of a second, and is wanted only here
+    from scipy.optimize import nnls
 
     target = planck_xyz(cct_k)
     scale = channel_xyz_full[:, 1].sum()
@@ -105,7 +105,7 @@ def levels_for_white(channel_xyz_full: FloatArray, cct_k: float) -> FloatArray |
 
 def _two_levels(channel_xyz_full: FloatArray, cct_k: float) -> FloatArray | None:
     """Mix by reciprocal CCT, which runs steadily from the one channel's white to the other's."""
-    from scipy.optimize import brentq  # noqa: PLC0415 - costs a tenth of a second, and is wanted only here
+    from scipy.optimize import brentq
 
     def miss(share: float) -> float:
         point = white_point((1.0 - share) * channel_xyz_full[0] + share * channel_xyz_full[1])

@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import gamma, gammainc
 
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.gaussian_sum import GaussianSum, gaussian_cells, inverse_power
@@ -137,6 +136,8 @@ def _moment_over_package(rate: FloatArray, distance: FloatArray, width: float) -
 
 def _power_moment(m: float, rate: FloatArray, nodes: FloatArray) -> FloatArray:
     """Integral of z^m exp(-rate z^2) over each cell, by the incomplete gamma function: shape (rates, cells)."""
+    from scipy.special import gamma, gammainc
+
     half = (m + 1.0) / 2.0
     primitive: Any = gammainc(half, rate[:, None] * nodes**2) * (gamma(half) / (2.0 * rate[:, None] ** half))
     return np.asarray(np.diff(primitive, axis=1))

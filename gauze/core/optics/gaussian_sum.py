@@ -17,7 +17,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import chndtr, erf
 
 from gauze.core.layout.model import FloatArray
 
@@ -77,6 +76,8 @@ def gaussian_cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> 
     -------
     Array of shape (len(rate), len(nodes) - 1, len(centres)).
     """
+    from scipy.special import erf
+
     root = np.sqrt(rate).astype(np.float32)[:, None, None]
     primitive = erf(root * (nodes[:, None] - centres[None, :]).astype(np.float32))
     scale = np.float32(math.sqrt(math.pi) / 2.0) / root
@@ -124,6 +125,8 @@ def lobe_share_inside(beta: FloatArray, sigma: float) -> FloatArray:
 
     A non-central chi-square distribution with two degrees of freedom.
     """
+    from scipy.special import chndtr
+
     return np.asarray(chndtr(1.0 / sigma**2, 2.0, (np.asarray(beta) / sigma) ** 2))
 
 

@@ -8,7 +8,6 @@ needed from one quarter of the box only. The result is the same as that of the f
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import lu_factor, lu_solve
 
 from gauze.core.layout.model import FloatArray, IndexArray, LightBox
 from gauze.core.optics.box_mesh import BoxMesh
@@ -47,6 +46,8 @@ class _System:
         SciPy counts the pivots up by one, calls LAPACK without the interpreter's lock, and counts them down again, all in the
         array that it is given: threads that share one would solve with each other's. So each solves with its own.
         """
+        from scipy.linalg import lu_solve
+
         matrix, pivots = self.factors
         found: FloatArray = lu_solve((matrix, pivots.copy()), direct, check_finite=False)
         return found
@@ -85,6 +86,8 @@ class BoxExchange:
         return _unfold_faces(parts, self.mesh)
 
     def _system(self, parity: tuple[int, int]) -> _System:
+        from scipy.linalg import lu_factor
+
         known = self._systems.get(parity)
         if known is None:
             factors = _assemble(self._blocks, *parity) / self._areas[:, None]

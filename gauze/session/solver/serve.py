@@ -1,6 +1,7 @@
 """The side that computes: a thread for each kind of work, each with a pipe of its own."""
 
 import contextlib
+import importlib
 import os
 import select
 import signal
@@ -13,6 +14,15 @@ from gauze.core.materials import Catalogue, load_catalogue
 from gauze.session.solver.messages import NOTHING, Kind, Known, decode, encode, encode_error, kind_of
 from gauze.session.solver.work import WORKS, Work
 
+# what the light needs, loaded while the window is being built: the modules of the core load it where they use it
+_WANTED_SOON = (
+    "scipy.interpolate",
+    "scipy.linalg",
+    "scipy.ndimage",
+    "scipy.sparse.linalg",
+    "scipy.spatial",
+    "scipy.special",
+)
 _NICE = 8  # the hand goes first
 
 
@@ -20,6 +30,8 @@ def serve(connections: Mapping[str, Connection]) -> None:
     """Answer on all pipes until the other side closes them, or ends in any way."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # of the terminal; the window decides when this process ends
     os.nice(_NICE)
+    for name in _WANTED_SOON:
+        importlib.import_module(name)
     catalogue = load_catalogue()
     threads = [
         threading.Thread(target=_answer, args=(connection, WORKS[name], catalogue), name=name)

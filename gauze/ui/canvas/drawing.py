@@ -15,7 +15,8 @@ from gauze.ui.canvas.hand.hand import Hand
 from gauze.ui.canvas.hand.placement import Placement
 from gauze.ui.canvas.hand.stops import nudge, stops_of, tell_stop
 from gauze.ui.canvas.hand.typed_view import ARROWS, OPENING_KEYS, TypedView
-from gauze.ui.canvas.paint.painter import DrawingPainter, Lively, Scene
+from gauze.ui.canvas.paint.frame import Frame, Lively, Scene
+from gauze.ui.canvas.paint.painter import DrawingPainter
 from gauze.ui.canvas.sheet import Sheet
 from gauze.ui.canvas.words import scene_words
 from gauze.ui.text import tr
@@ -144,8 +145,9 @@ class Drawing(TypedView):
                 refused=self._wrong,
             )
             area = self.rect().toRectF()
-            self._painter.paint(painter, area, self.scene, self.sheet, self._state, self._theme, self._unit, lively)
-            self._painter.paint_inputs(painter, self.sheet, self.scene.layout, self._theme, self._dimensions, lively)
+            frame = Frame(area, self.scene, self.sheet, self._state, self._theme, self._unit, lively)
+            self._painter.paint(painter, frame)
+            self._painter.paint_inputs(painter, frame, self._dimensions)
         painter.end()
 
     # -- typing and keyboard -------------------------------------------------------------------------------------

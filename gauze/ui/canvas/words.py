@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from gauze.core.evaluate import AT_REST
 from gauze.core.layout.sketch import MovableItem
 from gauze.core.units import LengthUnit, format_length, format_number
-from gauze.ui.canvas.paint.painter import Scene
+from gauze.ui.canvas.paint.frame import Scene
 from gauze.ui.text import spoken, tr
 
 if TYPE_CHECKING:

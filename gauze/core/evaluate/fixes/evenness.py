@@ -83,7 +83,7 @@ def _darkest(evaluation: Evaluation) -> Text:
 
 def side_margin(trial: Trial) -> Fix | None:
     """Find the side margin, with the rows as many as they are, at which the darkest place is brightest."""
-    from scipy.optimize import minimize_scalar  # noqa: PLC0415 - costs a tenth of a second, and is wanted only here
+    from scipy.optimize import minimize_scalar
 
     layout, build = trial.layout, trial.design.panel
     if layout.lines < 2:

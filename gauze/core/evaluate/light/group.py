@@ -5,7 +5,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
@@ -166,6 +165,8 @@ class _Seen:
     """A unit's face from the front: the nearest place of it that looks out, for any place of its plan."""
 
     def __init__(self, face: CavityFace) -> None:
+        from scipy.spatial import cKDTree
+
         self.face = face
         outward = -face.chart.normals[:, 2]
         self.front = np.flatnonzero(outward > _LOOKS_OUT)

@@ -1,19 +1,22 @@
 """Which tiles share an edge, and the way of the chain through shared edges."""
 
+from __future__ import annotations
+
 import functools
 import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.sparse import csr_array
-from scipy.sparse.csgraph import breadth_first_order, connected_components
-from scipy.spatial import cKDTree
 
 from gauze.core.design.tile_wall import OVERLAP_MM, Tile, TileWall, apothem_mm, lying_on, polygons_mm
 from gauze.core.errors import DesignError
 from gauze.core.layout.model import FloatArray
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_array
 
 _MATCH_MM = 1.0  # how far the middles of two edges may be apart
 _MOST_STEPS = 60_000  # of a search for a way without branches
@@ -44,6 +47,8 @@ def edges_mm(build: TileWall) -> list[FloatArray]:
 
 def shared_edges(build: TileWall) -> dict[tuple[int, int], tuple[float, float]]:
     """Pairs of tiles, the lower number first, that share an edge, and its middle."""
+    from scipy.spatial import cKDTree
+
     middles = edges_mm(build)
     tile = np.concatenate([np.full(len(own), index) for index, own in enumerate(middles)])
     points = np.concatenate(middles)
@@ -91,6 +96,8 @@ def _chain_of(build: TileWall) -> Chain:
 
 
 def _check_reached(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) -> None:
+    from scipy.sparse.csgraph import connected_components
+
     count, which = connected_components(_graph(len(build.tiles), list(shared)), directed=False)
     if count > 1:
         first = build.tile_numbers[build.first]
@@ -105,6 +112,8 @@ def _check_reached(build: TileWall, shared: dict[tuple[int, int], tuple[float, f
 
 
 def _graph(count: int, pairs: Sequence[tuple[int, int]]) -> csr_array:
+    from scipy.sparse import csr_array
+
     rows, columns = [pair[0] for pair in pairs], [pair[1] for pair in pairs]
     return csr_array((np.ones(len(pairs)), (rows, columns)), shape=(count, count))
 
@@ -147,6 +156,8 @@ def _branched(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]
 
 
 def _tree(build: TileWall, shared: dict[tuple[int, int], tuple[float, float]]) -> Chain:
+    from scipy.sparse.csgraph import breadth_first_order
+
     order, before = breadth_first_order(_graph(len(build.tiles), list(shared)), build.first, directed=False)
     links = [
         Link(

@@ -6,7 +6,6 @@ import math
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.sparse.linalg import LinearOperator, cg
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
@@ -286,6 +285,8 @@ class _Solver:
 
     def balance(self, direct: Cells) -> Cells:
         """Return the whole illuminance of every patch."""
+        from scipy.sparse.linalg import LinearOperator, cg
+
         weight = np.where(self.there > 0, self.areas * self.rho, 1.0)
         rho, shape = self.rho * self.there, self.there.shape
         total = np.empty_like(direct)

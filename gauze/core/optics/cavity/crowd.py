@@ -9,8 +9,6 @@ nothing of what many cells give together.
 import math
 
 import numpy as np
-from scipy.interpolate import RectBivariateSpline
-from scipy.spatial import cKDTree
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.families.tiles import Tile
@@ -194,6 +192,8 @@ def _near(
     weighing: Weighing | None,
     pause: Pause,
 ) -> tuple[FloatArray, FloatArray | None]:
+    from scipy.spatial import cKDTree
+
     reach = NEAR_CLEARANCES * clearance_mm
     plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
     seen = np.zeros_like(plain) if weighing is not None else None
@@ -219,6 +219,8 @@ def _near(
 def _far(
     tile: Tile, s: FloatArray, t: FloatArray, emitters: Emitters, clearance_mm: float, weighing: Weighing | None
 ) -> tuple[FloatArray, FloatArray | None]:
+    from scipy.interpolate import RectBivariateSpline
+
     counts = [max(8, math.ceil(length * _KNOTS_IN_CLEARANCE / clearance_mm) + 1) for length in tile.lengths_mm]
     knots = [np.linspace(0.0, 1.0, count) for count in counts]
     s_knots, t_knots = (grid.ravel() for grid in np.meshgrid(*knots, indexing="ij"))

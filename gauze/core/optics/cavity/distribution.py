@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import RegularGridInterpolator
 
 from gauze.core.layout.model import FloatArray
 
@@ -44,6 +43,8 @@ def table_of(gamma_deg: FloatArray, c_deg: FloatArray, candela: FloatArray) -> D
     ValueError
         When nothing is emitted.
     """
+    from scipy.interpolate import RegularGridInterpolator
+
     if len(c_deg) == 1:
         c_deg, candela = np.array([0.0, 360.0]), np.repeat(candela, 2, axis=0)
     read = RegularGridInterpolator((c_deg, gamma_deg), candela, bounds_error=False, fill_value=0.0)

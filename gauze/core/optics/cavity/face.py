@@ -9,8 +9,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter
-from scipy.spatial import cKDTree
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray
@@ -233,6 +231,8 @@ def _step_mm(light: CavityLight, diffuser: Stack, emitter_size_mm: float, wanted
 
 def _budget(light: CavityLight, most_pixels: int, detail: float) -> float:
     """Most pixels, fewer where very many emitters are near each."""
+    from scipy.spatial import cKDTree
+
     tile = max(light.cavity.lids, key=lambda one: math.prod(one.lengths_mm))
     s, t = (grid.ravel() for grid in np.meshgrid(*2 * [(np.arange(5) + 0.5) / 5]))
     tree = cKDTree(light.sources.places_mm)
@@ -242,6 +242,8 @@ def _budget(light: CavityLight, most_pixels: int, detail: float) -> float:
 
 def _spread_sideways(chart: Chart, luminance: FloatArray, spread_mm: float) -> FloatArray:
     """Blur by the sheet's sideways spread, keeping to the faces."""
+    from scipy.ndimage import gaussian_filter
+
     sigma = spread_mm / chart.step_mm
     if sigma < 0.2:
         return luminance

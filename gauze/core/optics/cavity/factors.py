@@ -7,17 +7,22 @@ Lambert's formula: F = 1/(2 pi) sum over the edges of (angle under which the edg
 through point and edge) . n. J. H. Lambert, Photometria (1760); any book on radiative exchange.
 """
 
+from __future__ import annotations
+
 import math
 import os
 from concurrent.futures import ThreadPoolExecutor
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import sparse
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.mesh import Mesh
+
+if TYPE_CHECKING:
+    from scipy import sparse
 
 _NEAR = 3.5  # patch widths: nearer patches are polygons; farther the error of a point is below a thousandth
 THREADS = min(os.cpu_count() or 1, 4)
@@ -163,6 +168,8 @@ def _sharpening(mesh: Mesh) -> sparse.csr_array:
     What is drawn as steps over cells of width h is flattened: a wave of wave number k by (k h)^2 / 24, and once more where it is
     received as a mean. Applied on both sides of the exchange this gives it back.
     """
+    from scipy import sparse
+
     parts = []
     for one in mesh.tiles:
         along, across = (_second_difference(cells) for cells in one.shape)
@@ -172,6 +179,8 @@ def _sharpening(mesh: Mesh) -> sparse.csr_array:
 
 
 def _second_difference(cells: int) -> sparse.csr_array:
+    from scipy import sparse
+
     step = sparse.diags_array([-np.ones(cells - 1), np.ones(cells - 1)], offsets=[0, 1], shape=(cells - 1, cells))
     return sparse.csr_array(-(step.T @ step))
 

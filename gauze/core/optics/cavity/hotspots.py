@@ -8,9 +8,6 @@ neighbours to half again the usual gap.
 """
 
 import numpy as np
-from scipy.ndimage import distance_transform_edt, gaussian_filter
-from scipy.spatial import Delaunay, QhullError, cKDTree
-from scipy.special import k1
 
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.optics.cavity.alike import alike
@@ -48,6 +45,8 @@ def spacings_mm(places_mm: FloatArray) -> tuple[float, float] | None:
     The closest is the tenth part of the distances to the nearest, the largest the ninth tenth of the edges between neighbours
     (Delaunay), or of those distances where all stand in a line.
     """
+    from scipy.spatial import cKDTree
+
     rounded = np.round(places_mm, 3)
     places = rounded[alike(rounded).first]
     if len(places) < 2:
@@ -57,6 +56,8 @@ def spacings_mm(places_mm: FloatArray) -> tuple[float, float] | None:
 
 
 def _usual_gap(places: FloatArray) -> float:
+    from scipy.spatial import Delaunay, QhullError
+
     if len(places) > _MOST_SORTED:  # those about the middle stand for all
         middle = np.median(places, axis=0)
         places = places[np.argpartition(((places - middle) ** 2).sum(axis=1), _MOST_SORTED)[:_MOST_SORTED]]
@@ -90,6 +91,8 @@ def hotspots(luminance: FloatArray, face: CavityFace, known_mm: tuple[float, flo
 
 def _of_rows(pitch_mm: float, clearance_mm: float) -> Modulation:
     """Ripple of LEDs so far from every face that the face's picture is too coarse for it, by the closed form of rows."""
+    from scipy.special import k1
+
     depth = 2.0 * np.pi * clearance_mm / pitch_mm
     how = say(
         "closed form of Lambertian LEDs this far from the face: 2 k d K₁(k d), d = {clearance}",
@@ -100,6 +103,8 @@ def _of_rows(pitch_mm: float, clearance_mm: float) -> Modulation:
 
 def _pattern(face: CavityFace) -> FloatArray:
     """How near each pixel is to an emitter, -r^2 in space, on the map: its waves are in step with the emitters on any surface."""
+    from scipy.spatial import cKDTree
+
     emitters = face.light.emitters
     lit = emitters.flux_lm.sum(axis=1) > 0
     distance, _ = cKDTree(emitters.places_mm[lit]).query(face.chart.places_mm)
@@ -132,6 +137,8 @@ def _amplitude(luminance: FloatArray, pattern: FloatArray, chart: Chart, pitch_m
 
 def _away_from_rim(chart: Chart, pitch_mm: float) -> BoolArray:
     """Places so far from the rim that its fall-off does not reach them, as far as enough of the face is left."""
+    from scipy.ndimage import distance_transform_edt
+
     inside = np.pad(chart.inside, 1)
     depth_mm = distance_transform_edt(inside)[1:-1, 1:-1] * chart.step_mm
     for pitches in _FROM_RIM:
@@ -151,5 +158,7 @@ def _band(values: FloatArray, chart: Chart, pitch_mm: float) -> FloatArray:
 
 
 def _smoothed(values: FloatArray, inside: FloatArray, sigma: float) -> FloatArray:
+    from scipy.ndimage import gaussian_filter
+
     weight = np.maximum(gaussian_filter(inside, sigma, mode="nearest"), 1e-9)
     return np.asarray(gaussian_filter(values * inside, sigma, mode="nearest") / weight)

@@ -9,7 +9,6 @@ import math
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from gauze.core.layout.cavity import Outlook
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
@@ -246,6 +245,8 @@ def _as_bright_as(estimate: FloatArray, emitters: Emitters, parts: Parts, headin
 
 def _beams_of_nearest(face: CavityFace, parts: Parts) -> _Beams:
     """In a baffled box: all direct light of a part as coming from the emitter nearest to it, which is that of its cell."""
+    from scipy.spatial import cKDTree
+
     _, nearest = cKDTree(face.light.emitters.places_mm[:, :2]).query(parts.places_mm[:, :2])
     away = parts.places_mm - face.light.emitters.places_mm[nearest]
     return _Beams(parts.direct[:, None], (away / np.linalg.norm(away, axis=1, keepdims=True))[:, None, :])

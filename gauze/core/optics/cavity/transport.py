@@ -5,8 +5,6 @@ from collections.abc import Hashable
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.interpolate import CubicSpline
-from scipy.sparse.linalg import LinearOperator, cg
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.cavity import Cavity
@@ -66,6 +64,8 @@ class Transport:
         direct:
             E0, shape (patches, k).
         """
+        from scipy.sparse.linalg import LinearOperator, cg
+
         rho = self.reflectances(self.coarse)
         area = self.coarse.areas_mm2
         some = np.flatnonzero(rho > 0)
@@ -112,6 +112,8 @@ def _means_matrix(rough: FloatArray, smooth: FloatArray) -> FloatArray:
 
     So a wave is not flattened as it would be by drawing a line through the means.
     """
+    from scipy.interpolate import CubicSpline
+
     integral = np.vstack([np.zeros(len(rough) - 1), np.cumsum(np.diag(np.diff(rough)), axis=0)])
     return np.asarray(np.diff(CubicSpline(rough, integral, axis=0)(smooth), axis=0) / np.diff(smooth)[:, None])
 

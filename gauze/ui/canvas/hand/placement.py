@@ -6,7 +6,7 @@ from dataclasses import replace
 from PyQt6.QtCore import QPointF
 
 from gauze.core.layout.sketch import Sketch
-from gauze.ui.canvas.paint.painter import Scene
+from gauze.ui.canvas.paint.frame import Scene
 from gauze.ui.canvas.sheet import MOST_ZOOM, Sheet, face_range_mm, lay_sheet
 from gauze.ui.view_state import ViewState
 

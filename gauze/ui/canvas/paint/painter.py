@@ -1,28 +1,26 @@
 """Paints the drawing as a whole, keeping what is costly from one painting to the next."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen, QPixmap
+from PyQt6.QtGui import QPainter, QPen
 
-from gauze.core.design import Design
 from gauze.core.drawing.layers import Layer, layers_of
 from gauze.core.evaluate import CavityFaceLight, Evaluation
-from gauze.core.evaluate.profile import Profile, profile_at
-from gauze.core.layout import Instance, Layout
-from gauze.core.layout.sketch import Handle, MovableItem, Sketch, Where
+from gauze.core.layout import Layout
+from gauze.core.layout.sketch import Handle, Sketch, Where
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.ui.canvas.dimensions import TIER, Dimension
 from gauze.ui.canvas.geometry import Range, Rect, Window
 from gauze.ui.canvas.hand.hold import detail_frame
-from gauze.ui.canvas.kept import antialiased, blank, ratio_of
+from gauze.ui.canvas.paint.frame import Frame, Scene
+from gauze.ui.canvas.paint.kept_views import KeptPlan, KeptProfile
 from gauze.ui.canvas.paint.lit_faces import LitFaces, following
 from gauze.ui.canvas.paint.paint_dimensions import paint_dimensions, paint_scale
 from gauze.ui.canvas.paint.paint_layers import paint_layers
 from gauze.ui.canvas.paint.paint_marks import paint_cut_grip, paint_detail_frame, paint_glow, paint_grips, paint_hold
-from gauze.ui.canvas.paint.paint_profile import paint_cut_line, paint_profile
+from gauze.ui.canvas.paint.paint_profile import paint_cut_line
 from gauze.ui.canvas.paint.paint_views import paint_cut, paint_plan
 from gauze.ui.canvas.paint.shapes import to_qrect
 from gauze.ui.canvas.sheet import Sheet, face_range_mm
@@ -31,35 +29,13 @@ from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
 
 
-@dataclass(frozen=True)
-class Scene:
-    """A design laid out, its light as far as it is known, and the light of another to be set against it."""
-
-    design: Design
-    layout: Layout
-    evaluation: Evaluation | None
-    other: Evaluation | None = None
-
-
-@dataclass(frozen=True)
-class Lively:
-    """What stands out at the moment: what is held, focused or under the pointer; dimensions hovered, focused and refused."""
-
-    what: Handle | MovableItem | None = None
-    line: str | None = None
-    hovered: str | None = None
-    focused: str | None = None
-    refused: str | None = None
-
-
 class DrawingPainter:
     """Paints the drawings; pictures, outlines and profile are made anew only when they change."""
 
     def __init__(self) -> None:
         self._faces = LitFaces()
-        self._profile: tuple[Evaluation, float, Profile | None] | None = None
-        self._profile_drawn: tuple[Evaluation, object, QPixmap] | None = None
-        self._plan: tuple[tuple[object, ...], Layout, QPixmap] | None = None
+        self._plan = KeptPlan()
+        self._profile = KeptProfile()
         self._layers: tuple[Layout, tuple[Layer, ...]] | None = None
 
     def prepare(self, scene: Scene, state: ViewState) -> None:
@@ -68,59 +44,43 @@ class DrawingPainter:
             if evaluation is not None:
                 self._faces.prepare(evaluation, state)
 
-    def paint(
-        self,
-        painter: QPainter,
-        area: QRectF,
-        scene: Scene,
-        sheet: Sheet,
-        state: ViewState,
-        theme: Theme,
-        unit: LengthUnit,
-        lively: Lively,
-    ) -> None:
+    def paint(self, painter: QPainter, frame: Frame) -> None:
         """Paint plan, face, side cut and profile, as far as they are on the canvas."""
+        scene, sheet, state, theme = frame.scene, frame.sheet, frame.state, frame.theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
-        painter.drawPixmap(0, 0, self._plan_pixmap(painter, area, scene, sheet, theme))
+        self._plan.paint(painter, frame)
         if sheet.shows("cut"):
             paint_cut(painter, sheet.cut, scene.layout, theme)
         if sheet.shows("face"):
-            self._paint_face(painter, area, scene, sheet, state, theme, lively)
-        sketch = scene.layout.sketch
-        if not sheet.seam and sheet.shows("plan"):
-            words = tr("plan, {size}").format(size=_size(sketch.plan_mm, unit)) + _alone_words(sheet)
-            _title(painter, sheet.plan.rect, theme, words, _tiers_above(sketch, "plan"))
-        if sheet.shows("cut"):
-            words = tr("side cut, {size}").format(size=_size(sketch.cut_mm, unit)) + _alone_words(sheet)
-            over = replace(sheet.cut.rect, y=sheet.cut.rect.y - 8.0)  # the sheet glows above its line
-            _title(painter, over, theme, words, _tiers_above(sketch, "cut"))
+            self._paint_face(painter, frame)
+        _paint_titles(painter, frame)
         if state.layers:
-            paint_layers(painter, sheet, area.height(), self._layers_of(scene), state.layers, theme)
+            paint_layers(painter, sheet, frame.area.height(), self._layers_of(scene), state.layers, theme)
         if scene.evaluation is not None:
-            self._paint_glow(painter, sheet, scene.evaluation, state)
-            painter.drawPixmap(0, 0, self._profile_pixmap(painter, area, scene.evaluation, sheet, state, theme, unit))
-            if sheet.shows("face"):
-                paint_cut_grip(painter, sheet.face, state.cut_share, theme, focused=lively.line == "cut")
-            if state.false_colour:
-                even = scene.evaluation.evenness
-                bar = QRectF(area.width() - 236, area.height() - 32, 220, 9)
-                paint_scale(painter, bar, theme, even.min_cd_m2, even.max_cd_m2)
+            self._paint_light(painter, frame, scene.evaluation)
         if sheet.detail is not None:
-            self._paint_detail(painter, scene, sheet, sheet.detail, state, theme, focused=lively.line == "detail")
+            self._paint_detail(painter, frame, sheet.detail)
 
-    def paint_inputs(
-        self,
-        painter: QPainter,
-        sheet: Sheet,
-        layout: Layout,
-        theme: Theme,
-        dimensions: Sequence[Dimension],
-        lively: Lively,
-    ) -> None:
+    def _paint_light(self, painter: QPainter, frame: Frame, evaluation: Evaluation) -> None:
+        """What is known of the light beside the face: the sheet's glow, the cut with its profile, the scale of false colours."""
+        sheet, state, theme, v_mm = frame.sheet, frame.state, frame.theme, _cut_mm(evaluation, frame.state)
+        self._paint_glow(painter, sheet, evaluation, state)
+        if sheet.shows("face"):
+            paint_cut_line(painter, sheet.face, v_mm, theme)
+        self._profile.paint(painter, frame, evaluation, v_mm)
+        if sheet.shows("face"):
+            paint_cut_grip(painter, sheet.face, state.cut_share, theme, focused=frame.lively.line == "cut")
+        if state.false_colour:
+            even = evaluation.evenness
+            bar = QRectF(frame.area.width() - 236, frame.area.height() - 32, 220, 9)
+            paint_scale(painter, bar, theme, even.min_cd_m2, even.max_cd_m2)
+
+    def paint_inputs(self, painter: QPainter, frame: Frame, dimensions: Sequence[Dimension]) -> None:
         """Paint dimensions and handles."""
+        sheet, theme, lively = frame.sheet, frame.theme, frame.lively
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         for where in ("plan", "cut"):
-            own = [handle for handle in layout.sketch.handles if handle.where == where and handle.visited]
+            own = [one for one in frame.scene.layout.sketch.handles if one.where == where and one.visited]
             if sheet.shows(where):
                 paint_grips(painter, sheet.plan if where == "plan" else sheet.cut, own, theme)
         if lively.what is not None:
@@ -142,18 +102,9 @@ class DrawingPainter:
             strip = self._faces.strip(evaluation, state, across=evaluation.layout.sketch.cut_axis == "y")
             paint_glow(painter, sheet.cut, evaluation.layout.sketch.cut, strip, thickness_mm)
 
-    def _paint_detail(
-        self,
-        painter: QPainter,
-        scene: Scene,
-        sheet: Sheet,
-        detail: Window,
-        state: ViewState,
-        theme: Theme,
-        *,
-        focused: bool,
-    ) -> None:
+    def _paint_detail(self, painter: QPainter, frame: Frame, detail: Window) -> None:
         """A part of a thin plan magnified: bare on the left, lit on the right."""
+        scene, sheet, state, theme = frame.scene, frame.sheet, frame.state, frame.theme
         rect = to_qrect(detail.rect)
         middle = rect.center().x()
         painter.save()
@@ -165,39 +116,16 @@ class DrawingPainter:
             painter.setClipRect(lit.intersected(rect.adjusted(-1, -6, 1, 6)))
             self._faces.paint_plainly(painter, face, scene.evaluation, state)
         painter.restore()
-        paint_detail_frame(painter, detail_frame(sheet.plan, detail), detail, theme, focused=focused)
+        paint_detail_frame(
+            painter, detail_frame(sheet.plan, detail), detail, theme, focused=frame.lively.line == "detail"
+        )
         times = format_number(detail.scale / sheet.plan.scale, 2)
         _title(painter, detail.rect, theme, tr("magnified {times} times: bare | lit").format(times=times))
 
-    def _plan_pixmap(self, painter: QPainter, area: QRectF, scene: Scene, sheet: Sheet, theme: Theme) -> QPixmap:
-        """The plan, painted anew only when it changes: there may be very many emitters."""
-        ratio, layout = ratio_of(painter), scene.layout
-        look = (theme.name, area.width(), area.height(), ratio)
-        if self._plan is None or self._plan[1] is not layout or self._plan[0][::2] != (sheet.plan, look):
-            key = (sheet.plan, _seen_in_plan(layout), look)
-            if self._plan is None or self._plan[0] != key:
-                pixmap = blank(area, ratio)
-                own = antialiased(pixmap)
-                if sheet.shows("plan"):
-                    paint_plan(own, sheet.plan, layout, theme)
-                own.end()
-            else:
-                pixmap = self._plan[2]
-            self._plan = (key, layout, pixmap)
-        return self._plan[2]
-
     # -- the lit face ----------------------------------------------------------------------------------------------
 
-    def _paint_face(
-        self,
-        painter: QPainter,
-        area: QRectF,
-        scene: Scene,
-        sheet: Sheet,
-        state: ViewState,
-        theme: Theme,
-        lively: Lively,
-    ) -> None:
+    def _paint_face(self, painter: QPainter, frame: Frame) -> None:
+        scene, sheet, state, theme, area = frame.scene, frame.sheet, frame.state, frame.theme, frame.area
         window, rect = sheet.face, to_qrect(sheet.face.rect)
         evaluation = scene.evaluation
         if evaluation is None:
@@ -225,45 +153,7 @@ class DrawingPainter:
         else:
             right = tr("this design") if scene.other is not None else tr("lit face")
             left = scene.other.design.name if scene.other is not None else tr("bare")
-            _paint_seam(painter, rect, theme, seam_x, (left, right), focused=lively.line == "seam")
-
-    def _profile_pixmap(
-        self,
-        painter: QPainter,
-        area: QRectF,
-        evaluation: Evaluation,
-        sheet: Sheet,
-        state: ViewState,
-        theme: Theme,
-        unit: LengthUnit,
-    ) -> QPixmap:
-        """The luminance along the cut, painted anew only when light, cut or drawing change."""
-        face = sheet.face
-        v_mm = _cut_mm(evaluation, state)
-        ratio = ratio_of(painter)
-        key = (v_mm, face, sheet.profile, unit, theme.name, area.width(), area.height(), ratio)
-        if self._profile_drawn is None or self._profile_drawn[0] is not evaluation or self._profile_drawn[1] != key:
-            pixmap = blank(area, ratio)
-            self._profile_drawn = (evaluation, key, pixmap)
-            own = antialiased(pixmap)
-            own.setFont(painter.font())
-            if sheet.shows("face"):
-                paint_cut_line(own, face, v_mm, theme)
-            profile = self._profile_at(evaluation, v_mm)
-            if profile is None and sheet.shows("profile"):
-                own.setPen(theme.colour("ink_dim"))
-                words = tr("the line of the cut crosses no lit face: drag it up or down")
-                own.drawText(to_qrect(sheet.profile), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
-            if profile is not None and sheet.shows("profile"):
-                words = _seen_by(evaluation)
-                paint_profile(own, to_qrect(sheet.profile), face, profile, theme, words, unit)
-            own.end()
-        return self._profile_drawn[2]
-
-    def _profile_at(self, evaluation: Evaluation, v_mm: float) -> Profile | None:
-        if self._profile is None or self._profile[0] is not evaluation or self._profile[1] != v_mm:
-            self._profile = (evaluation, v_mm, profile_at(evaluation, v_mm))
-        return self._profile[2]
+            _paint_seam(painter, rect, theme, seam_x, (left, right), focused=frame.lively.line == "seam")
 
 
 def _cut_mm(evaluation: Evaluation, state: ViewState) -> float:
@@ -278,24 +168,16 @@ def _face_low_mm(evaluation: Evaluation, detail: Window) -> float:
     return low + (high - detail.rect.height / detail.scale) / 2.0
 
 
-def _seen_by(evaluation: Evaluation) -> str:
-    return tr("by the camera") if evaluation.design.purpose.viewer == "camera" else tr("by the eye")
-
-
-def _seen_in_plan(layout: Layout) -> tuple[object, ...]:
-    """What is seen from the front: a lid that moves leaves it as it is."""
-    outlines = layout.sketch.plan
-    drawn = tuple((outline.role, outline.closed, outline.words, len(outline.points_mm)) for outline in outlines)
-    where = np.concatenate([outline.points_mm for outline in outlines]).tobytes() if outlines else b""
-    cavities = tuple(
-        (hash(one.places_mm[:, :2].tobytes()), hash(one.flux_lm.tobytes()), one.channels) for one in layout.cavities
-    )
-    return drawn, where, cavities, tuple(_instance_key(instance) for instance in layout.instances)
-
-
-def _instance_key(instance: Instance) -> tuple[object, ...]:
-    clip = None if instance.clip_mm is None else instance.clip_mm.tobytes()
-    return instance.cavity, instance.x_mm, instance.y_mm, instance.turn_deg, clip
+def _paint_titles(painter: QPainter, frame: Frame) -> None:
+    """Say what plan and side cut are; a plan under its lit face needs no title."""
+    sheet, sketch = frame.sheet, frame.scene.layout.sketch
+    if not sheet.seam and sheet.shows("plan"):
+        words = tr("plan, {size}").format(size=_size(sketch.plan_mm, frame.unit)) + _alone_words(sheet)
+        _title(painter, sheet.plan.rect, frame.theme, words, _tiers_above(sketch, "plan"))
+    if sheet.shows("cut"):
+        words = tr("side cut, {size}").format(size=_size(sketch.cut_mm, frame.unit)) + _alone_words(sheet)
+        over = replace(sheet.cut.rect, y=sheet.cut.rect.y - 8.0)  # the sheet glows above its line
+        _title(painter, over, frame.theme, words, _tiers_above(sketch, "cut"))
 
 
 def _face_words(evaluation: Evaluation) -> str:
