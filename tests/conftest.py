@@ -91,7 +91,7 @@ def open_window(qtbot: QtBot, open_bench: Callable[..., Workbench]) -> Callable[
         bench = open_bench(what)
         window = MainWindow(bench, "dark")
         # closing is the bench's own fixture's; a modified document would ask
-        window.closeEvent = lambda event: event.accept()  # type: ignore[method-assign]  # meant, as said above
+        window.closeEvent = lambda event: event.accept()
         qtbot.addWidget(window)
         window.show()
         if lit:

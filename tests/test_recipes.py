@@ -28,7 +28,7 @@ def toy_design(monkeypatch: pytest.MonkeyPatch) -> Design:
     return Design(
         name="Toy",
         purpose=purpose(),
-        build=toy.ToyBox(  # type: ignore[arg-type]  # a toy is not in the union of what a file may hold
+        build=toy.ToyBox(
             width_mm=200.0,
             height_mm=100.0,
             depth_mm=20.0,
@@ -70,7 +70,7 @@ def test_family_subject_and_layer_are_in_the_window(
 ) -> None:
     bench = open_bench(toy_design)
     window = MainWindow(bench, "dark", (*SUBJECTS, toy.TOYS))
-    window.closeEvent = lambda event: event.accept()  # type: ignore[method-assign]  # what is modified would ask
+    window.closeEvent = lambda event: event.accept()
     qtbot.addWidget(window)
     window.show()
     with qtbot.waitSignal(bench.lit, timeout=240_000):
@@ -88,6 +88,6 @@ def test_family_subject_and_layer_are_in_the_window(
     qtbot.keyClick(window.drawing, Qt.Key.Key_D)
     qtbot.keyClicks(window.drawing.focusWidget() or window.drawing, "35")
     qtbot.keyClick(window.drawing.focusWidget() or window.drawing, Qt.Key.Key_Return)
-    assert bench.design.build.depth_mm == 35.0  # type: ignore[union-attr]  # the toy has a depth
+    assert bench.design.build.depth_mm == 35.0
     window.actions_by_key["undo"].trigger()
     assert bench.design == toy_design

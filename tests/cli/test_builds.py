@@ -81,7 +81,7 @@ def test_the_face_of_tiles_is_transparent_beside_them(tmp_path: Path) -> None:
 @pytest.mark.parametrize("demo", [one for one in DEMOS if one.key in ("press_bars", "negative_face", "reading_head")])
 def test_demos_are_checked_as_they_ship(demo: object, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     path = tmp_path / "demo.gauze"
-    path.write_bytes(demo.read())  # type: ignore[attr-defined]  # a Demo
+    path.write_bytes(demo.read())
     assert main(["check", str(path), "--unit", "in"]) in (0, 1)
     assert " in" in capsys.readouterr().out
 

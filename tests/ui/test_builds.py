@@ -367,7 +367,7 @@ def test_a_kept_version_is_set_against_the_design_across_the_seam(
     assert not window.versions_panel.isVisible()
 
 
-def _deeper(one):  # type: ignore[no-untyped-def]  # of whatever family
+def _deeper(one):
     return replace(one, build=replace(one.build, depth_mm=one.build.depth_mm + 20.0))
 
 

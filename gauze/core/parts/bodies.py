@@ -233,7 +233,7 @@ def funnel_body(shape: FrustumShape, materials: Materials, holes: tuple[Hole, ..
     return found + sheets(mouth, shape.depth_mm, materials.layers)
 
 
-def _developed(id: str, name: str, outline_mm: FloatArray, material: str) -> BodyPart:  # noqa: A002
+def _developed(id: str, name: str, outline_mm: FloatArray, material: str) -> BodyPart:  # noqa: A002 - the name that the field has
     wide, high = np.ptp(outline_mm, axis=0)
     return BodyPart(id, "sheet", "wall", name, float(wide), float(high), None, material, outline_mm)
 

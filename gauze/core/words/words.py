@@ -11,7 +11,7 @@ class _Spoken:
     def __str__(self) -> str:
         from gauze.core.words.reader import ENGLISH  # noqa: PLC0415 - the reader knows all kinds of words
 
-        return ENGLISH.read(self)  # type: ignore[arg-type]
+        return ENGLISH.read(self)  # type: ignore[arg-type]  # a base of just those kinds that it reads
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from tests.families import FAMILIES, family, shells, tiles
 
 
 def layers(what: object) -> dict[str, Layer]:
-    return {layer.key: layer for layer in layers_of(what, lay_out(what, CATALOGUE))}  # type: ignore[arg-type]
+    return {layer.key: layer for layer in layers_of(what, lay_out(what, CATALOGUE))}
 
 
 @pytest.mark.parametrize("name", sorted(FAMILIES))

@@ -43,7 +43,7 @@ def test_kinds_of_strip_are_weighted_by_their_flux() -> None:
     strips = (StripChoice(strip=kinds[0], cct_k=4000.0), StripChoice(strip=kinds[1]))
     evaluation = quick(design(strips=strips))
     flux = dict.fromkeys(kinds, 0.0)
-    for emitters in evaluation.layout.as_kind(type(evaluation.layout)).rows_in_box.emitters:  # type: ignore[union-attr]
+    for emitters in evaluation.layout.as_kind(type(evaluation.layout)).rows_in_box.emitters:
         flux[kinds[emitters.channel.strip_index]] += float(emitters.flux_lm.sum())
     terms = [CATALOGUE.strip(key).flux_spread * flux[key] / sum(flux.values()) for key in kinds]
     found = brightness_spread(evaluation)
@@ -53,7 +53,7 @@ def test_kinds_of_strip_are_weighted_by_their_flux() -> None:
 
 @pytest.mark.parametrize("build", [tube(), head(), shells()], ids=lambda build: type(build).__name__)
 def test_every_lamp_of_the_catalogue_has_a_spread(build: object) -> None:
-    found = brightness_spread(quick(family(build)))  # type: ignore[arg-type]
+    found = brightness_spread(quick(family(build)))
     assert found is not None
     assert 0.05 < found.share < 0.6
 

@@ -48,7 +48,7 @@ def test_a_factor_of_one_leaves_the_very_layout(name: str) -> None:
     named = FluxFactors({piece.id: 1.0 for piece in layout.pieces})
     after = dimmed(layout, named)
     assert isinstance(after, Layout)
-    assert after.cavities[0] is layout.cavities[0]  # type: ignore[union-attr]
+    assert after.cavities[0] is layout.cavities[0]
 
 
 def test_a_tile_at_half_flux_looks_half_as_bright_and_the_others_as_before() -> None:
@@ -80,7 +80,7 @@ def test_a_run_that_fades_fades_on_the_face() -> None:
     """Segment by segment from full down to a half along a tube: the face follows, and the flux adds up."""
     what = family(tube(length_mm=530.0))
     (name,) = pieces_at(what, "strip")
-    segments = lay_out(what, CATALOGUE).pieces[0].segments  # type: ignore[union-attr]
+    segments = lay_out(what, CATALOGUE).pieces[0].segments
     fading = np.linspace(1.0, 0.5, segments)
     whole, faded = lit(what), lit(what, {name: fading[:, None]})
     shares = [mean_between(faded, x, x + 60) / mean_between(whole, x, x + 60) for x in (40, 150, 260, 370, 440)]
@@ -92,7 +92,7 @@ def test_a_run_that_fades_fades_on_the_face() -> None:
 
 def test_the_rows_of_a_panel_fade_too_and_one_channel_by_itself() -> None:
     what = design()
-    count = lay_out(what, CATALOGUE).pieces[0].segments  # type: ignore[union-attr]
+    count = lay_out(what, CATALOGUE).pieces[0].segments
     fading = {name: np.linspace(1.0, 0.4, count)[:, None] for name in pieces_at(what, "row-")}
     whole, faded = lit(what), lit(what, fading)
     assert mean_between(faded, 20, 80) / mean_between(whole, 20, 80) > 0.85
@@ -128,17 +128,17 @@ def test_shells_cells_and_loose_emitters_have_factors_each() -> None:
     assert lit(board, {"row-1": one_off}).output.emitted_lm == pytest.approx(
         lit(board).output.emitted_lm * 11 / 12, rel=1e-9
     )
-    box = FAMILIES["edge-lit"].cavity  # type: ignore[attr-defined]
+    box = FAMILIES["edge-lit"].cavity
     loose = loose_design(box, emitter(30.0, 30.0), emitter(60.0, 30.0))
     assert lit(loose, {"emitter-2": 0.5}).output.emitted_lm == pytest.approx(15.0)
 
 
 def test_bars_of_unlike_factors_are_units_of_their_own_and_alike_ones_stay_one() -> None:
-    three = family(bars(bars=tuple(type(FAMILIES["bars"].bars[0])(length_mm=150.0) for _ in range(3))))  # type: ignore[attr-defined]
+    three = family(bars(bars=tuple(type(FAMILIES["bars"].bars[0])(length_mm=150.0) for _ in range(3))))
     layout = dimmed(lay_out(three, CATALOGUE), FluxFactors({"bar-2/strip-1": 0.5, "bar-3/strip-1": 0.5}))
     assert isinstance(layout, Layout)
     assert [instance.cavity for instance in layout.instances] == [0, 1, 1]
-    assert layout.emitted_lm == pytest.approx(2.0 / 3.0 * lay_out(three, CATALOGUE).emitted_lm)  # type: ignore[union-attr,operator]
+    assert layout.emitted_lm == pytest.approx(2.0 / 3.0 * lay_out(three, CATALOGUE).emitted_lm)
 
 
 def test_factors_are_equal_by_value() -> None:

@@ -88,7 +88,7 @@ def test_svg_and_pdf_are_as_large_as_what_they_show() -> None:
     plan, section = views(what)
     root = ET.fromstring(drawn(what, ".svg"))
     assert root.get("width") == f"{max(plan.reach_mm[2], section.reach_mm[2]):.4f}mm"
-    assert root.get("viewBox") == f"0 0 {root.get('width')[:-2]} {root.get('height')[:-2]}"  # type: ignore[index]
+    assert root.get("viewBox") == f"0 0 {root.get('width')[:-2]} {root.get('height')[:-2]}"
     pages = re.findall(rb"/MediaBox \[ 0 0 ([\d.]+) ([\d.]+) \]", drawn(what, ".pdf"))
     for (wide, _high), view in zip(pages, (plan, section), strict=True):
         assert float(wide) / POINTS_PER_MM == pytest.approx(view.reach_mm[2], abs=0.01)
@@ -120,6 +120,6 @@ def test_names_of_any_letters_are_written() -> None:
     import msgspec
 
     odd = msgspec.structs.replace(design(), name="Ładne światło <&> 灯")
-    assert ET.fromstring(drawn(odd, ".svg")).find(f"{SVG}title").text == odd.name  # type: ignore[union-attr]
+    assert ET.fromstring(drawn(odd, ".svg")).find(f"{SVG}title").text == odd.name
     assert drawn(odd, ".pdf")
     assert ezdxf.read(io.StringIO(drawn(odd, ".dxf").decode())).header.custom_vars.get("TITLE") == odd.name

@@ -86,10 +86,10 @@ def test_the_parts_of_every_demo_hold_together(demo: Demo) -> None:
 @given(builds())
 def test_the_parts_of_any_build_hold_together(build: object) -> None:
     try:
-        lay_out(family(build), CATALOGUE)  # type: ignore[arg-type]
+        lay_out(family(build), CATALOGUE)
     except DesignError:
         return
-    hold_together(family(build))  # type: ignore[arg-type]
+    hold_together(family(build))
 
 
 @pytest.mark.parametrize("name", sorted(set(CAVITIES) - {"open wall", "open corner"}))
@@ -212,7 +212,7 @@ def test_tiles_keep_their_numbers_when_another_is_removed_or_added() -> None:
     assert {name.split("/")[0] for name in places(more)} == {"tile-1", "tile-3", "tile-4", "tile-5"}
     assert isinstance(more.build, TileWall)
     assert more.build.numbers == (1, 3, 4, 5)
-    assert str(list(lay_out(more, CATALOGUE).sketch.movable_items)[1].name) == "tile 3, square"  # type: ignore[union-attr]
+    assert str(list(lay_out(more, CATALOGUE).sketch.movable_items)[1].name) == "tile 3, square"
 
 
 def test_the_chain_begins_at_the_tile_where_it_did() -> None:
@@ -262,7 +262,7 @@ def test_emitters_keep_their_numbers() -> None:
 
 def test_a_number_given_twice_is_refused_with_its_place() -> None:
     with pytest.raises(DesignError, match="2 is invalid") as refused:
-        parts(family(bars(bars=FAMILIES["bars"].bars, numbers=(2, 2))))  # type: ignore[attr-defined]
+        parts(family(bars(bars=FAMILIES["bars"].bars, numbers=(2, 2))))
     assert refused.value.field == "build.numbers"
 
 
