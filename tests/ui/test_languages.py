@@ -67,7 +67,7 @@ def names_of_data(design: Design) -> set[str]:
     found = {one.name for one in named} | {getattr(one, "source", "") for one in named}
     found |= {channel.name for one in CATALOGUE.strips.values() for channel in one.channel}
     found |= {channel.name for one in CATALOGUE.modules.values() for channel in one.channel}
-    ids = {*CATALOGUE.strips, *CATALOGUE.modules, *CATALOGUE.diffusers, *CATALOGUE.finishes, "“none”"}
+    ids = {*CATALOGUE.strips, *CATALOGUE.modules, *CATALOGUE.diffusers, *CATALOGUE.finishes, "none"}
     return found | ids | {design.name, CATALOGUE.supply_source}
 
 
