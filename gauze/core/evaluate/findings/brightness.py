@@ -15,7 +15,7 @@ MOST_SHARE = 2.5  # of the wanted value: above this half of the LEDs would do; c
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge what was asked for by the purpose, and note the other."""
-    purpose = evaluation.design.purpose
+    purpose, spread = evaluation.design.purpose, brightness_spread(evaluation)
     at_target = _judge(
         "target brightness",
         evaluation.target_lx,
@@ -23,6 +23,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
         "lx",
         say("At {target_distance} it gives", target_distance=Distance(purpose.target_distance_mm)),
         evaluation,
+        spread,
         _target_figures(evaluation),
         asked_for=purpose.use == "lighting",
     )
@@ -33,6 +34,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
         "cd/m²",
         say("The face glows at"),
         evaluation,
+        spread,
         (
             Figure(
                 say("Mean luminance"),
@@ -52,11 +54,11 @@ def _judge(
     unit: str,
     opening: Text,
     evaluation: Evaluation,
+    spread: Spread | None,
     figures: tuple[Figure, ...],
     *,
     asked_for: bool,
 ) -> Finding:
-    spread = brightness_spread(evaluation)
     state: State = State.NOTE
     words: Text = "."
     if asked_for:
