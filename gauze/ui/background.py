@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from gauze.core.errors import GauzeError
 from gauze.session.jobs import NewestJob, Outcome
+from gauze.ui.text import told
 
 
 @dataclass(frozen=True)
@@ -65,4 +66,4 @@ class Background(QObject):
         elif row.refuse is not None:
             row.refuse(outcome.request, outcome.error)
         else:
-            self.failed.emit(str(outcome.error))
+            self.failed.emit(told(outcome.error))

@@ -64,6 +64,7 @@ class Workbench(QObject):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_DELAY_MS)
         self._rest.timeout.connect(self._light_at_rest)
+        self._glanced_at: Design | None = None  # lit coarsely, to be lit exactly next
         self.document.on_change = self._document_changed
 
     # -- what is open ---------------------------------------------------------------------------------------------
@@ -123,7 +124,7 @@ class Workbench(QObject):
             self.shelf = load_shelf(self._shelf_file)
         except GauzeError as error:
             self.failed.emit(told(error))
-        self._light_at_rest()
+        self._light_anew()
 
     def close(self, *, forget: bool = True) -> None:
         """End all work. The kept state goes with a document that is saved or discarded, unless it is not to be forgotten."""
@@ -189,17 +190,31 @@ class Workbench(QObject):
             self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING))
             self._rest.start()
         else:
-            self._light_at_rest()
+            self._light_anew()
         self.keeping.follow(self.document)
+
+    def _light_anew(self) -> None:
+        """Light what is open, coarsely first where the exact light takes its time: a picture in a second is worth the detour."""
+        if self.layout.rows_in_box is not None:
+            self._light_at_rest()
+        else:
+            self._rest.stop()
+            self._glanced_at = self.design
+            self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING))
 
     def _light_at_rest(self) -> None:
         self._rest.stop()
+        self._glanced_at = None
         self.solving.light(self.document, LightRequest(self.design, AT_REST))
 
     def _take_light(self, document: Document, result: LightResult) -> None:
         if document is self.document:  # else another was opened while this one was being lit
             self.result = result
             self.lit.emit(result)
+            if self._glanced_at is not None and result.evaluation.design == self._glanced_at == self.design:
+                self._glanced_at = None
+                if self.exact is None:
+                    self._light_at_rest()
 
     # -- sheets of one's own -------------------------------------------------------------------------------------
 

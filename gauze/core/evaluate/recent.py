@@ -17,10 +17,14 @@ class Recent(Generic[Value]):
     def __init__(self, most: int) -> None:
         self._kept: deque[tuple[tuple[object, ...], Value]] = deque(maxlen=most)
 
+    def knows(self, depends_on: tuple[object, ...]) -> bool:
+        """Whether there is a result of these values."""
+        return any(_same(known, depends_on) for known, _ in tuple(self._kept))
+
     def get(self, depends_on: tuple[object, ...], make: Callable[[], Value]) -> Value:
         """Return a result, made when there is none of these values; nothing is kept of a making that fails."""
         for known, value in tuple(self._kept):
-            if all(one is other or one == other for one, other in zip(known, depends_on, strict=True)):
+            if _same(known, depends_on):
                 return value
         made = make()
         self._kept.append((depends_on, made))
@@ -29,3 +33,7 @@ class Recent(Generic[Value]):
     def clear(self) -> None:
         """Forget everything."""
         self._kept.clear()
+
+
+def _same(known: tuple[object, ...], asked: tuple[object, ...]) -> bool:
+    return all(one is other or one == other for one, other in zip(known, asked, strict=True))

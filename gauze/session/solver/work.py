@@ -6,8 +6,9 @@ from typing import Any
 
 from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
-from gauze.core.evaluate import SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
+from gauze.core.evaluate import AT_REST, SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
 from gauze.core.evaluate.candidates import light_candidate
+from gauze.core.evaluate.stages import is_kept
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.materials import Catalogue
 
@@ -79,7 +80,9 @@ class Progress:
 
 
 def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult:
-    evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
+    # a coarse light is asked for to have a picture soon: where the exact one is known it is there at once
+    detail = AT_REST if is_kept(request.design, catalogue) else request.detail
+    evaluation = evaluate(request.design, catalogue, detail, cancelled)
     return LightResult(evaluation, tuple(find(evaluation)))
 
 

@@ -6,7 +6,10 @@ of the four differs from that of the many in the fourth moments only: less than 
 nothing of what many cells give together.
 """
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -17,6 +20,9 @@ from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.emitters import Emitters, Weighing, illuminance
 from gauze.core.optics.cavity.mesh import Mesh, TileMesh
 
+if TYPE_CHECKING:
+    from scipy.interpolate import RectBivariateSpline
+
 _MOST_KINDS = 64
 _MOST_MENDED = (0.8, 1.25)
 _GAUSS = 0.5 + np.array([-0.5, 0.5]) / math.sqrt(3.0)  # Gauss's two places between 0 and 1, of the same weight
@@ -26,6 +32,9 @@ _NEAREST = 2.0  # clearances: within these all light is near
 _FAR_CELL = 1.3  # clearances: cells in which emitters are gathered for far light
 _KNOTS_IN_CLEARANCE = 1.5
 _BLOCK_IN_CLEARANCE = 1.5
+_WIDE_BLOCKS = 2.0  # times as wide, where few places lie in one
+_PLACES_IN_BLOCK = 100  # from which on blocks are not widened
+_GRID_OF_PLACES = 2  # times as many places a grid may have as are asked for
 _MOST_MEASURED = 2_000  # measured emitters that are all summed in place
 _SPLIT_FROM = 400_000  # pairs of places and emitters from which near and far are told apart
 
@@ -198,10 +207,14 @@ def _near(
     plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
     seen = np.zeros_like(plain) if weighing is not None else None
     tree = cKDTree(emitters.places_mm)
-    which = alike(np.floor(points / (_BLOCK_IN_CLEARANCE * clearance_mm))).which
+    near_by = np.flatnonzero(tree.query(points, distance_upper_bound=reach)[0] < reach)
+    if not len(near_by):
+        return plain, seen
+    which = _blocks_of(points[near_by], clearance_mm)
     order = np.argsort(which, kind="stable")
-    for block in np.split(order, np.flatnonzero(np.diff(which[order])) + 1):
+    for own in np.split(order, np.flatnonzero(np.diff(which[order])) + 1):
         pause()
+        block = near_by[own]
         middle = points[block].mean(axis=0)
         radius = math.sqrt(float(((points[block] - middle) ** 2).sum(axis=1).max()))
         some = np.array(tree.query_ball_point(middle, reach + radius), int)
@@ -214,6 +227,15 @@ def _near(
         if seen is not None and weighed is not None:
             seen[block] = weighed
     return plain, seen
+
+
+def _blocks_of(points: FloatArray, clearance_mm: float) -> IndexArray:
+    """In which block each place lies: small ones spare pairs that are not near, wide ones are fewer where places are."""
+    width_mm = _BLOCK_IN_CLEARANCE * clearance_mm
+    found = alike(np.floor(points / width_mm)).which
+    if len(points) < _PLACES_IN_BLOCK * (found.max() + 1):
+        found = alike(np.floor(points / (_WIDE_BLOCKS * width_mm))).which
+    return found
 
 
 def _far(
@@ -230,11 +252,20 @@ def _far(
     between = [
         None
         if grid is None
-        else np.stack([RectBivariateSpline(*knots, column.reshape(counts)).ev(s, t) for column in grid.T], axis=1)
+        else np.stack([_read(RectBivariateSpline(*knots, column.reshape(counts)), s, t) for column in grid.T], axis=1)
         for grid in found
     ]
     assert between[0] is not None
     return between[0], between[1]
+
+
+def _read(spline: RectBivariateSpline, s: FloatArray, t: FloatArray) -> FloatArray:
+    """Read a spline at places, by rows and columns where the places are those of a grid, as pixels are: many times faster."""
+    rows, row = np.unique(s, return_inverse=True)
+    columns, column = np.unique(t, return_inverse=True)
+    if len(rows) * len(columns) > _GRID_OF_PLACES * len(s):
+        return np.asarray(spline.ev(s, t))
+    return np.asarray(spline(rows, columns)[row, column])
 
 
 def _near_window(clearance_mm: float) -> Weighing:

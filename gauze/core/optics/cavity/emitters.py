@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -10,6 +11,7 @@ import numpy as np
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
+from gauze.core.optics.cavity.factors import THREADS
 from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.product import product
 
@@ -18,6 +20,7 @@ _PLACES_BLOCK, _EMITTERS_BLOCK = (
     60_000,
     1_500,
 )  # pairs of places held at once, and emitters: what the processor has at hand
+_WORTH_THREADS = 8  # blocks from which on threads share them
 _LEAST_DISTANCE_MM = 0.05
 _NEAR = 4.0  # patch widths: nearer patches are divided
 _MOST_DIVISIONS = 6
@@ -80,12 +83,13 @@ def illuminance(
     """
     plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
     seen = np.zeros_like(plain) if weighing is not None else None
-    for one in range(0, emitters.count, _EMITTERS_BLOCK):
-        some = emitters.part(slice(one, one + _EMITTERS_BLOCK))
-        block = max(1, _PLACES_BLOCK // some.count)
-        flux = some.flux_lm.astype(np.float32)
-        for first in range(0, len(points), block):
-            part = slice(first, first + block)
+    parts = [emitters.part(slice(one, one + _EMITTERS_BLOCK)) for one in range(0, emitters.count, _EMITTERS_BLOCK)]
+    fluxes = [some.flux_lm.astype(np.float32) for some in parts]
+    block = max(1, _PLACES_BLOCK // max((some.count for some in parts), default=1))
+
+    def fill(first: int) -> None:
+        part = slice(first, first + block)
+        for some, flux in zip(parts, fluxes, strict=True):
             share, arriving, squared = _shares(points[part], normals[part], some, np.float32)
             if window is not None:
                 share *= window(arriving, squared)
@@ -93,6 +97,14 @@ def illuminance(
             if seen is not None and weighing is not None:
                 share *= weighing(arriving, squared)
                 seen[part] += product(share, flux)
+
+    blocks = range(0, len(points), block)
+    if len(blocks) < _WORTH_THREADS:
+        for first in blocks:
+            fill(first)
+    else:
+        with ThreadPoolExecutor(THREADS) as pool:  # NumPy lets go of the interpreter while it computes
+            list(pool.map(fill, blocks))
     return plain, seen
 
 

@@ -170,12 +170,18 @@ def _sharpening(mesh: Mesh) -> sparse.csr_array:
     """
     from scipy import sparse
 
-    parts = []
-    for one in mesh.tiles:
-        along, across = (_second_difference(cells) for cells in one.shape)
-        both = sparse.kron(along, sparse.eye_array(one.shape[1])) + sparse.kron(sparse.eye_array(one.shape[0]), across)
-        parts.append(sparse.eye_array(math.prod(one.shape)) - both / 24.0)
-    return sparse.csr_array(sparse.block_diag(parts, format="csr", dtype=np.float32))
+    of_shape = {shape: _sharpening_of(shape) for shape in {one.shape for one in mesh.tiles}}  # many pieces are alike
+    return sparse.csr_array(
+        sparse.block_diag([of_shape[one.shape] for one in mesh.tiles], format="csr", dtype=np.float32)
+    )
+
+
+def _sharpening_of(shape: tuple[int, int]) -> sparse.csr_array:
+    from scipy import sparse
+
+    along, across = (_second_difference(cells) for cells in shape)
+    both = sparse.kron(along, sparse.eye_array(shape[1])) + sparse.kron(sparse.eye_array(shape[0]), across)
+    return sparse.csr_array(sparse.eye_array(math.prod(shape)) - both / 24.0)
 
 
 def _second_difference(cells: int) -> sparse.csr_array:

@@ -87,22 +87,17 @@ def thickness_mm(mesh: Mesh) -> float:
 
 def refined(mesh: Mesh, budget: int) -> Mesh:
     """Divide every patch alike within each piece, wide ones first, to at most ``budget`` patches."""
-    parts = [[1, 1] for _ in mesh.tiles]
+    widest = np.array([[np.diff(nodes).max() * length for nodes, length in _axes(one)] for one in mesh.tiles])
+    counts = np.array([math.prod(one.shape) for one in mesh.tiles])
+    parts = np.ones((len(mesh.tiles), 2), int)
     while True:
-        widths = [
-            [float(np.diff(nodes).max()) * length / part[axis] for axis, (nodes, length) in enumerate(_axes(one))]
-            for one, part in zip(mesh.tiles, parts, strict=True)
-        ]
-        index, axis = max(
-            ((i, a) for i in range(len(parts)) for a in (0, 1)), key=lambda place: widths[place[0]][place[1]]
-        )
-        parts[index][axis] += 1
-        total = sum(math.prod(one.shape) * part[0] * part[1] for one, part in zip(mesh.tiles, parts, strict=True))
-        if total > budget:
-            parts[index][axis] -= 1
+        index, axis = np.unravel_index(int((widest / parts).argmax()), parts.shape)
+        parts[index, axis] += 1
+        if (counts * parts.prod(axis=1)).sum() > budget:
+            parts[index, axis] -= 1
             break
     nodes = [
-        (_divided(one.s_nodes, part[0]), _divided(one.t_nodes, part[1]))
+        (_divided(one.s_nodes, int(part[0])), _divided(one.t_nodes, int(part[1])))
         for one, part in zip(mesh.tiles, parts, strict=True)
     ]
     return assemble([one.tile for one in mesh.tiles], nodes)

@@ -1,5 +1,6 @@
 """What depends on a cavity alone: how its patches light each other and its lids. Kept, since emitters change more often."""
 
+import functools
 import math
 from collections.abc import Hashable
 from dataclasses import dataclass, replace
@@ -112,8 +113,14 @@ def _means_matrix(rough: FloatArray, smooth: FloatArray) -> FloatArray:
 
     So a wave is not flattened as it would be by drawing a line through the means.
     """
+    return _kept_means_matrix(rough.tobytes(), smooth.tobytes())  # many pieces of a surface are cut alike
+
+
+@functools.lru_cache(maxsize=64)
+def _kept_means_matrix(rough_bytes: bytes, smooth_bytes: bytes) -> FloatArray:
     from scipy.interpolate import CubicSpline
 
+    rough, smooth = np.frombuffer(rough_bytes), np.frombuffer(smooth_bytes)
     integral = np.vstack([np.zeros(len(rough) - 1), np.cumsum(np.diag(np.diff(rough)), axis=0)])
     return np.asarray(np.diff(CubicSpline(rough, integral, axis=0)(smooth), axis=0) / np.diff(smooth)[:, None])
 
