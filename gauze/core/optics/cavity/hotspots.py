@@ -25,6 +25,10 @@ _MOST_BANDS = 10
 _HOW = say(
     "√2 × root mean square of what follows the emitters' places in the band about this pitch, over the local mean"
 )
+_LESS = say(
+    "the most that emitters at this pitch can make so far from the face; what follows their places more is a slow change"
+)
+_ASKEW = 3.0  # times: emitters that do not all look straight at one face; a safe guess
 _FROM_RIM = (1.5, 1.0, 0.75, 0.5)  # pitches from the rim within which its fall-off may be taken for ripple
 _LEAST_LEFT, _LEAST_INSIDE = 0.2, 16  # of the face, and pixels, that must be left
 
@@ -84,9 +88,40 @@ def hotspots(luminance: FloatArray, face: CavityFace, known_mm: tuple[float, flo
     if scales is None or not (luminance[chart.inside] > 0).any():
         return []
     pattern = _pattern(face)
-    pitches = _pitches(scales, chart)
-    found = [Modulation("dots", pitch, _amplitude(luminance, pattern, chart, pitch), _HOW) for pitch in pitches]
+    pitches = _pitches(scales, chart, known=known_mm is not None)
+    found = []
+    for pitch in pitches:
+        most = _most_that_arrives(face, pitch)
+        amplitude = _amplitude(luminance, pattern, chart, pitch)
+        found.append(Modulation("dots", pitch, min(amplitude, most), _HOW if amplitude <= most else _LESS))
     return [modulation for modulation in found if modulation.amplitude > 0]
+
+
+def _most_that_arrives(face: CavityFace, pitch_mm: float) -> float:
+    """The most ripple that emitters at a pitch can make on a face that is as far away as the nearest of them is, over the mean.
+
+    Slow changes that happen to follow the places of the emitters, as the fall-off from a rim that is lit, are more than that
+    and no ripple. Emitters that do not all look straight at one face may make some times as much as those that do.
+    """
+    light = face.light
+    if not isinstance(light, CavityLight) or light.emitters.tables or light.clearance_mm <= 0.0:
+        return np.inf
+    lit = light.emitters.flux_lm.sum(axis=1) > 0
+    askew = float(np.ptp(light.emitters.axes[lit], axis=0).max(initial=0.0)) > 1e-3 or len(light.cavity.lids) > 1
+    most = row_ripple(pitch_mm, light.clearance_mm, float(light.emitters.power[lit].max(initial=1.0)))
+    return most * (_ASKEW if askew else 1.0)
+
+
+def row_ripple(pitch_mm: float, distance_mm: float, power: float = 1.0) -> float:
+    """Amplitude over the mean right over a row of cos^m emitters that look at a plane.
+
+    The light of one along the row is d^(m + 1) / (x^2 + d^2)^((m + 3) / 2), whose Fourier transform is that of a Matern
+    covariance: twice 2 (k d / 2)^nu K_nu(k d) / Gamma(nu), nu = (m + 2) / 2, of the mean; 2 (1 + k d) exp(-k d) for m = 1.
+    """
+    from scipy.special import gamma, kv
+
+    nu, way = (power + 2.0) / 2.0, 2.0 * np.pi * distance_mm / pitch_mm
+    return float(4.0 * (way / 2.0) ** nu * kv(nu, way) / gamma(nu))
 
 
 def _of_rows(pitch_mm: float, clearance_mm: float) -> Modulation:
@@ -111,10 +146,11 @@ def _pattern(face: CavityFace) -> FloatArray:
     return face.chart.spread_out(-(np.asarray(distance, float) ** 2))
 
 
-def _pitches(scales: tuple[float, float], chart: Chart) -> list[float]:
+def _pitches(scales: tuple[float, float], chart: Chart, *, known: bool) -> list[float]:
+    """Middles of the bands; where the spacings are known nothing beyond them is looked for."""
     shortest = max(scales[0], 4.0 * chart.step_mm)
     wide, high = float(np.ptp(chart.u_mm)), float(np.ptp(chart.v_mm))
-    longest = min(_LARGEST * scales[1], max(wide, high, min(wide, high) + chart.step_mm) / 2.0)
+    longest = min((1.0 if known else _LARGEST) * scales[1], max(wide, high, min(wide, high) + chart.step_mm) / 2.0)
     if longest < shortest:
         return [shortest]
     count = min(int(np.log(longest / shortest) / np.log(_STEP)) + 1, _MOST_BANDS)
