@@ -16,9 +16,16 @@ def main(argv: Sequence[str] | None = None) -> int:
     arguments = parse(sys.argv[1:] if argv is None else argv)
     if arguments.command in WINDOWLESS:
         return run(arguments)
-    from gauze.ui.application import run_application  # only here, so that the commands need no Qt
+    from gauze.core.materials import load_catalogue
+    from gauze.session.solver import SolverProcess
 
-    return run_application(arguments)
+    solver = SolverProcess(load_catalogue())  # before Qt is loaded: it loads what it needs meanwhile
+    try:
+        from gauze.ui.application import run_application  # only here, so that the commands need no Qt
+
+        return run_application(arguments, solver)
+    finally:
+        solver.close()
 
 
 def console_main() -> int:

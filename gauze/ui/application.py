@@ -41,8 +41,8 @@ _LIGHT_TIMEOUT_MS = 60_000
 ENDING_SIGNALS = (signal.SIGTERM, signal.SIGHUP, signal.SIGINT)
 
 
-def run_application(arguments: argparse.Namespace) -> int:
-    """Open the window, or write its picture, and return the exit code."""
+def run_application(arguments: argparse.Namespace, solver: SolverProcess) -> int:
+    """Open the window, or write its picture, and return the exit code; the solver is the caller's to close."""
     if arguments.picture is not None:
         try:
             check_output(arguments.picture, tuple(file for file in [getattr(arguments, "file", None)] if file))
@@ -53,14 +53,6 @@ def run_application(arguments: argparse.Namespace) -> int:
     elif not _has_display():
         tell("gauze: there is no display here. For a picture of the window instead: ./run demo --picture FILE.png")
         return SET_UP
-    solver = SolverProcess(load_catalogue())  # first, so that it loads while the window is made
-    try:
-        return _run_with(solver, arguments)
-    finally:
-        solver.close()
-
-
-def _run_with(solver: SolverProcess, arguments: argparse.Namespace) -> int:
     application = QApplication(sys.argv[:1])
     application.setApplicationName("gauze")
     application.setApplicationDisplayName("Gauze")

@@ -57,7 +57,11 @@ def application_rename(what: object) -> object:
 
 @pytest.mark.usefixtures("_own_hook")
 def test_a_bad_file_opens_the_demo_after_saying_why(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], qapp: object
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    capsys: pytest.CaptureFixture[str],
+    qapp: object,
+    solver: SolverProcess,
 ) -> None:
     assert qapp is not None
     bad = tmp_path / "bad.gauze"
@@ -76,7 +80,7 @@ def test_a_bad_file_opens_the_demo_after_saying_why(
 
     monkeypatch.setattr(application, "open_window", note)
     monkeypatch.setattr(type(qapp), "exec", lambda *_: 0)
-    assert run_application(parse(["open", str(bad)])) == 0
+    assert run_application(parse(["open", str(bad)]), solver) == 0
     assert "not a Gauze design" in said[0]
     assert "not a Gauze design" in capsys.readouterr().err
     assert opened[0].bench.design.name.startswith("Proofing")
