@@ -6,6 +6,7 @@ wall of the body there are patches too ("closings"); they count in the cells at 
 
 import itertools
 import math
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
@@ -95,10 +96,13 @@ def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: 
     swaps = _mirrors(cell.mesh, box)
     areas: dict[Offset, Matrix] = {}
     quarters = quarter_points(cell.mesh)
-    offsets = list(itertools.product(range(reach + 1), repeat=2))
-    with ThreadPoolExecutor(THREADS) as pool:
-        found = list(pool.map(lambda offset: _exchange_areas(box, cell.mesh, quarters, offset, pause), offsets))
-    for (dx, dy), one in zip(offsets, found, strict=True):
+    diagonal = _diagonal(cell.mesh, box)
+
+    def of(offset: Offset) -> Matrix:
+        return _exchange_areas(box, cell.mesh, quarters, offset, pause)
+
+    found = _over_offsets(reach, of, None if diagonal is None else lambda one: one[np.ix_(diagonal, diagonal)])
+    for (dx, dy), one in found.items():
         for across, up in itertools.product((False, True), repeat=2):
             order: IndexArray = np.arange(cell.mesh.count)
             order = swaps[0][order] if across else order
@@ -106,7 +110,20 @@ def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: 
             areas[(-dx if across else dx, -dy if up else dy)] = one[np.ix_(order, order)]
     symmetric = {(dx, dy): (areas[dx, dy] + areas[-dx, -dy].T) / 2.0 for dx, dy in areas}
     knots = chebyshev_points(1.0, knot_count)
-    return CellExchange(cell, reach, symmetric, _gather(box, cell.mesh, swaps, knots, reach), knots)
+    return CellExchange(cell, reach, symmetric, _gather(box, cell.mesh, (*swaps, diagonal), knots, reach), knots)
+
+
+def _over_offsets(
+    reach: int, of: Callable[[Offset], Matrix], swapped: Callable[[Matrix], Matrix] | None
+) -> dict[Offset, Matrix]:
+    """What there is between a cell and each to its right and above; of square cells half of it is the other half's image."""
+    offsets = list(itertools.product(range(reach + 1), repeat=2))
+    wanted = [(dx, dy) for dx, dy in offsets if swapped is None or dx >= dy]
+    with ThreadPoolExecutor(THREADS) as pool:
+        found = dict(zip(wanted, pool.map(of, wanted), strict=True))
+    if swapped is not None:
+        found |= {(dy, dx): swapped(one) for (dx, dy), one in found.items() if dx > dy}
+    return found
 
 
 # -- patches -------------------------------------------------------------------------------------------------------------
@@ -178,6 +195,21 @@ def _mirrors(mesh: Mesh, box: BaffledBox) -> tuple[IndexArray, IndexArray]:
         image[order_there] = order_here
         found.append(image)
     return found[0], found[1]
+
+
+def _diagonal(mesh: Mesh, box: BaffledBox) -> IndexArray | None:
+    """For each patch its image with x and y exchanged; None where the cell is no square, or is not cut alike both ways."""
+    if box.pitch_x_mm != box.pitch_y_mm:
+        return None
+    exchanged = [1, 0, 2]
+    here = np.round(np.hstack([mesh.centres, mesh.normals]), 5) + 0.0
+    there = np.round(np.hstack([mesh.centres[:, exchanged], mesh.normals[:, exchanged]]), 5) + 0.0
+    order_here, order_there = np.lexsort(here.T), np.lexsort(there.T)
+    if not np.allclose(here[order_here], there[order_there], atol=1e-4):
+        return None
+    image = np.empty(mesh.count, int)
+    image[order_there] = order_here
+    return image
 
 
 # -- exchange ------------------------------------------------------------------------------------------------------------
@@ -256,7 +288,11 @@ def _seen_closely(box: BaffledBox, mesh: Mesh, patches: IndexArray, start: Float
 
 
 def _gather(
-    box: BaffledBox, mesh: Mesh, swaps: tuple[IndexArray, IndexArray], knots: FloatArray, reach: int
+    box: BaffledBox,
+    mesh: Mesh,
+    swaps: tuple[IndexArray, IndexArray, IndexArray | None],
+    knots: FloatArray,
+    reach: int,
 ) -> dict[Offset, Matrix]:
     """Factors from the knots of a lid to the patches of every cell around; s runs along x, t down along y."""
     lid = next(one.tile for one in mesh.tiles if one.tile.role == "lid")
@@ -265,13 +301,15 @@ def _gather(
     count = len(knots)
     found: dict[Offset, Matrix] = {}
     quarters = quarter_points(mesh)
-    offsets = list(itertools.product(range(reach + 1), repeat=2))
-    with ThreadPoolExecutor(THREADS) as pool:
-        seen = list(
-            pool.map(lambda offset: _factors(box, points, normals, mesh, quarters, offset, (0, 1, 2, 3)), offsets)
-        )
-    for (dx, dy), factors in zip(offsets, seen, strict=True):
-        one = factors.reshape(count, count, -1)
+    diagonal = swaps[2]
+
+    def of(offset: Offset) -> Matrix:
+        return _factors(box, points, normals, mesh, quarters, offset, (0, 1, 2, 3)).reshape(count, count, -1)
+
+    def swapped(one: Matrix) -> Matrix:  # t runs against y: with x and y exchanged, s becomes 1 - t and t becomes 1 - s
+        return np.asarray(one.transpose(1, 0, 2)[::-1, ::-1][:, :, diagonal])
+
+    for (dx, dy), one in _over_offsets(reach, of, None if diagonal is None else swapped).items():
         for across, up in itertools.product((False, True), repeat=2):
             turned = one[::-1][:, :, swaps[0]] if across else one
             turned = turned[:, ::-1][:, :, swaps[1]] if up else turned

@@ -1,0 +1,26 @@
+"""Square cells: half of what they exchange is the image of the other half, and must be what it is for cells that are all but square."""
+
+import numpy as np
+import pytest
+
+from gauze.core.errors import carry_on
+from gauze.core.layout.baffles import BaffledBox
+from gauze.core.layout.cavity import Reflectances
+from gauze.core.optics.cavity.cells import exchange_of
+
+INSIDE = Reflectances(0.9, 0.85, 0.4)
+
+
+@pytest.mark.parametrize("gaps", [(0.0, 20.0), (2.0, 16.0), (0.0, 14.0)], ids=["closed", "both", "above"])
+def test_square_cells_exchange_what_nearly_square_ones_do(gaps: tuple[float, float]) -> None:
+    low_mm, high_mm = gaps
+    square, nearly = (
+        exchange_of(BaffledBox(4, 4, 25.0, pitch_y_mm, 20.0, 0.8, low_mm, high_mm, INSIDE), 0.4, carry_on)
+        for pitch_y_mm in (25.0, 25.0 + 1e-6)
+    )
+    assert set(square.areas) == set(nearly.areas)
+    for one, other in ((square.areas, nearly.areas), (square.gather, nearly.gather)):
+        most = max(float(np.abs(matrix).max()) for matrix in other.values())
+        for offset, matrix in other.items():
+            np.testing.assert_allclose(one[offset], matrix, atol=5e-3 * most)
+            assert one[offset].sum() == pytest.approx(matrix.sum(), rel=2e-3, abs=1e-4 * matrix.size * most)
