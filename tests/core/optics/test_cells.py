@@ -1,4 +1,4 @@
-"""Square cells: half of what they exchange is the image of the other half, and must be what it is for cells that are all but square."""
+"""Square cells: half of what they exchange is the image of the other half, as near as it is for cells that are all but square."""
 
 import numpy as np
 import pytest
@@ -20,7 +20,7 @@ def test_square_cells_exchange_what_nearly_square_ones_do(gaps: tuple[float, flo
     )
     assert set(square.areas) == set(nearly.areas)
     for one, other in ((square.areas, nearly.areas), (square.gather, nearly.gather)):
-        most = max(float(np.abs(matrix).max()) for matrix in other.values())
-        for offset, matrix in other.items():
-            np.testing.assert_allclose(one[offset], matrix, atol=5e-3 * most)
-            assert one[offset].sum() == pytest.approx(matrix.sum(), rel=2e-3, abs=1e-4 * matrix.size * most)
+        whole = max(float(np.linalg.norm(matrix)) for matrix in other.values())
+        for offset, matrix in other.items():  # single pairs at the edge of a shadow are seen by few places on each
+            assert np.linalg.norm(one[offset] - matrix) < 2e-3 * np.linalg.norm(matrix) + 1e-4 * whole
+            assert one[offset].sum() == pytest.approx(matrix.sum(), rel=1e-3, abs=1e-4 * whole)
