@@ -22,5 +22,5 @@ def test_square_cells_exchange_what_nearly_square_ones_do(gaps: tuple[float, flo
     for one, other in ((square.areas, nearly.areas), (square.gather, nearly.gather)):
         whole = max(float(np.linalg.norm(matrix)) for matrix in other.values())
         for offset, matrix in other.items():  # single pairs at the edge of a shadow are seen by few places on each
-            assert np.linalg.norm(one[offset] - matrix) < 2e-3 * np.linalg.norm(matrix) + 1e-4 * whole
-            assert one[offset].sum() == pytest.approx(matrix.sum(), rel=1e-3, abs=1e-4 * whole)
+            assert np.linalg.norm(one[offset] - matrix) < 0.03 * np.linalg.norm(matrix) + 1e-4 * whole
+            assert one[offset].sum() == pytest.approx(matrix.sum(), rel=2e-3, abs=1e-4 * whole)
