@@ -1,8 +1,9 @@
 """A build laid out: the cavities that make it up, where they stand, the pieces that light them, and its drawing."""
 
+import functools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from typing import Self, TypeVar
+from typing import Self, TypeVar, overload
 
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import FloatArray, RowLayout
@@ -10,6 +11,7 @@ from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
 from gauze.core.layout.sketch import Sketch
 
 LayoutKind = TypeVar("LayoutKind")
+Item_co = TypeVar("Item_co", covariant=True)
 
 
 @dataclass(frozen=True)
@@ -30,6 +32,34 @@ class Instance:
     pieces: tuple[tuple[str, int], ...] = ()
 
 
+class WhenAsked(Sequence[Item_co]):
+    """A single thing that is made when somebody looks at it, and only then: a hand that drags waits for none that nobody needs.
+
+    ``make`` has to pickle, as a partial of a function of a module does.
+    """
+
+    def __init__(self, make: Callable[[], Item_co]) -> None:
+        self._make = make
+
+    def __len__(self) -> int:
+        """One."""
+        return 1
+
+    @overload
+    def __getitem__(self, index: int) -> Item_co: ...
+
+    @overload
+    def __getitem__(self, index: slice) -> Sequence[Item_co]: ...
+
+    def __getitem__(self, index: int | slice) -> Item_co | Sequence[Item_co]:
+        """Make it, or return what was made."""
+        return (self._made,)[index]
+
+    @functools.cached_property
+    def _made(self) -> Item_co:
+        return self._make()
+
+
 @dataclass(frozen=True, kw_only=True)
 class Layout:
     """Everything in its place.
@@ -41,7 +71,7 @@ class Layout:
     pieces.
     """
 
-    cavities: tuple[CavityLayout, ...]
+    cavities: Sequence[CavityLayout]
     sketch: Sketch
     instances: tuple[Instance, ...] = ()
     strips: tuple[StripPiece, ...] = ()

@@ -1,5 +1,6 @@
 """The graded mesh of a rectangular box: fine towards the edges, where the light changes fastest."""
 
+import functools
 import math
 from dataclasses import dataclass
 
@@ -137,7 +138,14 @@ def chebyshev_matrix(extent: float, count: int, wanted: FloatArray) -> FloatArra
 
     J.-P. Berrut, L. N. Trefethen, "Barycentric Lagrange interpolation", SIAM Review 46 (2004) 501, eq. 5.3.
     """
-    points = chebyshev_points(extent, count)
+    return _kept_matrix(
+        extent, count, np.ascontiguousarray(wanted, float).tobytes()
+    )  # a picture asks for the same pixels again
+
+
+@functools.lru_cache(maxsize=24)
+def _kept_matrix(extent: float, count: int, wanted_bytes: bytes) -> FloatArray:
+    wanted, points = np.frombuffer(wanted_bytes), chebyshev_points(extent, count)
     weight = np.sin(np.pi * (np.arange(count) + 0.5) / count) * (-1.0) ** np.arange(count)
     difference = wanted[:, None] - points[None, :]
     hit = np.abs(difference) < 1e-12 * extent
@@ -145,4 +153,5 @@ def chebyshev_matrix(extent: float, count: int, wanted: FloatArray) -> FloatArra
     matrix = terms / terms.sum(axis=1, keepdims=True)
     on_point = hit.any(axis=1)
     matrix[on_point] = hit[on_point]
+    matrix.flags.writeable = False
     return np.asarray(matrix)

@@ -14,15 +14,8 @@ from gauze.core.materials import Catalogue, load_catalogue
 from gauze.session.solver.messages import NOTHING, Kind, Known, decode, encode, encode_error, kind_of
 from gauze.session.solver.work import WORKS, Work
 
-# what the light needs, loaded while the window is being built: the modules of the core load it where they use it
-_WANTED_SOON = (
-    "scipy.interpolate",
-    "scipy.linalg",
-    "scipy.ndimage",
-    "scipy.sparse.linalg",
-    "scipy.spatial",
-    "scipy.special",
-)
+# what every light needs, loaded while the window is being built; the rest is loaded where it is used
+_WANTED_SOON = ("scipy.linalg", "scipy.special")
 _NICE = 8  # the hand goes first
 
 

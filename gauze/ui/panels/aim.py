@@ -125,8 +125,9 @@ class AimPanel(PlacePanel):
         self._luminance.show_text(f"{format_number(purpose.wanted_luminance_cd_m2, 6)} cd/m²")
 
     def show_light(self, result: LightResult) -> None:
-        """Show the light on the target."""
-        self.target_map.show_map(result.evaluation.target)
+        """Show the light on the target; while it is being dragged only that in its middle is known, and the map stays, dimmed."""
+        if result.evaluation.target.illuminance_lx.size > 1:
+            self.target_map.show_map(result.evaluation.target)
 
     def set_stale(self, *, stale: bool) -> None:
         """Dim the map as long as it is not that of the design as it stands."""

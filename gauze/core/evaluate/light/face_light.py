@@ -31,7 +31,7 @@ class Detail:
 
 AT_REST = Detail(fineness=1.0, most_pixels=160_000)
 SMALL_PICTURE = Detail(fineness=0.4, most_pixels=20_000, target_points=1)
-WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000, target_points=3)
+WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000, target_points=1)
 
 
 @dataclass(frozen=True)

@@ -3,13 +3,14 @@
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Self
 
 import numpy as np
 
 from gauze.core.design.cavity import BoxShape
 from gauze.core.design.strip_panel import StripPanel
-from gauze.core.layout.built import Layout
+from gauze.core.layout.built import Layout, WhenAsked
 from gauze.core.layout.cavity import Reflectances
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.families.panel_sketch import panel_sketch
@@ -48,7 +49,9 @@ def lay_out_panel(build: StripPanel, catalogue: Catalogue) -> PanelLayout:
     """Lay out a checked panel; raises :class:`gauze.core.errors.DesignError` where its rows do not fit."""
     rows = lay_out_strip_panel(build, catalogue)
     strips = tuple(_piece_of(row, along_width=rows.row_direction == "along_width") for row in rows.rows)
-    return PanelLayout(cavities=(_cavity(rows),), sketch=panel_sketch(build, rows, strips), strips=strips, panel=rows)
+    return PanelLayout(
+        cavities=WhenAsked(partial(_cavity, rows)), sketch=panel_sketch(build, rows, strips), strips=strips, panel=rows
+    )
 
 
 def _piece_of(row: Row, *, along_width: bool) -> StripPiece:

@@ -80,7 +80,7 @@ class BaffledLight:
 
         def matrix(pitch: float) -> FloatArray:
             share = ((np.arange(pixels) + 0.5) / pixels * pitch - inset) / (pitch - 2 * inset)
-            onto = chebyshev_matrix(1.0, len(self.exchange.knots), np.clip(share, 0.0, 1.0))
+            onto = chebyshev_matrix(1.0, len(self.exchange.knots), np.clip(share, 0.0, 1.0)).copy()
             onto[(share < 0) | (share > 1)] = 0.0  # on a partition that touches the lid
             return onto
 
