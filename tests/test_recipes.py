@@ -41,7 +41,7 @@ def toy_design(monkeypatch: pytest.MonkeyPatch) -> Design:
 FAMILIES.pop(toy.ToyBox)  # other tests ask every family; this process has it only while a test here runs
 
 
-def test_a_family_is_lit_judged_and_mended(toy_design: Design) -> None:
+def test_a_family_is_lit_judged_and_fixed(toy_design: Design) -> None:
     evaluation = evaluate(toy_design, CATALOGUE, QUICK)
     assert 0.0 < evaluation.output.out_lm < evaluation.output.emitted_lm
     codes = {finding.code: finding for finding in find(evaluation)}

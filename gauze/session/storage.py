@@ -96,7 +96,7 @@ def write_file(path: Path, data: bytes) -> None:
     """Write a regular file: all of it, or the old one stays.
 
     The bytes go to a new file beside it, reach the disk, and then take its name. Where another file must not take the
-    place (it belongs to somebody else, or has several names), the new one is written first and then copied over.
+    place (it belongs to someone else, or has several names), the new one is written first and then copied over.
 
     Raises
     ------

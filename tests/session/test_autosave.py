@@ -1,4 +1,4 @@
-"""Unsaved work: found after any end, claimed by one window at a time, deleted only when somebody says so."""
+"""Unsaved work: found after any end, claimed by one window at a time, deleted only when the user says so."""
 
 import os
 import subprocess

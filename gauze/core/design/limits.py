@@ -6,13 +6,15 @@ schema, the reading of files and the messages at the dimension.
 
 import functools
 import math
+import operator
 import re
+from collections.abc import Callable
 from typing import Annotated, Any, get_args, get_origin, get_type_hints
 
 import msgspec
 
 from gauze.core.errors import DesignError
-from gauze.core.words import Length, Text, Words
+from gauze.core.words import Length, Text, Words, say
 
 _LEAST_MM = 1e-6  # below it is a slip, and sizes whose squares are nothing to a computer
 _SPELT = ("cct", "cie")  # letter by letter
@@ -25,6 +27,11 @@ _UNITS = {
     "_cd_m2": "cd/m²",
     "_lm": "lm",
 }
+_LIMITS: tuple[tuple[str, Callable[[float, float], bool], Words], ...] = (
+    ("gt", operator.gt, say("{choice} {value} is invalid: it must be more than {limit}.")),
+    ("ge", operator.ge, say("{choice} {value} is too small: the least is {limit}.")),
+    ("le", operator.le, say("{choice} {value} is too large: the most is {limit}.")),
+)
 
 
 def unit_of(field: str) -> str:
@@ -83,27 +90,7 @@ def _check_number(path: str, name: str, number: float, meta: msgspec.Meta) -> No
             "{choice} is smaller than anything that can be made. Give 0.001 mm or more, or 0.",
             choice=words_for(name),
         )
-    if meta.gt is not None and not number > meta.gt:
-        raise DesignError(
-            path,
-            "{choice} {value} is invalid: it must be more than {limit}.",
-            choice=words_for(name),
-            value=shown(number),
-            limit=shown(meta.gt),
-        )
-    if meta.ge is not None and not number >= meta.ge:
-        raise DesignError(
-            path,
-            "{choice} {value} is too small: the least is {limit}.",
-            choice=words_for(name),
-            value=shown(number),
-            limit=shown(meta.ge),
-        )
-    if meta.le is not None and not number <= meta.le:
-        raise DesignError(
-            path,
-            "{choice} {value} is too large: the most is {limit}.",
-            choice=words_for(name),
-            value=shown(number),
-            limit=shown(meta.le),
-        )
+    for limit_name, holds, words in _LIMITS:
+        limit = getattr(meta, limit_name)
+        if limit is not None and not holds(number, limit):
+            raise DesignError(path, words.template, choice=words_for(name), value=shown(number), limit=shown(limit))

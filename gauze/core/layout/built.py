@@ -32,8 +32,8 @@ class Instance:
     pieces: tuple[tuple[str, int], ...] = ()
 
 
-class WhenAsked(Sequence[Item_co]):
-    """A single thing that is made when somebody looks at it, and only then: a hand that drags waits for none that nobody needs.
+class Lazy(Sequence[Item_co]):
+    """A sequence of one item that is made on first access: while dragging, what nothing reads is not computed.
 
     ``make`` has to pickle, as a partial of a function of a module does.
     """

@@ -172,7 +172,7 @@ def test_rows_too_few_for_a_glow_are_found_and_rows_to_add_computed() -> None:
 # -- findings of the families ---------------------------------------------------------------------------------------------
 
 
-def test_the_dead_end_of_a_tube_is_found_and_mended() -> None:
+def test_the_dead_end_of_a_tube_is_found_and_fixed() -> None:
     short = tube(length_mm=275.0)  # 245 mm between the caps: 200 of strip, 22.5 dark at each end
     found = finding(short, "strip ends")
     assert found.value == pytest.approx(22.5)

@@ -10,7 +10,7 @@ import numpy as np
 
 from gauze.core.design.cavity import BoxShape
 from gauze.core.design.strip_panel import StripPanel
-from gauze.core.layout.built import Layout, WhenAsked
+from gauze.core.layout.built import Layout, Lazy
 from gauze.core.layout.cavity import Reflectances
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.families.panel_sketch import panel_sketch
@@ -50,7 +50,7 @@ def lay_out_panel(build: StripPanel, catalogue: Catalogue) -> PanelLayout:
     rows = lay_out_strip_panel(build, catalogue)
     strips = tuple(_piece_of(row, along_width=rows.row_direction == "along_width") for row in rows.rows)
     return PanelLayout(
-        cavities=WhenAsked(partial(_cavity, rows)), sketch=panel_sketch(build, rows, strips), strips=strips, panel=rows
+        cavities=Lazy(partial(_cavity, rows)), sketch=panel_sketch(build, rows, strips), strips=strips, panel=rows
     )
 
 

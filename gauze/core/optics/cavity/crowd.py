@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from scipy.interpolate import RectBivariateSpline
 
 _MOST_KINDS = 64
-_MOST_MENDED = (0.8, 1.25)
+_MOST_CORRECTED = (0.8, 1.25)
 _GAUSS = 0.5 + np.array([-0.5, 0.5]) / math.sqrt(3.0)  # Gauss's two places between 0 and 1, of the same weight
 _WORTH_GATHERING = 4  # emitters in a cell: fewer stay as they are
 NEAR_CLEARANCES = 4.0  # in clearances: beyond it all light is far
@@ -150,7 +150,7 @@ def flux_of_crowd(
     emitted = emitters.flux_lm.sum(axis=0)
     on_lids, beside = (total * areas)[lid].sum(axis=0), (total * areas)[~lid].sum(axis=0)
     missed = np.abs((on_lids + beside) / np.maximum(emitted, 1e-30) - 1.0)[emitted > 0].max(initial=0.0)
-    factor = np.clip((emitted - on_lids) / np.maximum(beside, 1e-30), *_MOST_MENDED)
+    factor = np.clip((emitted - on_lids) / np.maximum(beside, 1e-30), *_MOST_CORRECTED)
     total[~lid] *= np.where(beside > 0, factor, 1.0)
     whole = (total * areas).sum(axis=0)
     return total * np.where(whole > 0, emitted / np.maximum(whole, 1e-30), 1.0), float(missed)

@@ -149,14 +149,14 @@ def flux_shares(mesh: Mesh, emitters: Emitters, pause: Pause = carry_on) -> tupl
         pause()
         some = emitters.part(slice(first, first + block))
         share = _shares(mesh.centres, mesh.normals, some)[0] * mesh.areas_mm2[:, None]
-        _mend_near(share, mesh, some)
+        _refine_near(share, mesh, some)
         sums = share.sum(axis=0)
         missed = max(missed, float(np.abs(sums - 1.0).max(initial=0.0)))
         total += (share / np.maximum(sums, 1e-6)) @ some.flux_lm
     return total / mesh.areas_mm2[:, None], missed
 
 
-def _mend_near(share: FloatArray, mesh: Mesh, emitters: Emitters) -> None:
+def _refine_near(share: FloatArray, mesh: Mesh, emitters: Emitters) -> None:
     """Replace the shares of near patches by sums over parts of them, in place."""
     away2 = ((mesh.centres**2).sum(axis=1)[:, None] + (emitters.places_mm**2).sum(axis=1)[None, :]) - 2.0 * (
         mesh.centres @ emitters.places_mm.T
