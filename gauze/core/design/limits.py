@@ -34,6 +34,7 @@ _LIMITS: tuple[tuple[str, Callable[[float, float], bool], Words], ...] = (
 )
 
 
+@functools.cache
 def unit_of(field: str) -> str:
     """Return the unit that the end of a field's name tells, or an empty string."""
     return next((unit for ending, unit in _UNITS.items() if field.endswith(ending)), "")

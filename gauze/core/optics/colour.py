@@ -66,9 +66,9 @@ def channel_xyz(channel: Channel) -> FloatArray:
 
 def uv_1960(xyz: FloatArray) -> FloatArray:
     """CIE 1960 u, v, in which CCT and Duv are defined; shape (..., 3) to (..., 2)."""
-    x, y, z = np.moveaxis(np.asarray(xyz), -1, 0)
-    denominator = x + 15.0 * y + 3.0 * z
-    return np.asarray(np.stack([4.0 * x / denominator, 6.0 * y / denominator], axis=-1))
+    xyz = np.asarray(xyz)
+    denominator = xyz @ np.array([1.0, 15.0, 3.0])
+    return np.asarray(xyz[..., :2] * np.array([4.0, 6.0]) / denominator[..., None])
 
 
 def uv_1976(xyz: FloatArray) -> FloatArray:

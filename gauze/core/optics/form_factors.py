@@ -12,6 +12,8 @@ import numpy as np
 
 from gauze.core.layout.model import FloatArray
 
+_LEAST = 1e-150  # stands for zero under a logarithm and a fraction that are then multiplied by zero
+
 
 def parallel_exchange(
     first_u: FloatArray, first_v: FloatArray, second_u: FloatArray, second_v: FloatArray, distance: float
@@ -54,14 +56,15 @@ def perpendicular_exchange(
     along = (first_along[:, None] - second_along[None, :])[None, :, None, :]
     radius = np.sqrt(squared)
     total = squared + along * along
-    with np.errstate(divide="ignore", invalid="ignore"):
-        angle = np.where(radius > 0, np.arctan(along / np.where(radius > 0, radius, 1.0)), 0.0)
-        logarithm = np.where(total > 0, np.log(np.where(total > 0, total, 1.0)), 0.0)
+    angle = np.arctan(along / np.maximum(radius, _LEAST))
+    logarithm = np.log(np.maximum(total, _LEAST))
     nodes = along * radius * angle - 0.25 * (squared - along * along) * logarithm
     return _difference(nodes) / (2.0 * math.pi)
 
 
 def _difference(nodes: FloatArray) -> FloatArray:
-    for axis in range(4):
-        nodes = np.diff(nodes, axis=axis)
-    return nodes
+    """Difference of neighbours along all four axes; plain slices, as these grids are small and many."""
+    nodes = nodes[1:] - nodes[:-1]
+    nodes = nodes[:, 1:] - nodes[:, :-1]
+    nodes = nodes[:, :, 1:] - nodes[:, :, :-1]
+    return nodes[..., 1:] - nodes[..., :-1]

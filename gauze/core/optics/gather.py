@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.layout.model import FloatArray
-from gauze.core.optics.gaussian_sum import inverse_power, mirrored_gaussian_cells
+from gauze.core.optics.gaussian_sum import gaussian_cells, inverse_power
 
 Matrix = NDArray[np.float32]
 Points = tuple[FloatArray, FloatArray]
@@ -19,15 +19,15 @@ Points = tuple[FloatArray, FloatArray]
 class PlaneGather:
     """From the cells of a plane to points of a parallel one: B d^2 / (pi R^4), integrated over the cells.
 
-    Nodes and points are both symmetric about the middle of the box.
+    Fastest where nodes and points are both symmetric about the middle of the box.
     """
 
     def __init__(self, nodes: Points, points: Points, distance_mm: float) -> None:
         far = math.hypot(nodes[0][-1], nodes[1][-1], distance_mm)
         space = inverse_power(4.0, distance_mm, far)
         scale = space.weight * np.exp(-space.rate * distance_mm**2) * (distance_mm**2 / math.pi)
-        first = mirrored_gaussian_cells(space.rate, nodes[0], points[0]).transpose(0, 2, 1)
-        second = mirrored_gaussian_cells(space.rate, nodes[1], points[1])
+        first = gaussian_cells(space.rate, nodes[0], points[0]).transpose(0, 2, 1)
+        second = gaussian_cells(space.rate, nodes[1], points[1])
         self._first: Matrix = np.ascontiguousarray(first * scale[:, None, None].astype(np.float32))
         self._second: Matrix = second.reshape(-1, second.shape[2])
 
@@ -64,7 +64,7 @@ class WallGather:
         rate = space.rate[:, None]
         edge = np.exp(-rate * rise_nodes[None] ** 2)
         self._rise: FloatArray = (edge[:, :-1] - edge[:, 1:]) / (2.0 * rate)
-        self._along = mirrored_gaussian_cells(space.rate, along_nodes, along_points)
+        self._along = gaussian_cells(space.rate, along_nodes, along_points)
         weight = space.weight[:, None] / math.pi
         self._away = tuple(
             weight * distance[None] * np.exp(-rate * distance[None] ** 2)
@@ -109,7 +109,7 @@ class PlaneToWallsGather:
                 (extent_mm - away_nodes[1:], extent_mm - away_nodes[:-1]),
             )
         )
-        self._along = mirrored_gaussian_cells(space.rate, along_nodes, along_points)
+        self._along = gaussian_cells(space.rate, along_nodes, along_points)
         weight = space.weight[:, None] / math.pi
         self._rise: FloatArray = weight * rise_points[None] * np.exp(-rate * rise_points[None] ** 2)
 

@@ -23,6 +23,7 @@ from gauze.core.layout.model import FloatArray
 STEP = 0.6  # of u = ln t; error of the rule about 3e-5 for the powers in use (see tests)
 _UPPER = 7.0  # the cut lies this far, and six widths, beyond the peak of the integrand: what is lost is below 1e-6
 _NEGLIGIBLE = 1e-9  # of the value at the axis; the far terms are this small and still count there
+_SYMMETRIC = 1e-9  # of the extent: nodes and centres this close to their image are symmetric
 _LOWER = 9.0  # the cut at the farthest distance is exp(-9) = 1e-4 of a value that is itself small
 
 
@@ -72,24 +73,35 @@ def inverse_power(power: float, nearest: float, farthest: float) -> GaussianSum:
 def gaussian_cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> NDArray[np.float32]:
     """Integral of exp(-rate (x - c)^2) over each cell between nodes, for each centre.
 
+    Where nodes and centres are both symmetric about the same middle, as they nearly always are, half of it is the other
+    half's image.
+
     Returns
     -------
     Array of shape (len(rate), len(nodes) - 1, len(centres)).
     """
+    if not _share_a_middle(nodes, centres):
+        return _cells(rate, nodes, centres)
+    half = (len(centres) + 1) // 2
+    near = _cells(rate, nodes, centres[:half])
+    far = near[:, ::-1, : len(centres) - half][:, :, ::-1]
+    return np.concatenate([near, far], axis=2)
+
+
+def _share_a_middle(nodes: FloatArray, centres: FloatArray) -> bool:
+    twice = float(nodes[0] + nodes[-1])
+    slack = _SYMMETRIC * abs(float(nodes[-1] - nodes[0]))
+    off = (np.abs(places + places[::-1] - twice).max() for places in (centres, nodes))
+    return all(one < slack for one in off)
+
+
+def _cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> NDArray[np.float32]:
     from scipy.special import erf
 
     root = np.sqrt(rate).astype(np.float32)[:, None, None]
     primitive = erf(root * (nodes[:, None] - centres[None, :]).astype(np.float32))
     scale = np.float32(math.sqrt(math.pi) / 2.0) / root
     return np.asarray((primitive[:, 1:] - primitive[:, :-1]) * scale)
-
-
-def mirrored_gaussian_cells(rate: FloatArray, nodes: FloatArray, centres: FloatArray) -> NDArray[np.float32]:
-    """Do as :func:`gaussian_cells` where nodes and centres are both symmetric about the same middle, at half the cost."""
-    half = (len(centres) + 1) // 2
-    near = gaussian_cells(rate, nodes, centres[:half])
-    far = near[:, ::-1, : len(centres) - half][:, :, ::-1]
-    return np.concatenate([near, far], axis=2)
 
 
 def plane_kernel(power: float, depth_mm: float, farthest_mm: float) -> GaussianSum:

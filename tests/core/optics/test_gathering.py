@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.special import erf
 
 from gauze.core.design import RowPlan, StripChoice
 from gauze.core.optics.box_mesh import centres, chebyshev_points, graded_nodes
@@ -13,7 +14,7 @@ from gauze.core.optics.box_transport import forget_transports, transport_of
 from gauze.core.optics.direct import wall_cells
 from gauze.core.optics.form_factors import perpendicular_exchange
 from gauze.core.optics.gather import PlaneGather, PlaneToWallsGather, WallGather
-from gauze.core.optics.gaussian_sum import gaussian_cells, inverse_power, joined, mirrored_gaussian_cells
+from gauze.core.optics.gaussian_sum import gaussian_cells, inverse_power, joined
 from gauze.core.optics.sources import SourceGrid, gather_sources
 from tests.builders import layout, warm_and_cool
 
@@ -101,8 +102,12 @@ def test_light_on_a_wall_is_the_plain_sum(power: float, axis: str) -> None:
 def test_the_mirrored_half_is_the_other_half(cells: int, count: int, extent: float) -> None:
     rate = np.geomspace(1e-6, 1.0, 5)
     nodes, points = graded_nodes(extent, 2 * cells), chebyshev_points(extent, count)
-    whole = gaussian_cells(rate, nodes, points)
-    assert mirrored_gaussian_cells(rate, nodes, points) == pytest.approx(whole, rel=1e-3, abs=1e-4 * extent)
+    root = np.sqrt(rate)[:, None, None]
+    primitive = erf(root * (nodes[:, None] - points[None, :]))
+    whole = (primitive[:, 1:] - primitive[:, :-1]) * math.sqrt(math.pi) / 2.0 / root
+    assert gaussian_cells(rate, nodes, points) == pytest.approx(whole, rel=1e-3, abs=1e-4 * extent)
+    aside = gaussian_cells(rate, nodes, points + 0.01 * extent)
+    assert aside == pytest.approx(gaussian_cells(rate, nodes - 0.01 * extent, points), rel=1e-3, abs=1e-4 * extent)
 
 
 def test_sums_are_joined_and_scaled() -> None:

@@ -154,15 +154,15 @@ def _handles(build: StripPanel, rows: RowLayout) -> list[Handle]:
             snap=None if along_width else snap,
         ),
     ]
-    return found + [one for row in rows.rows if (one := _row_handle(build, rows, row)) is not None]
+    widest_mm = max(row.strip.width_mm for row in rows.rows) * (2 if build.double_rows else 1)
+    return found + [one for row in rows.rows if (one := _row_handle(build, rows, row, widest_mm)) is not None]
 
 
-def _row_handle(build: StripPanel, rows: RowLayout, row: Row) -> Handle | None:
+def _row_handle(build: StripPanel, rows: RowLayout, row: Row, widest_mm: float) -> Handle | None:
     """A row that draws all apart or together: the count stays, and none passes the middle; None for one in the middle."""
     lever = row.line - (rows.lines - 1) / 2.0
     if rows.lines < 2 or lever == 0:
         return None
-    widest_mm = max(one.strip.width_mm for one in rows.rows) * (2 if build.double_rows else 1)
     start, end = (row.start_mm, row.across_mm), (row.end_mm, row.across_mm)
     if rows.row_direction == "along_height":
         start, end = start[::-1], end[::-1]
