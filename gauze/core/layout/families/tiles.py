@@ -140,11 +140,17 @@ class FlatTile:
         del t
         return np.broadcast_to(self.normal, (*s.shape, 3))
 
-    def density(self, s: FloatArray, t: FloatArray) -> FloatArray:
-        a, b, c, d = self.corners  # the area of a flat piece changes linearly with s and with t
+    @functools.cached_property
+    def _densities(self) -> tuple[float, float, float]:
+        """Area over that of (s, t): at the first corner, at the second and at the fourth."""
+        a, b, c, d = self.corners
         here, along, up = (
             float(np.cross(p, q) @ self.normal) for p, q in ((b - a, d - a), (b - a, c - b), (c - d, d - a))
         )
+        return here, along, up
+
+    def density(self, s: FloatArray, t: FloatArray) -> FloatArray:
+        here, along, up = self._densities  # the area of a flat piece changes linearly with s and with t
         return np.asarray(here + s * (along - here) + t * (up - here))
 
     def clearance_mm(self, places: FloatArray) -> FloatArray:

@@ -74,6 +74,8 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
 
 def _stretch(tile: Tile, s: FloatArray, t: FloatArray) -> FloatArray:
     """Area in space over area on the chart: 1 for flat pieces and cylinders."""
+    if tile.is_flat:
+        return np.ones(len(s))
     step = 1e-4
     s, t = np.clip(s, 2 * step, 1 - 2 * step), np.clip(t, 2 * step, 1 - 2 * step)
     (u0, v0), (u1, v1) = tile.to_chart(s - step, t), tile.to_chart(s + step, t)

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 import os
+from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from typing import TYPE_CHECKING
 
@@ -27,9 +28,13 @@ if TYPE_CHECKING:
 _NEAR = 3.5  # patch widths: nearer patches are polygons; farther the error of a point is below a thousandth
 THREADS = min(os.cpu_count() or 1, 4)
 _BLOCK = 120_000  # pairs held at once: what a core's cache takes
-_SPLIT = 4  # points along each side of a near patch of the same round piece
+_ROUND_BLOCK = 2_000  # pairs of a point and a near patch of its own round piece, likewise
+_BESIDE = 1.5  # patch widths: nearer on the same round piece the kernel depends on the direction, however near
+_MIDPOINTS = (np.arange(4) + 0.5) / 4  # of each side of such a patch
+_GAUSS_POINTS = 0.5 + np.array([-0.5, 0.5]) / math.sqrt(3.0)  # of each side of the other near ones
 
 Matrix = NDArray[np.float32]
+Split = tuple[FloatArray, FloatArray]
 
 
 def point_factors(
@@ -39,13 +44,24 @@ def point_factors(
 
     ``surface_index`` says on which smooth surface each point lies.
     """
+    return _factors(points, normals, mesh, surface_index, _splits(mesh), pause)
+
+
+def _factors(
+    points: FloatArray,
+    normals: FloatArray,
+    mesh: Mesh,
+    surface_index: IndexArray,
+    splits: Sequence[Split],
+    pause: Pause,
+) -> Matrix:
     result = np.empty((len(points), mesh.count), np.float32)
     block = max(1, _BLOCK // mesh.count)
 
     def fill(first: int) -> None:
         pause()
         part = slice(first, first + block)
-        result[part] = _block(points[part], normals[part], mesh, surface_index[part])
+        result[part] = _block(points[part], normals[part], mesh, surface_index[part], splits)
 
     with ThreadPoolExecutor(THREADS) as pool:  # NumPy lets go of the interpreter while it computes
         list(pool.map(fill, range(0, len(points), block)))
@@ -53,7 +69,9 @@ def point_factors(
     return result
 
 
-def _block(points: FloatArray, normals: FloatArray, mesh: Mesh, surface_index: IndexArray) -> Matrix:
+def _block(
+    points: FloatArray, normals: FloatArray, mesh: Mesh, surface_index: IndexArray, splits: Sequence[Split]
+) -> Matrix:
     factors, squared = _far_factors(points, normals, mesh)
     same = surface_index[:, None] == mesh.surface_index[None, :]
     factors[same & ~mesh.curved[None, :]] = 0.0
@@ -61,33 +79,40 @@ def _block(points: FloatArray, normals: FloatArray, mesh: Mesh, surface_index: I
     row, column = np.nonzero(near & ~same)
     if len(row):
         factors[row, column] = polygon_factor(points[row], normals[row], mesh.corners[column])
-    if mesh.curved.any():
-        row, column = np.nonzero(near & same & mesh.curved[None, :])
-        if len(row):
-            factors[row, column] = _round_factor(points[row], normals[row], mesh, column)
+    if splits:
+        round_near = near & same & mesh.curved[None, :]
+        beside = squared < ((_BESIDE * mesh.widths_mm) ** 2).astype(np.float32)
+        for which, split in zip((round_near & beside, round_near & ~beside), splits, strict=True):
+            row, column = np.nonzero(which)
+            if len(row):
+                factors[row, column] = _round_factor(points[row], normals[row], mesh, column, split)
     return factors
 
 
 def _far_factors(points: FloatArray, normals: FloatArray, mesh: Mesh) -> tuple[Matrix, Matrix]:
     """Cos cos' A / (pi r^2) of all pairs, nothing from behind, and the squared distances; single precision does for far ones."""
     middle = mesh.centres.mean(axis=0)
-    here, normal = (points - middle).astype(np.float32), normals.astype(np.float32)
-    there, facing = (mesh.centres - middle).astype(np.float32), mesh.normals.astype(np.float32)
-    squared = here @ (-2.0 * there.T)
-    squared += (here**2).sum(axis=1)[:, None]
-    squared += (there**2).sum(axis=1)[None, :]
+    here, there = points - middle, mesh.centres - middle
+    ones = np.ones(len(points))
+    squared = _product(-2.0 * here, ones, there, (there**2).sum(axis=1))
+    squared += (here**2).sum(axis=1).astype(np.float32)[:, None]
     np.maximum(squared, np.float32(1e-6), out=squared)
-    factors = normal @ there.T
-    factors -= (normal * here).sum(axis=1)[:, None]
+    factors = _product(normals, -(normals * here).sum(axis=1), there, np.ones(len(there)))
     np.maximum(factors, np.float32(0.0), out=factors)
-    arriving = here @ facing.T
-    arriving -= (there * facing).sum(axis=1)[None, :]
+    facing = mesh.normals * (mesh.areas_mm2 / math.pi)[:, None]
+    arriving = _product(here, ones, facing, -(there * facing).sum(axis=1))
     np.maximum(arriving, np.float32(0.0), out=arriving)
     factors *= arriving
-    factors /= squared
-    factors /= squared
-    factors *= (mesh.areas_mm2 / math.pi).astype(np.float32)
+    np.multiply(squared, squared, out=arriving)
+    factors /= arriving
     return factors, squared
+
+
+def _product(left: FloatArray, left_last: FloatArray, right: FloatArray, right_last: FloatArray) -> Matrix:
+    """Products of all pairs of vectors, a fourth component with them: one pass over the pairs instead of two."""
+    one = np.column_stack([left, left_last]).astype(np.float32)
+    other = np.column_stack([right, right_last]).astype(np.float32)
+    return np.asarray(one @ other.T)
 
 
 def polygon_factor(points: FloatArray, normals: FloatArray, corners: FloatArray) -> FloatArray:
@@ -113,33 +138,45 @@ def polygon_factor(points: FloatArray, normals: FloatArray, corners: FloatArray)
     return np.asarray(np.abs(total) / (2.0 * math.pi))
 
 
-def _round_factor(points: FloatArray, normals: FloatArray, mesh: Mesh, patches: IndexArray) -> FloatArray:
-    """Factor to near patches of the round piece on which the points lie: the mean of the smooth kernel over some points."""
-    places, facing = _split_places(mesh, np.unique(patches))
-    index = np.searchsorted(np.unique(patches), patches)
-    away = places[index] - points[:, None, :]
-    squared = np.maximum((away**2).sum(axis=2), 1e-9)
-    here = np.maximum(np.einsum("nkj,nj->nk", away, normals), 0.0)
-    there = np.maximum(-np.einsum("nkj,nkj->nk", away, facing[index]), 0.0)
-    return np.asarray((here * there / (math.pi * squared**2)).mean(axis=1) * mesh.areas_mm2[patches])
+def _round_factor(points: FloatArray, normals: FloatArray, mesh: Mesh, patches: IndexArray, split: Split) -> FloatArray:
+    """Factor to near patches of the round piece on which the points lie: the mean of the smooth kernel over some points.
+
+    ``split`` are these and their normals, of all patches.
+    """
+    places, facing = split
+    factor = np.empty(len(points))
+    for first in range(0, len(points), _ROUND_BLOCK):
+        part = slice(first, first + _ROUND_BLOCK)
+        own = patches[part]
+        squared: FloatArray | float = 0.0
+        here: FloatArray | float = 0.0
+        there: FloatArray | float = 0.0
+        for axis in range(3):  # axis by axis: arrays that a core's cache takes
+            away = places[axis][own] - points[part, axis, None]
+            squared = squared + away * away
+            here = here + away * normals[part, axis, None]
+            there = there - away * facing[axis][own]
+        kernel = np.maximum(here, 0.0) * np.maximum(there, 0.0) / np.maximum(squared, 1e-9) ** 2
+        factor[part] = kernel.mean(axis=1)
+    return factor * mesh.areas_mm2[patches] / math.pi
 
 
-def _split_places(mesh: Mesh, patches: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Points and normals evenly over patches, shape (len(patches), split^2, 3)."""
-    share = (np.arange(_SPLIT) + 0.5) / _SPLIT
-    places = np.empty((len(patches), _SPLIT**2, 3))
-    facing = np.empty_like(places)
-    for number, one in enumerate(mesh.tiles):
-        mine = np.flatnonzero(mesh.tile_index[patches] == number)
-        if not len(mine):
-            continue
-        row, column = np.divmod(patches[mine] - one.first, one.shape[1])
-        s = one.s_nodes[row][:, None] + np.diff(one.s_nodes)[row][:, None] * share
-        t = one.t_nodes[column][:, None] + np.diff(one.t_nodes)[column][:, None] * share
-        s, t = np.broadcast_arrays(s[:, :, None], t[:, None, :])
-        places[mine] = one.tile.points(s, t).reshape(len(mine), -1, 3)
-        facing[mine] = one.tile.normals(s, t).reshape(len(mine), -1, 3)
-    return places, facing
+def _splits(mesh: Mesh) -> list[Split]:
+    """Points over the patches for :func:`_round_factor`, of those beside a point and of those near it; none where all is flat."""
+    return [_split_places(mesh, share) for share in (_MIDPOINTS, _GAUSS_POINTS)] if mesh.curved.any() else []
+
+
+def _split_places(mesh: Mesh, share: FloatArray) -> Split:
+    """Points, at these shares of both sides, and normals of every patch; two arrays of shape (3, patches, len(share)^2)."""
+    places, facing = [], []
+    for one in mesh.tiles:
+        s = one.s_nodes[:-1, None] + np.diff(one.s_nodes)[:, None] * share
+        t = one.t_nodes[:-1, None] + np.diff(one.t_nodes)[:, None] * share
+        along, across = np.broadcast_arrays(s[:, None, :, None], t[None, :, None, :])
+        places.append(one.tile.points(along, across).reshape(math.prod(one.shape), -1, 3))
+        facing.append(one.tile.normals(along, across).reshape(math.prod(one.shape), -1, 3))
+    by_axis = (np.ascontiguousarray(np.moveaxis(np.concatenate(parts), -1, 0)) for parts in (places, facing))
+    return next(by_axis), next(by_axis)
 
 
 def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
@@ -149,8 +186,11 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     from both sides until its rows sum to the areas: reciprocity and closure hold exactly.
     """
     total = np.zeros((mesh.count, mesh.count), np.float32)
+    splits = _splits(mesh)
     for places, facing, weight in _quarter_points(mesh):
-        total += weight.astype(np.float32)[:, None] * point_factors(places, facing, mesh, mesh.surface_index, pause)
+        factors = _factors(places, facing, mesh, mesh.surface_index, splits, pause)
+        factors *= weight.astype(np.float32)[:, None]
+        total += factors
     total = (total + total.T) / 2.0
     sharp = _sharpening(mesh)
     sharpened = np.asarray(sharp.T @ (sharp.T @ total).T)
