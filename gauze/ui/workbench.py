@@ -195,7 +195,7 @@ class Workbench(QObject):
 
     def _light_anew(self) -> None:
         """Light what is open, coarsely first where the exact light takes its time: a picture in a second is worth the detour."""
-        if self.layout.rows_in_box is not None:
+        if self.layout.is_lit_soon:
             self._light_at_rest()
         else:
             self._rest.stop()

@@ -13,6 +13,8 @@ from gauze.core.layout.sketch import Sketch
 LayoutKind = TypeVar("LayoutKind")
 Item_co = TypeVar("Item_co", covariant=True)
 
+_FEW_EMITTERS = 64
+
 
 @dataclass(frozen=True)
 class Instance:
@@ -102,6 +104,11 @@ class Layout:
     def rows_in_box(self) -> RowLayout | None:
         """Its rows where it is lit as rows of strip in a white box, else None."""
         return None
+
+    @property
+    def is_lit_soon(self) -> bool:
+        """Whether its exact light takes no longer than a coarse one is worth: rows in a box, or one cavity with few emitters."""
+        return self.rows_in_box is not None or (len(self.cavities) == 1 and self.cavity.emitter_count <= _FEW_EMITTERS)
 
     @property
     def cavity(self) -> CavityLayout:

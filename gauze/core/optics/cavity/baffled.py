@@ -16,7 +16,7 @@ from gauze.core.optics.cavity.distribution import DistributionTable, measured_sh
 from gauze.core.optics.cavity.emitters import Emitters, Weighing, per_lumen
 from gauze.core.optics.cavity.kept import Kept
 
-_TOLERANCE = 1e-6
+_TOLERANCE, _COARSE_TOLERANCE = 1e-6, 1e-4  # of the balance, relative; the latter while a hand drags
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _SAME_MM = 1e-6
@@ -106,7 +106,7 @@ def light_baffled(
     direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
     pause()
     solver = _Solver(box, exchange)
-    total = solver.balance(direct)
+    total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
     area = exchange.cell.mesh.areas_mm2[:, None]
@@ -267,23 +267,26 @@ class _Solver:
 
     def _sum(self, blocks: dict[tuple[int, int], FloatArray], values: Cells) -> Cells:
         """Sum of each block times the values of the cell at an offset."""
-        values = (values * self.there[..., None]).astype(np.float32)
+        values = np.moveaxis(values * self.there[..., None], 3, 0).astype(
+            np.float32
+        )  # one row of a matrix for each cell
         columns, rows = self.box.columns, self.box.rows
-        places = next(iter(blocks.values())).shape[0]
-        total = np.zeros((columns, rows, places, values.shape[3]), np.float32)
+        places, patches = next(iter(blocks.values())).shape
+        total = np.zeros((len(values), columns, rows, places), np.float32)
         for (dx, dy), block in blocks.items():
             if abs(dx) >= columns or abs(dy) >= rows:
                 continue
             here = (slice(max(0, -dx), columns - max(0, dx)), slice(max(0, -dy), rows - max(0, dy)))
             there = (slice(max(0, dx), columns + min(0, dx)), slice(max(0, dy), rows + min(0, dy)))
-            total[here] += np.einsum("pq,xyqk->xypk", block, values[there], optimize=True)
-        return total
+            some = values[:, *there]
+            total[:, *here] += (some.reshape(-1, patches) @ block.T).reshape(*some.shape[:3], places)
+        return np.moveaxis(total, 0, 3)
 
     def _exchanged(self, values: Cells) -> Cells:
         scale = self._scale[..., None]
         return np.asarray(scale * self._sum(self.exchange.areas, scale * values))
 
-    def balance(self, direct: Cells) -> Cells:
+    def balance(self, direct: Cells, tolerance: float) -> Cells:
         """Return the whole illuminance of every patch."""
         from scipy.sparse.linalg import LinearOperator, cg
 
@@ -302,7 +305,7 @@ class _Solver:
         for colour in range(direct.shape[3]):
             wanted = (weight * direct[..., colour] * self.there).ravel()
             solved, failed = cg(
-                operator, wanted, x0=(direct[..., colour] * self.there).ravel(), rtol=_TOLERANCE, M=inverse
+                operator, wanted, x0=(direct[..., colour] * self.there).ravel(), rtol=tolerance, M=inverse
             )
             if failed:
                 raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
