@@ -1,7 +1,7 @@
 """Choices of a cavity: the shape that holds loose emitters, with its sizes. Inner sizes, in mm."""
 
 import math
-from typing import Annotated, Any, Self
+from typing import Annotated, Any, Literal, Self
 
 import msgspec
 import numpy as np
@@ -17,6 +17,8 @@ Share = Annotated[float, msgspec.Meta(ge=0, le=5000)]
 Coordinate = Annotated[float, msgspec.Meta(ge=-5000, le=5000)]
 CellCount = Annotated[int, msgspec.Meta(ge=1, le=128)]
 
+Looks = Literal["face", "length", "funnel", "shell"]
+
 _MOST_ASPECT = 400.0  # of the longest to the shortest size: beyond it patches become slivers
 MOST_CORNERS = 24
 MOST_CELLS = 4096
@@ -26,6 +28,27 @@ class Shape(
     msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, tag_field="shape"
 ):
     """What all cavities have in common. The back lies on z = 0."""
+
+    @property
+    def looks(self) -> Looks:
+        """How its face is looked at: as a face, along its length, as the mouth of a funnel, or all round as a shell."""
+        return "face"
+
+
+class _LongShape(Shape, frozen=True, kw_only=True):
+    """A cavity that runs along x."""
+
+    @property
+    def looks(self) -> Looks:
+        return "length"
+
+
+class _ShellShape(Shape, frozen=True, kw_only=True):
+    """A cavity that is lit all round."""
+
+    @property
+    def looks(self) -> Looks:
+        return "shell"
 
 
 class BoxShape(Shape, frozen=True, kw_only=True, tag="box"):
@@ -51,6 +74,11 @@ class FrustumShape(Shape, frozen=True, kw_only=True, tag="frustum"):
     lid_mm: Size
     depth_mm: Depth
 
+    @property
+    def looks(self) -> Looks:
+        """A funnel where it widens."""
+        return "funnel" if self.lid_mm > self.back_mm else "face"
+
 
 class SizedSection:
     """What sizes a channel's section, so that a half round stays half as deep as wide; mixed into a struct of these."""
@@ -74,7 +102,7 @@ class SizedSection:
         return sized
 
 
-class ChannelShape(SizedSection, Shape, frozen=True, kw_only=True, tag="channel"):
+class ChannelShape(SizedSection, _LongShape, frozen=True, kw_only=True, tag="channel"):
     """Profile along x, open side up, closed by a lens: ``width_mm`` is at the lens, ``bed_mm`` at the back of a V.
 
     ``lens_rise_mm`` is how far a curved lens stands over a flat one. A U has a round bottom, a half round nothing else.
@@ -99,7 +127,7 @@ class ChannelShape(SizedSection, Shape, frozen=True, kw_only=True, tag="channel"
         return msgspec.structs.replace(self, section=section, depth_mm=depth_mm, bed_mm=bed_mm)
 
 
-class TubeShape(Shape, frozen=True, kw_only=True, tag="tube"):
+class TubeShape(_LongShape, frozen=True, kw_only=True, tag="tube"):
     """Round tube along x, its lowest line on z = 0; a bed may lie across it. ``lit_deg`` of its round are lit, about the top.
 
     Caps cover ``covered_mm`` of each end.
@@ -112,14 +140,14 @@ class TubeShape(Shape, frozen=True, kw_only=True, tag="tube"):
     covered_mm: Share = 0.0
 
 
-class SphereShape(Shape, frozen=True, kw_only=True, tag="sphere"):
+class SphereShape(_ShellShape, frozen=True, kw_only=True, tag="sphere"):
     """Ball that stands with a flat round base on z = 0, its axis the z axis; without a base it touches it."""
 
     diameter_mm: Size
     base_mm: Share = 0.0
 
 
-class CupShape(Shape, frozen=True, kw_only=True, tag="cup"):
+class CupShape(_ShellShape, frozen=True, kw_only=True, tag="cup"):
     """Shell with a round back, a sloping or upright side and a flat front; side and front are lit."""
 
     back_mm: Size

@@ -54,6 +54,9 @@ class Target(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     height_mm: Annotated[float, msgspec.Meta(gt=0, le=20_000)] = 300.0
 
 
+StandardKey = Literal["reference", "clean", "soft", "light_only", "crisp"]
+
+
 class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """What the light is for.
 
@@ -61,6 +64,7 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     same, since most lamps are also looked at. ``wanted_illuminance_lx`` holds at the target,
     ``wanted_luminance_cd_m2`` on the face, ``wanted_cct_k`` of the whole where a white is wanted. ``viewer`` says who
     looks: an eye, by its contrast sensitivity, or a camera, by a plain limit of contrast, ``camera_contrast_limit``.
+    ``standard`` is how much an eye may see of the emitters; None for what is usual for the family and the use.
     """
 
     use: Literal["looked_at", "lighting"]
@@ -71,6 +75,7 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     wanted_luminance_cd_m2: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)]
     wanted_cct_k: Annotated[float, msgspec.Meta(ge=1800, le=12_000)] | None = None
     viewer: Literal["eye", "camera"] = "eye"
+    standard: StandardKey | None = None
     camera_contrast_limit: Annotated[float, msgspec.Meta(ge=0.001, le=0.5)] = 0.02
 
 

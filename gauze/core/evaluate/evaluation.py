@@ -1,5 +1,6 @@
 """What is computed of any design: the results of the stages, side by side."""
 
+import functools
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,6 +25,7 @@ from gauze.core.materials import Catalogue, Stack
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.evenness import Evenness
 from gauze.core.optics.target import TargetMap, TargetPlane
+from gauze.core.optics.uniformity import Uniformity, field_mm, uniformity_of
 from gauze.core.optics.visibility import DotVisibility
 
 __all__ = [
@@ -92,6 +94,13 @@ class Evaluation:
     def evenness(self) -> Evenness:
         """How even the faces are, every pixel on."""
         return self.light.evenness
+
+    @functools.cached_property
+    def uniformity(self) -> Uniformity | None:
+        """How even the faces are as they are looked at, every pixel on; None where they are dark."""
+        widest_mm = max((ripple.pitch_mm for ripple in self.dots.modulations), default=0.0)
+        wanted_mm = field_mm(self.design.purpose.viewing_distance_mm, widest_mm)
+        return uniformity_of(self.light.views, self.light.face_means, wanted_mm)
 
     @property
     def diffuser(self) -> Stack:

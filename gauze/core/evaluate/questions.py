@@ -37,7 +37,7 @@ from gauze.core.evaluate.findings import (
     supply,
     tile_links,
 )
-from gauze.core.evaluate.fixes import body, display, order
+from gauze.core.evaluate.fixes import body, dim_rim, display, order
 from gauze.core.evaluate.fixes import brightness as brighter
 from gauze.core.evaluate.fixes import colour as white
 from gauze.core.evaluate.fixes import dots as hiding
@@ -133,7 +133,13 @@ QUESTIONS = (
                 Remedy(evening.more_scattering_sheet, but_not=_WITH_DEPTHS_OF_THEIR_OWN),
                 *_OF_EDGE_LIT,
                 Remedy(body.sweet_spot, (ReflectorHead,)),
-            )
+            ),
+            "dim rim": (
+                Remedy(dim_rim.white_inside),
+                Remedy(dim_rim.nearer_rows, (StripPanel,)),
+                Remedy(dim_rim.other_depth),
+                Remedy(dim_rim.other_sheet),
+            ),
         },
     ),
     Question(rim.find, {"rim": _OF_EDGE_LIT}, (EdgeLit,)),

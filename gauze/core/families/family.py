@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from gauze.core.design import Design
+from gauze.core.design.design import StandardKey
 from gauze.core.layout import Layout
 from gauze.core.layout.sketch import MovableItem
 from gauze.core.materials import Catalogue
@@ -16,6 +17,15 @@ Change = Callable[[Design], Design]
 
 def _no_edits(_design: Design, _item: MovableItem) -> list[tuple[Text, Change]]:
     return []
+
+
+def _as_a_lamp(_build: object) -> StandardKey:
+    return "clean"
+
+
+def as_decoration(_build: object) -> StandardKey:
+    """Return the usual standard of what decorates a wall or a room."""
+    return "soft"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,6 +44,8 @@ class Family:
         Moves an item by so many mm from where it was drawn; None where nothing is moved.
     has_row_plan
         Whether its rows can be turned, and set against its depth.
+    usual_standard
+        How a build of it is looked at where nothing is chosen: see :mod:`gauze.core.evaluate.standards`.
     """
 
     build: type
@@ -44,3 +56,4 @@ class Family:
     item_edits: Callable[[Design, MovableItem], list[tuple[Text, Change]]] = _no_edits
     move_item: Callable[[Design, MovableItem, float, float], Design] | None = None
     has_row_plan: bool = False
+    usual_standard: Callable[[Any], StandardKey] = _as_a_lamp

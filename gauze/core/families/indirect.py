@@ -1,7 +1,7 @@
 """A groove that washes a wall: the record of the family."""
 
 from gauze.core.design.indirect import IndirectLamp, check_indirect
-from gauze.core.families.family import Family
+from gauze.core.families.family import Family, as_decoration
 from gauze.core.layout.families.indirect import lay_out_indirect
 from gauze.core.parts.families.indirect import indirect_parts
 
@@ -10,4 +10,5 @@ INDIRECT = Family(
     check=check_indirect,
     lay_out=lay_out_indirect,
     parts=indirect_parts,
+    usual_standard=as_decoration,
 )

@@ -2,7 +2,7 @@
 
 from gauze.core.design.tile_wall import TileWall, check_tile_wall
 from gauze.core.families.editing import tiles
-from gauze.core.families.family import Family
+from gauze.core.families.family import Family, as_decoration
 from gauze.core.layout.families.tile_wall import lay_out_tile_wall
 from gauze.core.parts.families.tile_wall import tile_wall_parts
 
@@ -14,4 +14,5 @@ TILE_WALL = Family(
     counts={"build.tiles": tiles.with_tile_count},
     item_edits=tiles.tile_edits,
     move_item=tiles.with_tile_moved,
+    usual_standard=as_decoration,
 )

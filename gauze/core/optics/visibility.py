@@ -100,8 +100,15 @@ class DotVisibility:
         )
 
     def visibility(self, distance_mm: float) -> float:
-        """Modulation times sensitivity of the most visible ripple: below 1 nobody sees it, above 2 it is obvious."""
-        return max((float(m.amplitude * self.sensitivity(m, distance_mm)) for m in self.modulations), default=0.0)
+        """Modulation times sensitivity of the most visible ripple, in multiples of what an eye just sees."""
+        ripple = self.most_visible(distance_mm)
+        return 0.0 if ripple is None else float(ripple.amplitude * self.sensitivity(ripple, distance_mm))
+
+    def most_visible(self, distance_mm: float) -> Modulation | None:
+        """Return the ripple that is most visible from a distance; None where there is none."""
+        return max(
+            self.modulations, key=lambda one: float(one.amplitude * self.sensitivity(one, distance_mm)), default=None
+        )
 
 
 def dot_visibility(

@@ -103,7 +103,6 @@ def test_evenness_of_known_maps() -> None:
     even = evenness_of(ramp)
     assert even.min_over_mean == pytest.approx(0.5)
     assert even.min_over_max == pytest.approx(1 / 3)
-    assert even.nine_min_over_max == pytest.approx((1 + 2 / 6) / (1 + 10 / 6), rel=0.02)
     assert evenness_of(np.zeros((9, 9), np.float32)).min_over_mean == 0
 
 

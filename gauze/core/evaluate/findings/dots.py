@@ -1,17 +1,26 @@
 """Do the dots, the rows, or the stripes of alternate rows show?"""
 
+import math
+
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.light import GroupFaceLight
+from gauze.core.evaluate.standards import STEPS, Standard, standard_of, step_of
 from gauze.core.families import family_of
 from gauze.core.layout import panel_layout
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
-from gauze.core.words import Distance, Fixed, Length, Number, Percent, Text, say
+from gauze.core.words import Distance, Fixed, Joined, Length, Number, Percent, Text, say
 
-_MUCH_HIDDEN = 0.5  # visibility below which a wider pitch is worth a search
+_MUCH_HIDDEN = 0.5  # of the visibility that passes, below which a wider pitch is worth a search
 _ONE_EACH = say("Each body has a single LED, or none is lit: no dots to tell apart.")
 _NO_DOTS = say("There is a single LED, or none is lit: no dots to tell apart.")
 _NOUNS = {
+    "dots": say("dots"),
+    "rows": say("rows"),
+    "alternate rows": say("stripes of alternate rows"),
+    "alternate dots": say("alternate dots"),
+}
+_CAPITALS = {
     "dots": say("Dots"),
     "rows": say("Rows"),
     "alternate rows": say("Stripes of alternate rows"),
@@ -27,80 +36,95 @@ _MODULATIONS = {
 
 
 def find(evaluation: Evaluation) -> list[Finding]:
-    """Judge the ripple that stays visible longest, from the viewing distance."""
+    """Judge the most visible ripple, from the viewing distance, by the standard that the design is to meet."""
     viewing_mm = evaluation.design.purpose.viewing_distance_mm
-    dots = evaluation.dots
+    dots, standard = evaluation.dots, standard_of(evaluation.design)
     visibility = dots.visibility(viewing_mm)
-    state = _state(visibility, only_lighting=evaluation.design.purpose.use == "lighting")
-    if evaluation.light.shows_cells and state is not State.GOOD:
-        state = State.NOTE  # they are meant to be told apart
+    state = State.NOTE if standard.key == "crisp" else standard.state_of(visibility)
     return [
         Finding(
             code="dots",
             place="soften",
             state=state,
-            sentence=_sentence(evaluation),
-            value=dots.vanish_distance_mm / 1000.0,
-            unit="m",
-            limit=viewing_mm / 1000.0,
-            figures=tuple(_figures(evaluation)),
-            fixable=state in (State.WATCH, State.FAILS) or _rows_to_spare(evaluation, visibility),
+            sentence=_sentence(evaluation, standard, state),
+            value=visibility,
+            unit="",
+            limit=standard.passes_to if math.isfinite(standard.passes_to) else None,
+            figures=tuple(_figures(evaluation, standard)),
+            fixable=state in (State.WATCH, State.FAILS) or _rows_to_spare(evaluation, visibility, standard),
         )
     ]
 
 
-def _rows_to_spare(evaluation: Evaluation, visibility: float) -> bool:
+def _rows_to_spare(evaluation: Evaluation, visibility: float, standard: Standard) -> bool:
     """Whether the dots are so well hidden that fewer rows may do."""
-    if visibility >= _MUCH_HIDDEN or not family_of(evaluation.design).has_row_plan:
+    if visibility >= _MUCH_HIDDEN * standard.aim or not family_of(evaluation.design).has_row_plan:
         return False
     return panel_layout(evaluation.layout).lines > 2
 
 
-def _state(visibility: float, *, only_lighting: bool) -> State:
-    if visibility < 1.0:
-        return State.GOOD
-    if visibility < 2.0 or only_lighting:
-        return State.WATCH
-    return State.FAILS
-
-
-def _sentence(evaluation: Evaluation) -> Text:
-    dots = evaluation.dots
-    if dots.worst is None:
+def _sentence(evaluation: Evaluation, standard: Standard, state: State) -> Text:
+    dots, viewing_mm = evaluation.dots, evaluation.design.purpose.viewing_distance_mm
+    ripple = dots.most_visible(viewing_mm)
+    if ripple is None:
         return _NO_DOTS if not isinstance(evaluation.light, GroupFaceLight) else _ONE_EACH
-    noun = say("Cells") if evaluation.light.shows_cells else _NOUNS[dots.worst.kind]
+    noun = _NOUNS[ripple.kind]
     if dots.camera_limit is not None:
         words = say("show") if dots.vanish_distance_mm > 0.0 else say("do not show")
         return say(
             "{noun} {words} to the camera: {amplitude} of ripple, {camera_limit} passes.",
-            noun=noun,
+            noun=_CAPITALS[ripple.kind],
             words=words,
-            amplitude=Percent(dots.worst.amplitude, 2),
+            amplitude=Percent(ripple.amplitude, 2),
             camera_limit=Percent(dots.camera_limit, 2),
         )
-    if dots.vanish_distance_mm == 0.0:
-        return say("No dots are visible from any distance.")
-    if dots.vanish_distance_mm >= FARTHEST_MM:
-        return say("{noun} are visible from any distance.", noun=noun)
-    farthest = Distance(dots.vanish_distance_mm)
-    viewing_mm = evaluation.design.purpose.viewing_distance_mm
-    if dots.visibility(viewing_mm) < 1.0 and dots.vanish_distance_mm > viewing_mm:
+    if evaluation.light.shows_cells and state is State.NOTE:
         return say(
-            "{noun} do not show from {viewing}, though from farther off, up to {farthest}, they do.",
-            noun=noun,
+            "From {viewing} the cells are {step} apart, as pixels should be: they merge from {farthest} on.",
             viewing=Distance(viewing_mm),
-            farthest=farthest,
+            step=step_of(dots.visibility(viewing_mm)).word,
+            farthest=Distance(dots.vanish_distance_mm),
         )
-    return say("{noun} are visible from closer than {farthest}.", noun=noun, farthest=farthest)
+    seen = say(
+        "From {viewing} the {noun} are {step}",
+        viewing=Distance(viewing_mm),
+        noun=noun,
+        step=step_of(dots.visibility(viewing_mm)).word,
+    )
+    asked = _asked(standard, state, dots.visibility(viewing_mm))
+    return say("{seen}{asked}{vanishing}.", seen=seen, asked=asked, vanishing=_vanishing(evaluation))
 
 
-def _figures(evaluation: Evaluation) -> list[Figure]:
+def _asked(standard: Standard, state: State, visibility: float) -> Text:
+    if state is State.FAILS:
+        return say(", but “{standard}” asks for {asks}", standard=standard.name, asks=standard.asks)
+    if state is State.WATCH and standard.key == "light_only":
+        return say(": bright points in view can dazzle")
+    if state is State.WATCH:
+        return say(", a little more than “{standard}” allows", standard=standard.name)
+    return "" if visibility < 1.0 else say(", which “{standard}” allows", standard=standard.name)
+
+
+def _vanishing(evaluation: Evaluation) -> Text:
+    """From where on nothing is seen, where that is not said yet."""
+    dots, viewing_mm = evaluation.dots, evaluation.design.purpose.viewing_distance_mm
+    if dots.vanish_distance_mm >= FARTHEST_MM:
+        return say("; they are visible from any distance")
+    if dots.visibility(viewing_mm) >= 1.0:
+        return say("; they vanish at {farthest}", farthest=Distance(dots.vanish_distance_mm))
+    if dots.vanish_distance_mm > viewing_mm:
+        return say("; from farther off, up to {farthest}, they can be seen", farthest=Distance(dots.vanish_distance_mm))
+    return ""
+
+
+def _figures(evaluation: Evaluation, standard: Standard) -> list[Figure]:
     dots = evaluation.dots
     figures = []
     for ripple in dots.modulations:
         figures += _ripple_figures(evaluation, ripple)
     figures += [
         _visibility_figure(evaluation),
+        *_standard_figures(evaluation, standard),
         Figure(
             say("Mean luminance"),
             say("{mean_luminance} cd/m²", mean_luminance=Number(dots.mean_luminance_cd_m2)),
@@ -163,11 +187,41 @@ def _visibility_figure(evaluation: Evaluation) -> Figure:
         say("Visibility from {distance}", distance=Distance(viewing_mm)),
         value,
         say(
-            "modulation × contrast sensitivity of the most visible ripple: below 1 nobody sees it, from "
-            "2 on it is obvious. A lit room only makes it less."
+            "modulation × contrast sensitivity of the most visible ripple: {steps}. A lit room only makes it less.",
+            steps=_steps(),
         ),
         say("P. G. J. Barten, Proc. SPIE 5294 (2004), from memory"),
     )
+
+
+def _steps() -> Text:
+    """The scale in words."""
+    told: list[Text] = [
+        say("up to {most} {word}", most=Number(step.most), word=step.word) for step in STEPS if math.isfinite(step.most)
+    ]
+    return Joined.of([*told, say("above that {word}", word=STEPS[-1].word)])
+
+
+def _standard_figures(evaluation: Evaluation, standard: Standard) -> list[Figure]:
+    if standard.key is None or standard.key == "crisp":
+        return []
+    limits = say("passes up to {passes}", passes=Number(standard.passes_to))
+    if math.isfinite(standard.fails_from):
+        limits = say("{passes}, fails above {fails}", passes=limits, fails=Number(standard.fails_from))
+    chosen = evaluation.design.purpose.standard == standard.key
+    return [
+        Figure(
+            say("Standard"),
+            standard.name,
+            say(
+                "for {meant_for}: {limits}; {chosen}",
+                meant_for=standard.meant_for,
+                limits=limits,
+                chosen=say("chosen in Aim") if chosen else say("usual for such a build; another can be chosen in Aim"),
+            ),
+            say("common practice, no source"),
+        )
+    ]
 
 
 def _ripple_figures(evaluation: Evaluation, ripple: Modulation) -> list[Figure]:

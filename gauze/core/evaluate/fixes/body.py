@@ -15,7 +15,7 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.bare_strip import angle_to_eye_deg
 from gauze.core.evaluate.findings.corners import find as corners
-from gauze.core.evaluate.findings.evenness import GOOD_MIN_OVER_MEAN
+from gauze.core.evaluate.findings.evenness import even_limits, even_share
 from gauze.core.evaluate.findings.sag import MOST_SHARE, deflection_mm
 from gauze.core.evaluate.findings.tile_links import GOOD_SHADOW, link_shadow
 from gauze.core.evaluate.fixes.trial import Trial
@@ -90,16 +90,16 @@ def best_tilt(trial: Trial) -> Fix | None:
         reach = width / 2.0 * math.cos(math.radians(tilt))
         for height in {round(reach + 0.5, 1), round(build.depth_mm / 2.0, 1)}:
             evaluation = trial.attempt(trial.changed(tilt_deg=tilt, bar_height_mm=height))
-            if evaluation is not None and (best is None or _u0(evaluation) > _u0(best)):
+            if evaluation is not None and (best is None or even_share(evaluation) > even_share(best)):
                 best = evaluation
-    if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
+    if best is None or even_share(best) < even_share(trial.now) + _WORTH_IT:
         return None
     found = best.design.build_as(EdgeLit)
     over = Length(found.bar_height_mm)
     return trial.fix(
         say("Bars tilted {tilt}°, {over} over the back", tilt=Fixed(found.tilt_deg, "g"), over=over),
         best,
-        say("darkest {u0} of the mean", u0=Percent(_u0(best))),
+        say("dimmest place {share} of the brightest", share=Percent(even_share(best))),
     )
 
 
@@ -109,14 +109,18 @@ def deeper_body(trial: Trial) -> Fix | None:
     best: Evaluation | None = None
     for share in (1.25, 1.5, 1.75, 2.0, 2.5, 3.0):
         evaluation = trial.attempt(trial.changed(depth_mm=round(build.depth_mm * share, 1)))
-        if evaluation is not None and (best is None or _u0(evaluation) > _u0(best)):
+        if evaluation is not None and (best is None or even_share(evaluation) > even_share(best)):
             best = evaluation
-        if best is not None and _u0(best) >= GOOD_MIN_OVER_MEAN:
+        if best is not None and even_share(best) >= even_limits(best)[0]:
             break
-    if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
+    if best is None or even_share(best) < even_share(trial.now) + _WORTH_IT:
         return None
     depth = Length(best.design.build_as(EdgeLit).depth_mm)
-    return trial.fix(say("Depth {depth}", depth=depth), best, say("darkest {u0} of the mean", u0=Percent(_u0(best))))
+    return trial.fix(
+        say("Depth {depth}", depth=depth),
+        best,
+        say("dimmest place {share} of the brightest", share=Percent(even_share(best))),
+    )
 
 
 def four_sides(trial: Trial) -> Fix | None:
@@ -124,10 +128,12 @@ def four_sides(trial: Trial) -> Fix | None:
     if trial.design.build_as(EdgeLit).sides == "four":
         return None
     evaluation = trial.attempt(trial.changed(sides="four"))
-    if evaluation is None or _u0(evaluation) < _u0(trial.now) + _WORTH_IT:
+    if evaluation is None or even_share(evaluation) < even_share(trial.now) + _WORTH_IT:
         return None
     return trial.fix(
-        say("Lit from all four sides"), evaluation, say("darkest {u0} of the mean", u0=Percent(_u0(evaluation)))
+        say("Lit from all four sides"),
+        evaluation,
+        say("dimmest place {share} of the brightest", share=Percent(even_share(evaluation))),
     )
 
 
@@ -137,15 +143,15 @@ def sweet_spot(trial: Trial) -> Fix | None:
     best: Evaluation | None = None
     for share in (0.5, 0.65, 0.8, 1.0, 1.25, 1.5, 1.9, 2.4, 3.0):
         evaluation = trial.attempt(trial.changed(depth_mm=round(build.depth_mm * share, 1)))
-        if evaluation is not None and (best is None or _u0(evaluation) > _u0(best)):
+        if evaluation is not None and (best is None or even_share(evaluation) > even_share(best)):
             best = evaluation
-    if best is None or _u0(best) < _u0(trial.now) + _WORTH_IT:
+    if best is None or even_share(best) < even_share(trial.now) + _WORTH_IT:
         return None
     found = best.design.build_as(ReflectorHead)
     return trial.fix(
         say("Film {depth} from the bottom", depth=Length(found.depth_mm)),
         best,
-        say("darkest {u0} of the mean", u0=Percent(_u0(best))),
+        say("dimmest place {share} of the brightest", share=Percent(even_share(best))),
     )
 
 
@@ -200,10 +206,6 @@ def deeper_groove(trial: Trial) -> Fix | None:
     depth = math.ceil(2.0 * needed + 0.2) / 2.0
     evaluation = trial.attempt(trial.changed(groove_depth_mm=depth))
     return None if evaluation is None else trial.fix(say("Groove {depth} deep", depth=Length(depth)), evaluation)
-
-
-def _u0(evaluation: Evaluation) -> float:
-    return evaluation.evenness.min_over_mean
 
 
 def _with(design: Design, path: str, value: float) -> Design:

@@ -1,4 +1,4 @@
-"""Ways to make dots and rows vanish at the viewing distance: depth, spacing, strip, or sheet."""
+"""Ways to hide dots and rows from the viewing distance, as far as the standard asks: depth, spacing, strip, or sheet."""
 
 import math
 from collections.abc import Callable
@@ -11,29 +11,35 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.colour import JUST_SEEN_DELTA_UV, colour_spread
 from gauze.core.evaluate.fixes.trial import Trial, least_that_holds
+from gauze.core.evaluate.standards import standard_of
 from gauze.core.layout import panel_layout
 from gauze.core.words import Length, say
 
-VANISHED = 0.97  # visibility that a fix must reach: a little below 1, so that rounding does not undo it
+_WELL_WITHIN = 0.97  # of the limit that a fix must reach, so that rounding does not undo it
 _GROWTH = 1.35  # of the depth from one trial to the next while bracketing
 _MOST_DEPTH_MM = 1500.0
 _MOST_GROWTH = 8.0  # of the depth: what takes more is another lamp
 _DEPTH_STEP_MM = 0.5
 
 
-def _vanished(trial: Trial, evaluation: Evaluation | None) -> bool:
+def most_visibility(design: Design) -> float:
+    """Visibility that a fix may leave, by the standard that the design is to meet."""
+    return _WELL_WITHIN * standard_of(design).aim
+
+
+def _hidden(trial: Trial, evaluation: Evaluation | None) -> bool:
     viewing_mm = trial.design.purpose.viewing_distance_mm
-    return evaluation is not None and evaluation.dots.visibility(viewing_mm) <= VANISHED
+    return evaluation is not None and evaluation.dots.visibility(viewing_mm) <= most_visibility(trial.design)
 
 
 def widest_pitch(trial: Trial) -> Fix | None:
     """Find the fewest rows that this sheet still hides at this depth: the widest pitch, within the margins as they are."""
     layout = trial.layout
-    if not _vanished(trial, trial.now) or layout.lines < 3:
+    if not _hidden(trial, trial.now) or layout.lines < 3:
         return None
 
     def hidden(count: int) -> bool:
-        return _vanished(trial, trial.attempt(_with_rows(trial, count)))
+        return _hidden(trial, trial.attempt(_with_rows(trial, count)))
 
     low, high = 1, layout.lines
     while high - low > 1:
@@ -57,15 +63,15 @@ def _with_rows(trial: Trial, count: int) -> Design:
 
 
 def more_depth(trial: Trial) -> Fix | None:
-    """Find the least depth at which nothing shows, rounded up to half a millimetre."""
-    if _vanished(trial, trial.now):
+    """Find the least depth that hides them, rounded up to half a millimetre."""
+    if _hidden(trial, trial.now):
         return None
-    return _deepen(trial, lambda evaluation: _vanished(trial, evaluation))
+    return _deepen(trial, lambda evaluation: _hidden(trial, evaluation))
 
 
 def more_depth_for_colour(trial: Trial) -> Fix | None:
     """Find the least depth at which the colours mix."""
-    return _deepen(trial, lambda evaluation: colour_spread(evaluation) <= VANISHED * JUST_SEEN_DELTA_UV)
+    return _deepen(trial, lambda evaluation: colour_spread(evaluation) <= _WELL_WITHIN * JUST_SEEN_DELTA_UV)
 
 
 def _deepen(trial: Trial, holds: Callable[[Evaluation], bool]) -> Fix | None:
@@ -95,7 +101,7 @@ def more_display_rows(trial: Trial) -> Fix | None:
     build = trial.design.build_as(PixelDisplay)
     if build.module is not None or build.baffle is not None:
         return None
-    if _vanished(trial, trial.now):
+    if _hidden(trial, trial.now):
         return None
     high_mm, width_mm = build.rows * build.row_pitch_mm, trial.catalogue.strip(build.strips[0].strip).width_mm
 
@@ -109,7 +115,8 @@ def more_display_rows(trial: Trial) -> Fix | None:
             return False
         own = [ripple for ripple in evaluation.dots.modulations if ripple.kind == "rows"]
         return all(
-            ripple.amplitude * float(evaluation.dots.sensitivity(ripple, viewing_mm)) <= VANISHED for ripple in own
+            ripple.amplitude * float(evaluation.dots.sensitivity(ripple, viewing_mm)) <= most_visibility(trial.design)
+            for ripple in own
         )
 
     low, most = build.rows, min(int(high_mm // width_mm), 128)
@@ -129,21 +136,21 @@ def more_display_rows(trial: Trial) -> Fix | None:
 
 
 def closer_rows(trial: Trial) -> Fix | None:
-    """Find the fewest rows at this depth with which nothing shows, within the side margins as they are."""
+    """Find the fewest rows at this depth that hides them, within the side margins as they are."""
     layout = trial.layout
-    if layout.lines < 2 or layout.spacing_mm == 0 or _vanished(trial, trial.now):
+    if layout.lines < 2 or layout.spacing_mm == 0 or _hidden(trial, trial.now):
         return None
     strip_width_mm = max(row.strip.width_mm for row in layout.rows)
     most = int((trial.design.panel.across_extent_mm - 2 * layout.side_margin_mm) // strip_width_mm) + 1
 
     low, high = layout.lines, min(most, 2 * layout.lines)
-    while not _vanished(trial, trial.attempt(_with_rows(trial, high))):
+    while not _hidden(trial, trial.attempt(_with_rows(trial, high))):
         if high == most:
             return None
         low, high = high, min(most, 2 * high)
     while high - low > 1:
         middle = (low + high) // 2
-        if _vanished(trial, trial.attempt(_with_rows(trial, middle))):
+        if _hidden(trial, trial.attempt(_with_rows(trial, middle))):
             high = middle
         else:
             low = middle
@@ -155,9 +162,9 @@ def closer_rows(trial: Trial) -> Fix | None:
 
 
 def denser_strip(trial: Trial) -> Fix | None:
-    """Find the sparsest strip of the same volts and colours, denser than this one, whose dots vanish."""
+    """Find the sparsest strip of the same volts and colours, denser than this one, whose dots are hidden."""
     strips, catalogue = trial.design.strips, trial.catalogue
-    if len(strips) != 1 or _vanished(trial, trial.now):
+    if len(strips) != 1 or _hidden(trial, trial.now):
         return None
     present = catalogue.strip(strips[0].strip)
     likes = [
@@ -170,18 +177,18 @@ def denser_strip(trial: Trial) -> Fix | None:
     for strip in sorted(likes, key=lambda strip: strip.density_per_m):
         choice = msgspec.structs.replace(strips[0], strip=strip.id)
         evaluation = trial.attempt(trial.changed(strips=(choice,)))
-        if evaluation is not None and _vanished(trial, evaluation):
+        if evaluation is not None and _hidden(trial, evaluation):
             return trial.fix(strip.name, evaluation)
     return None
 
 
 def other_sheet(trial: Trial) -> Fix | None:
-    """Find, of all sheets behind which nothing shows, the one that lets most light out."""
-    if _vanished(trial, trial.now) or not trial.design.build.layers:
+    """Find, of all sheets that hide them, the one that lets most light out."""
+    if _hidden(trial, trial.now) or not trial.design.build.layers:
         return None
     seen = [trial.glance(trial.changed(diffuser=sheet)) for sheet in trial.catalogue.diffusers]
     for one in sorted((one for one in seen if one is not None), key=lambda one: one.output.out_lm, reverse=True):
         evaluation = trial.attempt(one.design)  # the brightest first: the first that hides them is the one
-        if evaluation is not None and _vanished(trial, evaluation):
+        if evaluation is not None and _hidden(trial, evaluation):
             return trial.fix(evaluation.diffuser.name, evaluation)
     return None

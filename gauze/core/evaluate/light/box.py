@@ -17,6 +17,7 @@ from gauze.core.optics.evenness import evenness_of
 from gauze.core.optics.face import LitFace, map_step_mm
 from gauze.core.optics.intensity import intensity_cd
 from gauze.core.optics.target import TargetMap, TargetPlane, target_map
+from gauze.core.optics.uniformity import FaceView
 from gauze.core.optics.visibility import ripples
 
 
@@ -73,6 +74,11 @@ class BoxFaceLight(FaceLight):
     @property
     def opening_mm(self) -> tuple[float, float, float]:
         return self.layout.box.width_mm, self.layout.box.height_mm, 0.0
+
+    @functools.cached_property
+    def views(self) -> tuple[FaceView, ...]:
+        step_mm = float(self.x_mm[1] - self.x_mm[0]), float(self.y_mm[1] - self.y_mm[0])
+        return (FaceView(self.xyz[1].astype(float), self.inside, step_mm),)
 
     def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
         return intensity_cd(self.face, gamma_deg, c_deg)

@@ -7,7 +7,7 @@ import numpy as np
 
 from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
-from gauze.core.evaluate.light.one_cavity import channels_of, light_one_cavity
+from gauze.core.evaluate.light.one_cavity import channels_of, light_one_cavity, view_of
 from gauze.core.layout import Layout
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity_layout import CavityLayout
@@ -20,6 +20,7 @@ from gauze.core.optics.cavity.outlook import intensity_cd, opening_mm, target_ma
 from gauze.core.optics.crosstalk import Crosstalk, crosstalk_of
 from gauze.core.optics.evenness import evenness_of
 from gauze.core.optics.target import TargetMap, TargetPlane
+from gauze.core.optics.uniformity import FaceView
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -72,6 +73,10 @@ class CavityFaceLight(FaceLight):
     @functools.cached_property
     def opening_mm(self) -> tuple[float, float, float]:
         return opening_mm(self.face.light)
+
+    @functools.cached_property
+    def views(self) -> tuple[FaceView, ...]:
+        return (view_of(self.face, self.layout),)
 
     def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
         return intensity_cd(self.face, gamma_deg, c_deg)

@@ -12,6 +12,7 @@ from gauze.core.materials import Stack
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.evenness import Evenness
 from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
+from gauze.core.optics.uniformity import FaceView
 from gauze.core.optics.visibility import Modulation
 from gauze.core.words import Text
 
@@ -118,6 +119,16 @@ class FaceLight(abc.ABC):
     @abc.abstractmethod
     def target_map(self, plane: TargetPlane, points: int) -> TargetMap:
         """Illuminance on a plane in front."""
+
+    @property
+    @abc.abstractmethod
+    def views(self) -> tuple[FaceView, ...]:
+        """Its faces as they are measured, each kind once."""
+
+    @property
+    def face_means(self) -> FloatArray:
+        """Mean luminances of all faces."""
+        return np.array([self.evenness.mean_cd_m2])
 
     @property
     @abc.abstractmethod

@@ -8,7 +8,7 @@ import numpy as np
 
 from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
-from gauze.core.evaluate.light.one_cavity import channels_of, light_one_cavity
+from gauze.core.evaluate.light.one_cavity import channels_of, light_one_cavity, view_of
 from gauze.core.layout import Instance, Layout
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.layout.placing import turn_of, within
@@ -17,8 +17,9 @@ from gauze.core.optics.box_light import Map
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.hotspots import hotspots
 from gauze.core.optics.cavity.outlook import Parts, illuminance_at, intensity_towards, parts_of
-from gauze.core.optics.evenness import Evenness, evenness_of
+from gauze.core.optics.evenness import Evenness
 from gauze.core.optics.target import TargetMap, TargetPlane
+from gauze.core.optics.uniformity import FaceView
 from gauze.core.optics.visibility import Modulation
 from gauze.core.words import Text
 
@@ -98,6 +99,23 @@ class GroupFaceLight(FaceLight):
             deep if deep > step * 1e-3 else 0.0,
         )
 
+    @functools.cached_property
+    def views(self) -> tuple[FaceView, ...]:
+        first: dict[int, Instance] = {}
+        for instance in self.built.instances:
+            first.setdefault(instance.cavity, instance)
+        return tuple(
+            view_of(self.faces[index], self.built.cavities[index], _clip(self.faces[index], instance))
+            for index, instance in first.items()
+        )
+
+    @functools.cached_property
+    def face_means(self) -> FloatArray:
+        means = {}
+        for view, index in zip(self.views, dict.fromkeys(one.cavity for one in self.built.instances), strict=True):
+            means[index] = float(view.luminance[view.inside].mean())
+        return np.array([means[instance.cavity] for instance in self.built.instances])
+
     def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
         gamma, plane = np.meshgrid(np.radians(gamma_deg), np.radians(c_deg))
         heading = np.stack(
@@ -120,7 +138,7 @@ def light_group(
     x_mm, y_mm = _axes(layout, faces, detail.most_pixels)
     xyz, lux, inside = _front(layout, faces, x_mm, y_mm, pause)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
-    evenness = _pooled(layout, faces, evenness_of(xyz[1], weight))
+    evenness = _pooled(layout, faces)
     pause()
     _, _, wide, high = layout.sketch.plan_mm
     return GroupFaceLight(
@@ -210,7 +228,7 @@ def _front(
     return xyz, lux, inside
 
 
-def _pooled(layout: Layout, faces: tuple[CavityFace, ...], of_map: Evenness) -> Evenness:
+def _pooled(layout: Layout, faces: tuple[CavityFace, ...]) -> Evenness:
     """Evenness by the faces themselves, as seen from the front: pixels of the map that lie across a rim do not count."""
     total, area, least, most = 0.0, 0.0, math.inf, 0.0
     for instance in layout.instances:
@@ -228,7 +246,6 @@ def _pooled(layout: Layout, faces: tuple[CavityFace, ...], of_map: Evenness) -> 
     return Evenness(
         min_over_mean=least / mean if mean > 0 else 0.0,
         min_over_max=least / most if most > 0 else 0.0,
-        nine_min_over_max=of_map.nine_min_over_max,
         mean_cd_m2=mean,
         min_cd_m2=least,
         max_cd_m2=most,

@@ -10,7 +10,7 @@ from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, LitChannel
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity_layout import CavityLayout
-from gauze.core.layout.model import Channel, FloatArray, IndexArray
+from gauze.core.layout.model import BoolArray, Channel, FloatArray, IndexArray
 from gauze.core.materials import Catalogue, Layer, Stack
 from gauze.core.materials.stack import matt_wall
 from gauze.core.optics.cavity.alike import alike
@@ -21,10 +21,12 @@ from gauze.core.optics.cavity.face import CavityFace, Light, Pixels, colour_colu
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.light import light_cavity
 from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticity
+from gauze.core.optics.uniformity import FaceView
 from gauze.core.words import Fixed, Text, say
 
 _MOST_CHANNELS = 12  # that are told apart in words
 _MOST_BYTES = 40_000_000  # of faces kept besides the present one
+_FACES_US = 0.5  # cosine from which on a place of a round face is read from the front
 _LARGEST_KEY = 4_000  # emitters up to which a face is worth a key of all of them
 
 
@@ -42,6 +44,23 @@ def _bytes_of(kept: _Lit) -> int:
 
 
 _FACES: Kept[_Lit] = Kept(_MOST_BYTES, _bytes_of)
+
+
+def view_of(face: CavityFace, cavity: CavityLayout, seen: BoolArray | None = None) -> FaceView:
+    """Return a cavity's face as it is measured: of what is round the part that looks to the front; ``seen`` leaves some out."""
+    chart = face.chart
+    front = -chart.normals[:, 2] > _FACES_US
+    on_it = front if seen is None else front & seen
+    if not on_it.any():  # a wall that is lit from the side
+        on_it = np.ones(len(front), bool)
+    luminance = (face.luminance @ face.basis_xyz)[:, 1]
+    step_mm = chart.step_mm, float(chart.v_mm[1] - chart.v_mm[0])
+    return FaceView(
+        chart.spread_out(luminance),
+        chart.spread_out(on_it.astype(float)) > 0.0,
+        step_mm,
+        cavity.shape.looks,
+    )
 
 
 def light_one_cavity(
