@@ -5,6 +5,7 @@ from gauze.core.evaluate.finding import Caution, Figure, Finding, Fix, State
 from gauze.core.evaluate.light import BoxFaceLight, CavityFaceLight, FaceLight, GroupFaceLight
 from gauze.core.evaluate.questions import find, search_fixes
 from gauze.core.evaluate.stages import evaluate
+from gauze.core.evaluate.verdict import Verdict, verdict_of
 
 __all__ = [
     "AT_REST",
@@ -21,7 +22,9 @@ __all__ = [
     "Fix",
     "GroupFaceLight",
     "State",
+    "Verdict",
     "evaluate",
     "find",
     "search_fixes",
+    "verdict_of",
 ]

@@ -1,11 +1,13 @@
-"""The luminance along a cut through the face, with the band inside which the eye sees nothing."""
+"""The luminance along a cut through the face, with the band inside which a ripple passes."""
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.light import BoxFaceLight
+from gauze.core.evaluate.standards import standard_of
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.visibility import Modulation
 
@@ -20,8 +22,8 @@ _GAP_STEPS = 1.5  # from one point to the next, over the usual
 class Profile:
     """Luminance along x at one y, all arrays of shape (n,), in cd/m^2.
 
-    ``trend`` is the running mean over ``pitch_mm``; within ``threshold`` (a modulation) of it no ripple of that pitch
-    is seen from the viewing distance. ``pitch_mm`` is 0, and the threshold too, where nothing repeats along x.
+    ``trend`` is the running mean over ``pitch_mm``; a ripple of that pitch within ``threshold`` (a modulation) of it passes the
+    design's standard from the viewing distance. ``pitch_mm`` is 0, and the threshold too, where nothing repeats along x.
     """
 
     x_mm: FloatArray
@@ -61,7 +63,7 @@ class Profile:
 
     @property
     def band(self) -> tuple[FloatArray, FloatArray]:
-        """Lower and upper edge of the unseen band."""
+        """Lower and upper edge of the band in which a ripple passes."""
         return self.trend * (1.0 - self.threshold), self.trend * (1.0 + self.threshold)
 
 
@@ -81,8 +83,7 @@ def _along_box(evaluation: Evaluation, light: BoxFaceLight, y_mm: float) -> Prof
     luminance = light.face.luminance_cd_m2(x_mm, np.array([y_mm]))[0].astype(float)
     if ripple is None:
         return Profile(x_mm, luminance, luminance, 0.0, 0.0)
-    viewing_mm = evaluation.design.purpose.viewing_distance_mm
-    threshold = min(1.0 / max(float(evaluation.dots.sensitivity(ripple, viewing_mm)), 1e-9), 1.0)
+    threshold = _most_that_passes(evaluation, ripple)
     trend = _running_mean(luminance, ripple.pitch_mm / (box.width_mm / count))
     return Profile(x_mm, luminance, trend, threshold, ripple.pitch_mm)
 
@@ -96,10 +97,18 @@ def _along_map(evaluation: Evaluation, v_mm: float) -> Profile | None:
     ripple = max(evaluation.dots.modulations, key=lambda one: one.amplitude, default=None)
     if ripple is None:
         return Profile(u_mm, luminance, luminance, 0.0, 0.0)
-    viewing_mm = evaluation.design.purpose.viewing_distance_mm
-    threshold = min(1.0 / max(float(evaluation.dots.sensitivity(ripple, viewing_mm)), 1e-9), 1.0)
+    threshold = _most_that_passes(evaluation, ripple)
     trend = _running_mean(luminance, ripple.pitch_mm / float(evaluation.x_mm[1] - evaluation.x_mm[0]))
     return Profile(u_mm, luminance, trend, threshold, ripple.pitch_mm)
+
+
+def _most_that_passes(evaluation: Evaluation, ripple: Modulation) -> float:
+    """Modulation up to which a ripple passes; 0, no band, where cells are meant to be seen."""
+    passes_to = standard_of(evaluation.design).passes_to
+    if not math.isfinite(passes_to):
+        return 0.0
+    sensitivity = float(evaluation.dots.sensitivity(ripple, evaluation.design.purpose.viewing_distance_mm))
+    return min(passes_to / max(sensitivity, 1e-9), 1.0)
 
 
 def _ripple_along_x(evaluation: Evaluation, light: BoxFaceLight) -> Modulation | None:

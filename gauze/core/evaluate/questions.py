@@ -71,17 +71,21 @@ class Remedy:
 class Question:
     """What answers a question, and the remedies by the code of what it finds; a code without remedies is never fixable.
 
-    ``builds`` are the classes of builds that are asked, all of them when none is named. ``without_picture`` says that the answer
+    ``builds`` are the classes of builds that are asked, all of them when none is named; ``but_not`` are those that are asked
+    otherwise. ``without_picture`` says that the answer
     holds where the picture does not hold the light.
     """
 
     find: Callable[[Evaluation], list[Finding]]
     remedies: Mapping[str, tuple[Remedy, ...]] = field(default_factory=dict)
     builds: tuple[type, ...] = ()
+    but_not: tuple[type, ...] = ()
     without_picture: bool = False
 
     def is_for(self, design: Design) -> bool:
         """Whether a design's family is asked."""
+        if isinstance(design.build, self.but_not):
+            return False
         return not self.builds or isinstance(design.build, self.builds)
 
 
@@ -131,7 +135,6 @@ QUESTIONS = (
                 Remedy(evening.side_margin, (StripPanel,)),
                 Remedy(evening.more_depth, but_not=_WITH_DEPTHS_OF_THEIR_OWN),
                 Remedy(evening.more_scattering_sheet, but_not=_WITH_DEPTHS_OF_THEIR_OWN),
-                *_OF_EDGE_LIT,
                 Remedy(body.sweet_spot, (ReflectorHead,)),
             ),
             "dim rim": (
@@ -141,6 +144,7 @@ QUESTIONS = (
                 Remedy(dim_rim.other_sheet),
             ),
         },
+        but_not=(EdgeLit,),  # is lit from its rim, and judged from there to its middle
     ),
     Question(rim.find, {"rim": _OF_EDGE_LIT}, (EdgeLit,)),
     Question(brightness.find, {"target brightness": _BRIGHTER, "face brightness": _BRIGHTER}),

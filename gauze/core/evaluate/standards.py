@@ -98,6 +98,8 @@ _STANDARDS: tuple[Standard, ...] = (
         asks=say("visible at most, not obvious"),
         passes_to=80.0,
         fails_from=OBVIOUS,
+        even_from=0.6,
+        uneven_below=0.35,
         rim_to=0.10,
         rim_fails_from=math.inf,
     ),
@@ -148,6 +150,14 @@ def choosable_standards(design: Design) -> tuple[Standard, ...]:
     """Return the standards that can be chosen for a design: crisp only where there are cells."""
     has_cells = family_of(design).usual_standard(design.build) == "crisp"
     return tuple(one for one in _STANDARDS if has_cells or one.key != "crisp")
+
+
+def neighbours_of(design: Design) -> tuple[Standard, ...]:
+    """Return the standards beside the one by which a design is judged, of those that an eye's visibility decides."""
+    own = standard_of(design)
+    if own is CAMERA:
+        return ()
+    return tuple(one for one in _STANDARDS if one is not own and one.passes_to < OBVIOUS)
 
 
 def standard_of(design: Design) -> Standard:

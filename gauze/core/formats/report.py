@@ -7,7 +7,7 @@ import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.design import LONGEST_NAME
-from gauze.core.evaluate import Finding
+from gauze.core.evaluate import Finding, verdict_of
 from gauze.core.printable import printable
 from gauze.core.words import ENGLISH, Reader, say
 
@@ -15,9 +15,9 @@ _MARKS = {"good": "ok  ", "note": "note", "watch": "check", "fails": "FAIL"}
 
 
 def report_text(design: Design, findings: Sequence[Finding], reader: Reader = ENGLISH) -> str:
-    """One line for each finding, its working indented below."""
+    """The verdict, and one line for each finding, its working indented below."""
     read = reader.read
-    lines = [printable(design.name, LONGEST_NAME)]
+    lines = [f"{printable(design.name, LONGEST_NAME)}: {read(verdict_of(findings).sentence)}"]
     for finding in findings:
         lines.append(f"  {_MARKS[finding.state.value]}  {_line(read(finding.sentence))}")
         for figure in finding.figures:
@@ -34,10 +34,11 @@ def _line(text: str) -> str:
 
 
 def report_json(design: Design, findings: Sequence[Finding], reader: Reader = ENGLISH) -> bytes:
-    """Every finding with code, state, value, unit, limit, spread, sentence, the figures behind it, and cautions."""
-    read = reader.read
+    """The verdict, and every finding: code, state, value, unit, limit, spread, sentence, the figures behind it, cautions."""
+    read, verdict = reader.read, verdict_of(findings)
     body: dict[str, Any] = {
         "design": design.name,
+        "verdict": {"state": verdict.state.value, "sentence": read(verdict.sentence)},
         "findings": [
             {
                 "code": finding.code,

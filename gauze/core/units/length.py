@@ -116,4 +116,7 @@ def format_distance(distance_mm: float, unit: LengthUnit = LengthUnit.MM) -> str
         return f"{inches:.1f} in" if inches < 24 else f"{inches / 12:.1f} ft"
     if distance_mm < 100:
         return f"{distance_mm:.0f} mm"
-    return f"{distance_mm / 1000:.2f} m" if distance_mm < 10_000 else f"{distance_mm / 1000:.0f} m"
+    metres = (
+        f"{distance_mm / 1000:.2f}".rstrip("0").rstrip(".") if distance_mm < 10_000 else f"{distance_mm / 1000:.0f}"
+    )
+    return f"{metres} m"

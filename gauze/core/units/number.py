@@ -43,12 +43,12 @@ def parse_number(text: str, unit: str = "") -> float:
 
 
 def format_number(value: float, significant: int = 3) -> str:
-    """Write a value to some significant figures: 1240, 43.2, 0.87; 1.3e-19 and 2e12 where it would be rows of zeros."""
+    """Write a value to some significant figures: 12400, 43.2, 0.87; 1.3e-19 and 2e12 where it would be rows of zeros."""
     if value == 0 or not math.isfinite(value):
         return "0" if value == 0 else str(value)
     if not _LEAST_PLAIN <= abs(value) < _MOST_PLAIN:
         mantissa, _, exponent = f"{value:.{significant - 1}e}".partition("e")
         return f"{mantissa.rstrip('0').rstrip('.') if '.' in mantissa else mantissa}e{int(exponent)}"
-    decimals = max(0, significant - 1 - math.floor(math.log10(abs(value))))
-    text = f"{value:.{decimals}f}"
+    decimals = significant - 1 - math.floor(math.log10(abs(value)))
+    text = f"{round(value, decimals):.{max(0, decimals)}f}"
     return text.rstrip("0").rstrip(".") if "." in text else text

@@ -1,5 +1,6 @@
 """Writes words out for one reader: in a unit of length and a language."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -7,9 +8,10 @@ from gauze.core.errors import GauzeError
 from gauze.core.printable import filled
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
-from gauze.core.words.words import Distance, Fixed, Joined, Length, Number, Percent, Text, Words
+from gauze.core.words.words import Distance, Fixed, Joined, Length, Number, Percent, Text, Words, say
 
 _MINUS = "\N{MINUS SIGN}"
+_MOST_FIGURES = 3
 
 
 def as_written(text: str) -> str:
@@ -37,12 +39,24 @@ class Reader:
             case Number():
                 return format_number(text.value, text.significant)
             case Percent():
-                return _without_negative_zero(f"{text.share:.{text.decimals}%}")
+                return self._percent(text)
             case Fixed():
                 return _without_negative_zero(format(text.value, text.spec))
             case Joined():
                 return text.separator.join(self.read(one) for one in text.texts)
         return str(text)
+
+    def _percent(self, text: Percent) -> str:
+        """To three figures at most; what would be a row of zeros is said to be under the least that is shown."""
+        percent = 100.0 * abs(text.share)
+        whole = math.floor(math.log10(percent)) if percent > 0.0 and math.isfinite(percent) else 0
+        decimals = min(text.decimals, max(0, _MOST_FIGURES - 1 - whole))
+        least = 10.0**-decimals
+        if percent == 0.0:
+            return "0%"
+        if percent < 0.5 * least:
+            return self.read(say("under {least}", least=f"{least:.{decimals}f}%"))
+        return _without_negative_zero(f"{text.share:.{decimals}%}")
 
     def read_error(self, error: Exception) -> str:
         """Write the message of an error out; of one that is not of Gauze, what it says."""

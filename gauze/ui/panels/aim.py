@@ -2,16 +2,21 @@
 
 from collections.abc import Callable
 
+from PyQt6.QtWidgets import QLabel
+
+from gauze.core.evaluate.standards import STANDARDS, choosable_standards, standard_of, usual_standard
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session import edits
 from gauze.session.solver import LightResult
 from gauze.ui.dimming import dim
-from gauze.ui.panels.fields import EitherOr, QuantityField
+from gauze.ui.panels.fields import ChoiceBox, EitherOr, QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.target_map import TargetMapView
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, theme_named
 from gauze.ui.workbench import Workbench
+
+_CAMERA = "camera"
 
 
 def _read_white(text: str) -> float:
@@ -29,11 +34,14 @@ class AimPanel(PlacePanel):
             lambda use: bench.edit("Purpose", lambda design, _: edits.with_purpose(design, use=use))
         )
         self.form.add_wide(self._use)
-        self._viewer = EitherOr(tr("Who looks"), (("eye", tr("Seen by eyes")), ("camera", tr("by a camera"))))
-        self._viewer.chosen.connect(
-            lambda viewer: bench.edit("Who looks", lambda design, _: edits.with_purpose(design, viewer=viewer))
-        )
-        self.form.add_wide(self._viewer)
+        self._standard = ChoiceBox()
+        self._standard.setAccessibleName(tr("Judged as"))
+        self._standard.activated.connect(self._choose_standard)
+        self.form.add(tr("Judged as"), self._standard)
+        self._meaning = QLabel()
+        self._meaning.setObjectName("dim")
+        self._meaning.setWordWrap(True)
+        self.form.add_wide(self._meaning)
         self._viewing = self.length_field(
             tr("Viewing distance"), tr("Seen from"), "Viewing distance", purpose="viewing_distance_mm"
         )
@@ -81,6 +89,30 @@ class AimPanel(PlacePanel):
         self.form.finish()
         self.column.addStretch(1)
 
+    def _choose_standard(self, index: int) -> None:
+        key = self._standard.itemData(index)
+        changes = {"viewer": "camera"} if key == _CAMERA else {"viewer": "eye", "standard": key or None}
+        self.bench.edit("Judged as", lambda design, _: edits.with_purpose(design, **changes))
+
+    def _show_standard(self) -> None:
+        """Offer the usual standard by its name, then each, then the camera; show the one that holds, and what it is for."""
+        design, read = self.bench.design, self.bench.reader.read
+        usual = read(STANDARDS[usual_standard(design)].name)
+        offers = [(tr("{standard} (usual)").format(standard=usual), "")]
+        offers += [(read(one.name), str(one.key)) for one in choosable_standards(design)]
+        offers.append((tr("by a camera"), _CAMERA))
+        if [self._standard.itemText(index) for index in range(self._standard.count())] != [text for text, _ in offers]:
+            self._standard.clear()
+            for text, key in offers:
+                self._standard.addItem(text, key)
+        purpose, keys = design.purpose, [key for _, key in offers]
+        chosen = _CAMERA if purpose.viewer == "camera" else purpose.standard or ""
+        self._standard.setCurrentIndex(keys.index(chosen) if chosen in keys else 0)
+        held = standard_of(design)
+        self._meaning.setText(
+            tr("For {meant_for}: asks for {asks}.").format(meant_for=read(held.meant_for), asks=read(held.asks))
+        )
+
     def _target_length(self, name: str, key: str) -> QuantityField:
         return self._target_field(name, key, lambda text: parse_length(text, self.bench.unit))
 
@@ -119,7 +151,7 @@ class AimPanel(PlacePanel):
         self._size[0].show_text(format_length(target.width_mm, unit))
         self._size[1].show_text(format_length(target.height_mm, unit))
         self._white.show_text("" if purpose.wanted_cct_k is None else f"{purpose.wanted_cct_k:g} K")
-        self._viewer.show_choice(purpose.viewer)
+        self._show_standard()
         self._limit.setEnabled(purpose.viewer == "camera")
         self._limit.show_text(f"{100 * purpose.camera_contrast_limit:g} %")
         self._luminance.show_text(f"{format_number(purpose.wanted_luminance_cd_m2, 6)} cd/m²")

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -27,6 +28,12 @@ _SHAPES = {
     State.FAILS: ("octagon-x", "fails"),
 }
 STATE_WORDS = {State.GOOD: "good", State.NOTE: "note", State.WATCH: "check", State.FAILS: "fails"}
+
+
+def state_pixmap(state: State, theme: Theme) -> QPixmap:
+    """Draw the shape of a state in its colour."""
+    shape, role = _SHAPES[state]
+    return icon_pixmap(shape, getattr(theme, role), 16, 2.0)
 
 
 class FindingView(QFrame):
@@ -86,9 +93,8 @@ class FindingView(QFrame):
             self.show_fixes(fixes)
         self._finding, self._theme = finding, theme
         sentence = reader.read(finding.sentence)
-        shape, role = _SHAPES[finding.state]
-        colour = getattr(theme, role)
-        self._shape.setPixmap(icon_pixmap(shape, colour, 16, 2.0))
+        self._shape.setPixmap(state_pixmap(finding.state, theme))
+        colour = getattr(theme, _SHAPES[finding.state][1])
         self._word.setText(tr(STATE_WORDS[finding.state]))
         self._word.setStyleSheet(f"color: {colour};")
         self._sentence.setText(sentence)

@@ -6,10 +6,10 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
-from gauze.core.evaluate import Finding, Fix, State
+from gauze.core.evaluate import Finding, Fix, State, verdict_of
 from gauze.core.words import Reader
 from gauze.ui.dimming import dim, is_dimmed
-from gauze.ui.panels.finding_view import STATE_WORDS, FindingView
+from gauze.ui.panels.finding_view import STATE_WORDS, FindingView, state_pixmap
 from gauze.ui.text import tr
 from gauze.ui.theme import Theme, icon
 
@@ -42,6 +42,7 @@ class FindingsPanel(QWidget):
         self._place = "soften"
         self._views: dict[str, FindingView] = {}
         self._findings: tuple[Finding, ...] = ()
+        self._shape, self._verdict = QLabel(), QLabel(tr("Findings"))
         self._progress = QProgressBar()
         self._progress.setRange(0, 100)
         self._progress.setTextVisible(False)
@@ -83,11 +84,12 @@ class FindingsPanel(QWidget):
         self.show_progress(None)
 
     def _lay_out(self) -> None:
-        heading = QLabel(tr("Findings"))
-        heading.setObjectName("heading")
+        self._verdict.setObjectName("verdict")
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 10, 4)
-        head.addWidget(heading)
+        head.setSpacing(6)
+        head.addWidget(self._shape)
+        head.addWidget(self._verdict)
         head.addStretch(1)
         head.addWidget(self._searching)
         head.addWidget(self._updating)
@@ -139,10 +141,21 @@ class FindingsPanel(QWidget):
             if self._list.indexOf(view) != place:
                 self._list.insertWidget(place, view)
             view.setVisible(unfolded or finding.state not in _FOLDED)
+        self._show_verdict()
         self._list.insertWidget(asking, self._fold)
         self._show_fold([finding for finding in findings if finding.state in _FOLDED], unfolded=unfolded)
         self._settle.start(0)
         self.needs_changed.emit()
+
+    def _show_verdict(self) -> None:
+        """Say over all findings what they come to, by shape and words; nothing yet while there are none."""
+        self._shape.setVisible(bool(self._findings))
+        if not self._findings:
+            self._verdict.setText(tr("Findings"))
+            return
+        verdict = verdict_of(self._findings)
+        self._verdict.setText(self._reader.read(verdict.sentence))
+        self._shape.setPixmap(state_pixmap(verdict.state, self._theme))
 
     def _show_fold(self, folded: Sequence[Finding], *, unfolded: bool) -> None:
         self._fold.setVisible(bool(folded))

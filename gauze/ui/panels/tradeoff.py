@@ -1,4 +1,4 @@
-"""The trade-off chart: depth against rows, with the line from which on nothing shows, and the design as a point to drag."""
+"""The trade-off chart: depth against rows, with the lines from which the standards pass, and the design as a point to drag."""
 
 from dataclasses import dataclass
 
@@ -7,17 +7,19 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QToolButton, QVBoxLayout, QWidget
 
+from gauze.core.evaluate.standards import neighbours_of, standard_of
 from gauze.core.evaluate.tradeoff import TradeOff
 from gauze.core.layout.model import FloatArray
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.core.units.length import format_distance
 from gauze.ui.panels.fields import EitherOr
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 from gauze.ui.theme import Theme, icon
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 64.0, 70.0, 10.0, 34.0
 _HEIGHT = 250
 _FLUX_LINES = 4
+_LEAST_POINTS = 2  # of a line that is drawn
 
 
 @dataclass(frozen=True)
@@ -89,10 +91,18 @@ class Chart(QWidget):
         painter.end()
 
     def _paint_region(self, painter: QPainter, field: TradeOff) -> None:
-        unseen = field.least_depths_mm(1.0)
-        known = np.isfinite(unseen)
-        if known.sum() >= 2:
-            line = self._line(unseen[known], field.row_counts[known])
+        """The field in which the design's standard passes, and the lines from which the others do."""
+        standard = standard_of(field.design)
+        for other in neighbours_of(field.design):
+            line = self._passing(field, other.aim)
+            if len(line) < _LEAST_POINTS:
+                continue
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+            painter.setPen(QPen(self.theme.colour("ink_dim"), 1.0, Qt.PenStyle.DashLine))
+            painter.drawPolyline(QPolygonF(line))
+            self._name_line(painter, line, spoken(other.name))
+        line = self._passing(field, standard.aim)
+        if len(line) >= _LEAST_POINTS:
             area = self._area()
             closed = [*line, QPointF(area.right(), line[-1].y()), QPointF(area.right(), line[0].y())]
             painter.setPen(Qt.PenStyle.NoPen)
@@ -101,12 +111,21 @@ class Chart(QWidget):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
             painter.setPen(QPen(self.theme.colour("good"), 2.0))
             painter.drawPolyline(QPolygonF(line))
-        plain = field.least_depths_mm(2.0)
-        known = np.isfinite(plain)
-        if known.sum() >= 2:
-            painter.setPen(QPen(self.theme.colour("watch"), 1.2, Qt.PenStyle.DashLine))
-            painter.drawPolyline(QPolygonF(self._line(plain[known], field.row_counts[known])))
+            self._name_line(painter, line, spoken(standard.name))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+
+    def _passing(self, field: TradeOff, visibility: float) -> list[QPointF]:
+        depths = field.least_depths_mm(visibility)
+        known = np.isfinite(depths)
+        return self._line(depths[known], field.row_counts[known])
+
+    def _name_line(self, painter: QPainter, line: list[QPointF], name: str) -> None:
+        """Put a name beside the lower end of a line, within the chart: there the lines are farthest apart."""
+        metrics, area = painter.fontMetrics(), self._area()
+        end = max(line, key=lambda point: point.y())
+        x = min(end.x() + 5.0, area.right() - metrics.horizontalAdvance(name) - 2.0)
+        painter.setPen(self.theme.colour("ink"))
+        painter.drawText(QPointF(x, min(end.y(), area.bottom()) - 4.0), name)
 
     def _line(self, depths_mm: FloatArray, counts: FloatArray) -> list[QPointF]:
         return [QPointF(x, y) for x, y in zip(self._x(depths_mm).tolist(), self._y(counts).tolist(), strict=True)]
@@ -144,14 +163,17 @@ class Chart(QWidget):
                 watts = tr("{watts} W").format(watts=format_number(float(field.watts[index])))
                 painter.drawText(QPointF(area.right() + 6, y), watts)
         painter.setPen(self.theme.colour("ink_dim"))
-        purpose = field.design.purpose
+        purpose, standard = field.design.purpose, standard_of(field.design)
         from_where = (
             tr("on camera")
             if purpose.viewer == "camera"
             else tr("from {distance}").format(distance=format_distance(purpose.viewing_distance_mm, self.unit))
         )
-        legend = tr("depth; in the tinted field nothing shows {from_where}, left of the dashed line it is obvious")
-        painter.drawText(QPointF(area.left(), area.bottom() + 30), legend.format(from_where=from_where))
+        legend = tr(
+            "depth; in the tinted field “{standard}” passes {from_where}, right of a dashed line the other does"
+        )
+        legend = legend.format(standard=spoken(standard.name), from_where=from_where)
+        painter.drawText(QPointF(area.left(), area.bottom() + 30), legend)
 
     def _row_words(self, field: TradeOff, index: int) -> str:
         if self.by_pitch:

@@ -100,6 +100,7 @@ QMainWindow, QDialog { background: $window; }
 #tray { border-top: 1px solid $line; }
 QLabel#heading { color: $dim; font-weight: 600; }
 QLabel#dim { color: $dim; }
+QLabel#verdict { color: $text; font-weight: 600; }
 QLabel#error { color: $fails; }
 QLineEdit { background: $raised; border: 1px solid $line; border-radius: 3px; padding: 3px 6px; color: $text; }
 QLineEdit:focus { border: 1px solid $accent; }

@@ -1,7 +1,7 @@
 """Is it bright enough, at the target or on the face?"""
 
 from gauze.core.evaluate.evaluation import Evaluation
-from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.light import BoxFaceLight
 from gauze.core.evaluate.spread import Spread, brightness_spread
 from gauze.core.optics.target import exposure_f_number
@@ -10,7 +10,9 @@ from gauze.core.words import Distance, Fixed, Joined, Length, Number, Percent, T
 LEAST_SHARE = 0.75  # of the wanted value, where nothing says how far it may be off; common practice, no source
 _CAMERA_EXPOSURE_S, _CAMERA_ISO_SPEED = 1 / 50, 400.0  # a usual setting for film, common practice, no source
 _CAMERA_TABLE = ((1 / 25, 100.0), (1 / 50, 100.0), (1 / 50, 800.0), (1 / 100, 800.0), (1 / 250, 1600.0))
-MOST_SHARE = 2.5  # of the wanted value: above this half of the LEDs would do; common practice, no source
+GLARE_CD_M2 = 10_000.0  # of a face that is looked at; its source stands in the finding
+_TO_TELL = 1.15  # of the wanted value: with more than this it is told how far it can be dimmed
+MOST_SHARE = 2.5  # of the wanted value: above this less than half of the LEDs would do
 
 
 def find(evaluation: Evaluation) -> list[Finding]:
@@ -44,7 +46,41 @@ def find(evaluation: Evaluation) -> list[Finding]:
         ),
         asked_for=purpose.use == "looked_at",
     )
-    return [at_target, on_face] if purpose.use == "lighting" else [on_face, at_target]
+    return [at_target, on_face] if purpose.use == "lighting" else [on_face, at_target, *_glare(evaluation)]
+
+
+def _glare(evaluation: Evaluation) -> list[Finding]:
+    """Tell a face that is looked at and dazzles; doubtful only where it is so bright by wish."""
+    mean, wanted = evaluation.evenness.mean_cd_m2, evaluation.design.purpose.wanted_luminance_cd_m2
+    if mean <= GLARE_CD_M2:
+        return []
+    by_wish = wanted > GLARE_CD_M2
+    dimmed = "" if by_wish else say(" Dimmed to what you want it does not.")
+    return [
+        Finding(
+            code="glare",
+            place="aim",
+            state=State.WATCH if by_wish else State.NOTE,
+            sentence=say(
+                "At {mean} cd/m² the face dazzles whoever looks at it.{dimmed}", mean=Number(mean), dimmed=dimmed
+            ),
+            value=mean,
+            unit="cd/m²",
+            limit=GLARE_CD_M2,
+            figures=(
+                Figure(
+                    say("Mean luminance"),
+                    say("{mean} cd/m²", mean=Number(mean)),
+                    say("{limit} cd/m² is about that of a bright white cloud", limit=Number(GLARE_CD_M2)),
+                    say(
+                        "white light below 10 000 cd/m² needs no check for hazard to the retina: ICNIRP guidelines on "
+                        "incoherent visible radiation (2013), from memory"
+                    ),
+                ),
+            ),
+            cautions=(Caution.EYES,),
+        )
+    ]
 
 
 def _judge(
@@ -75,20 +111,22 @@ def _judge(
         unit=unit,
         limit=wanted if asked_for else None,
         figures=(*figures, *_flux_figures(evaluation), *(() if spread is None else (spread.figure(),))),
-        fixable=asked_for and state in (State.WATCH, State.FAILS),
+        fixable=asked_for and (state in (State.WATCH, State.FAILS) or value > MOST_SHARE * wanted),
         spread=None if spread is None else value * spread.share,
     )
 
 
 def _state(share: float, wanted: float, unit: str, spread: Spread | None) -> tuple[State, Text]:
     """Fails where even the most that it may be is too little."""
-    asked = say("{wanted} {unit}", wanted=Number(wanted), unit=unit)
+    asked = say("{wanted} {unit}", wanted=Number(wanted, 6), unit=unit)
     if share < (LEAST_SHARE if spread is None else 1.0 / (1.0 + spread.share)):
         return State.FAILS, say(", {share} of the {asked} you want.", share=Percent(share), asked=asked)
     if share < 1.0:
         return State.WATCH, say(", just short of the {asked} you want.", asked=asked)
-    if share > MOST_SHARE:
-        return State.WATCH, say(", {share} times the {asked} you want.", share=Fixed(share, ".1f"), asked=asked)
+    if share > _TO_TELL:
+        return State.GOOD, say(
+            ": the {asked} you want is reached, at {level} of that.", asked=asked, level=Percent(1.0 / share)
+        )
     return State.GOOD, say(": the {asked} you want is reached.", asked=asked)
 
 

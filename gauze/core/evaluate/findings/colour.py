@@ -48,7 +48,7 @@ def _white(evaluation: Evaluation) -> Finding:
             if point.looks_white
             else (say("looks greenish") if point.duv > 0 else say("looks pinkish"))
         )
-        state = State.GOOD if point.looks_white else State.WATCH
+        state = State.GOOD if point.looks_white else State.NOTE
         white = say("{cct} K, {tint} (Duv {duv})", cct=Fixed(point.cct_k, ".0f"), tint=tint, duv=_signed(point.duv))
         if reach:
             white = say("{white}; the dimmers reach {reach}", white=white, reach=reach)
@@ -67,11 +67,12 @@ def _white(evaluation: Evaluation) -> Finding:
     figures += [_channel_figure(evaluation, index) for index in range(len(evaluation.channels))]
     wanted_k = evaluation.design.purpose.wanted_cct_k
     missed = wanted_k is not None and not _is_met(value, wanted_k)
-    if missed and wanted_k is not None:
-        state = State.WATCH
+    if wanted_k is not None and (missed or state is State.NOTE):
+        state = State.WATCH  # a white that was not asked for may have any tint
         sentence += say(" You want {wanted} K.", wanted=Fixed(wanted_k, ".0f"))
-    several = len(evaluation.channels) > 1
-    return Finding("colour", "aim", state, sentence, value, "K", wanted_k, tuple(figures), fixable=missed and several)
+    tinted = state is State.NOTE and any(channel.cct_k is None for channel in evaluation.channels)
+    fixable = (state is State.WATCH or tinted) and len(evaluation.channels) > 1
+    return Finding("colour", "aim", state, sentence, value, "K", wanted_k, tuple(figures), fixable=fixable)
 
 
 def _is_met(cct_k: float, wanted_k: float) -> bool:
@@ -80,7 +81,7 @@ def _is_met(cct_k: float, wanted_k: float) -> bool:
 
 
 def _signed(duv: float) -> Text:
-    return f"{duv:+.4f}".replace("-", "\N{MINUS SIGN}")
+    return f"{duv:+.4f}".replace("-", "\N{MINUS SIGN}") if abs(duv) >= 5e-5 else "0"
 
 
 def _channel_figure(evaluation: Evaluation, index: int) -> Figure:

@@ -11,6 +11,7 @@ from gauze.core.layout import panel_layout
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
 from gauze.core.words import Distance, Fixed, Joined, Length, Number, Percent, Text, say
 
+_LEAST_TOLD = 0.01  # of the threshold: a visibility below it is told as such
 _MUCH_HIDDEN = 0.5  # of the visibility that passes, below which a wider pitch is worth a search
 _ONE_EACH = say("Each body has a single LED, or none is lit: no dots to tell apart.")
 _NO_DOTS = say("There is a single LED, or none is lit: no dots to tell apart.")
@@ -79,11 +80,12 @@ def _sentence(evaluation: Evaluation, standard: Standard, state: State) -> Text:
             camera_limit=Percent(dots.camera_limit, 2),
         )
     if evaluation.light.shows_cells and state is State.NOTE:
+        if dots.visibility(viewing_mm) < 1.0:
+            return say("From {viewing} the cells merge.", viewing=Distance(viewing_mm))
         return say(
-            "From {viewing} the cells are {step} apart, as pixels should be: they merge from {farthest} on.",
+            "From {viewing} the cells can be told apart, as pixels should be; they merge from {farthest} on.",
             viewing=Distance(viewing_mm),
-            step=step_of(dots.visibility(viewing_mm)).word,
-            farthest=Distance(dots.vanish_distance_mm),
+            farthest=_about(dots.vanish_distance_mm),
         )
     seen = say(
         "From {viewing} the {noun} are {step}",
@@ -111,9 +113,9 @@ def _vanishing(evaluation: Evaluation) -> Text:
     if dots.vanish_distance_mm >= FARTHEST_MM:
         return say("; they are visible from any distance")
     if dots.visibility(viewing_mm) >= 1.0:
-        return say("; they vanish at {farthest}", farthest=Distance(dots.vanish_distance_mm))
+        return say("; they vanish at {farthest}", farthest=_about(dots.vanish_distance_mm))
     if dots.vanish_distance_mm > viewing_mm:
-        return say("; from farther off, up to {farthest}, they can be seen", farthest=Distance(dots.vanish_distance_mm))
+        return say("; from farther off, up to {farthest}, they can be seen", farthest=_about(dots.vanish_distance_mm))
     return ""
 
 
@@ -176,7 +178,8 @@ def _sheet_figures(evaluation: Evaluation) -> list[Figure]:
 
 def _visibility_figure(evaluation: Evaluation) -> Figure:
     dots, viewing_mm = evaluation.dots, evaluation.design.purpose.viewing_distance_mm
-    value = Number(dots.visibility(viewing_mm))
+    visibility = dots.visibility(viewing_mm)
+    value: Text = Number(visibility) if visibility >= _LEAST_TOLD else say("under {least}", least=Number(_LEAST_TOLD))
     if dots.camera_limit is not None:
         how = say(
             "largest modulation over the limit of {camera_limit} that you set; above 1 the camera shows it",
@@ -192,6 +195,11 @@ def _visibility_figure(evaluation: Evaluation) -> Figure:
         ),
         say("P. G. J. Barten, Proc. SPIE 5294 (2004), from memory"),
     )
+
+
+def _about(distance_mm: float) -> Distance:
+    """A distance that is computed, to two figures."""
+    return Distance(float(f"{distance_mm:.2g}"))
 
 
 def _steps() -> Text:
@@ -228,7 +236,7 @@ def _ripple_figures(evaluation: Evaluation, ripple: Modulation) -> list[Figure]:
     viewing_mm = evaluation.design.purpose.viewing_distance_mm
     sensitivity = float(evaluation.dots.sensitivity(ripple, viewing_mm))
     frequency = float(cycles_per_degree(ripple.pitch_mm, viewing_mm))
-    seen = say("{sensitivity} %", sensitivity=Number(100 / sensitivity, 2))
+    seen = Percent(1.0 / sensitivity, 2)
     where = (
         say("the camera shows {seen}", seen=seen)
         if evaluation.dots.camera_limit is not None

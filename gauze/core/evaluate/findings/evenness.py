@@ -9,6 +9,7 @@ from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 _FUNNEL = (
     0.7  # of the limits for other faces: the mouth of a funnel is brighter in its middle; common practice, no source
 )
+_ALIKE = 0.98  # least over most from which on faces are the same
 _RIM_TO_TELL = 0.02  # of the face's side: a narrower dim band is not worth a word
 _NAMES: dict[str, Text] = {
     "face": say("The face"),
@@ -24,9 +25,9 @@ _WORDS: dict[State, Text] = {
 
 
 def even_share(evaluation: Evaluation) -> float:
-    """Least over most of the measuring places, or from one face to the next where that is less; 0 for a dark face."""
+    """Least over most of the measuring places; 0 for a dark face."""
     found = evaluation.uniformity
-    return 0.0 if found is None else min(found.least_over_most, found.from_face_to_face)
+    return 0.0 if found is None else found.least_over_most
 
 
 def even_limits(evaluation: Evaluation) -> tuple[float, float]:
@@ -43,7 +44,11 @@ def find(evaluation: Evaluation) -> list[Finding]:
         return [_dark(evaluation)]
     standard = standard_of(evaluation.design)
     is_judged = standard.key != "light_only" and not evaluation.light.shows_cells and bool(evaluation.diffuser.layers)
-    return [_evenness(evaluation, found, is_judged=is_judged), *_rim(evaluation, found, standard, is_judged=is_judged)]
+    return [
+        _evenness(evaluation, found, is_judged=is_judged),
+        *_rim(evaluation, found, standard, is_judged=is_judged),
+        *_face_to_face(found, standard, is_judged=is_judged),
+    ]
 
 
 def _evenness(evaluation: Evaluation, found: Uniformity, *, is_judged: bool) -> Finding:
@@ -69,11 +74,6 @@ def _sentence(evaluation: Evaluation, found: Uniformity, state: State, *, is_jud
     if not evaluation.diffuser.layers:
         return say(
             "The light falls off over the wall to {share} of its brightest place.", share=Percent(found.least_over_most)
-        )
-    if found.from_face_to_face < found.least_over_most:
-        return say(
-            "From one to the next the faces differ: the dimmest has {share} of the brightest.",
-            share=Percent(found.from_face_to_face),
         )
     if not is_judged:
         return say("The dimmest place of the face has {share} of its brightest.", share=Percent(found.least_over_most))
@@ -124,6 +124,37 @@ def _rim(evaluation: Evaluation, found: Uniformity, standard: Standard, *, is_ju
     ]
 
 
+def _face_to_face(found: Uniformity, standard: Standard, *, is_judged: bool) -> list[Finding]:
+    """Whether bodies of several kinds glow alike; doubtful at worst, as each can be dimmed by itself. None where all do."""
+    share = found.from_face_to_face
+    if share > _ALIKE:
+        return []
+    state = State.NOTE if not is_judged else State.GOOD if share >= standard.even_from else State.WATCH
+    return [
+        Finding(
+            code="face to face",
+            place="soften",
+            state=state,
+            sentence=say(
+                "From one to the next the faces differ: the dimmest has {share} of the brightest{level}.",
+                share=Percent(share),
+                level=say(", until they are dimmed to match") if state is State.WATCH else "",
+            ),
+            value=share,
+            unit="",
+            limit=standard.even_from if is_judged else None,
+            figures=(
+                Figure(
+                    say("From face to face"),
+                    Fixed(share, ".2f"),
+                    say("least over most of the faces' mean luminances at the levels that are set"),
+                    say("limits: common practice, no source"),
+                ),
+            ),
+        )
+    ]
+
+
 def _rounded(length_mm: float) -> float:
     """What is measured on a map of pixels, to a millimetre, or to a tenth where that is much."""
     return round(length_mm, 0 if length_mm >= 10.0 else 1)
@@ -139,13 +170,6 @@ def _dark(evaluation: Evaluation) -> Finding:
 
 def _figures(evaluation: Evaluation, found: Uniformity) -> tuple[Figure, ...]:
     good, _ = even_limits(evaluation)
-    faces = (
-        Figure(
-            say("From face to face"),
-            Fixed(found.from_face_to_face, ".2f"),
-            say("least over most of the faces' mean luminances"),
-        ),
-    )
     return (
         Figure(
             say("Sampled uniformity"),
@@ -161,7 +185,6 @@ def _figures(evaluation: Evaluation, found: Uniformity) -> tuple[Figure, ...]:
             ),
             say("as VESA FPDM and IDMS sample a face, from memory; limits: common practice, no source"),
         ),
-        *(faces if found.from_face_to_face < 1.0 else ()),
         *_map_figures(evaluation),
     )
 

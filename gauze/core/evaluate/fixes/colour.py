@@ -15,12 +15,17 @@ from gauze.core.evaluate.light.one_cavity import xyz_per_lumen
 from gauze.core.optics.colour import levels_for_white
 from gauze.core.words import Fixed, Joined, Percent, say
 
+NEUTRAL_K = 6500.0  # near the white of CIE D65, and of screens
+
+
+def _wanted_k(trial: Trial) -> float:
+    """The white that is asked for; a neutral one where none is."""
+    return trial.design.purpose.wanted_cct_k or NEUTRAL_K
+
 
 def levels_for_wanted_white(trial: Trial) -> Fix | None:
     """Set every channel so that the mixture has the wanted colour temperature, as bright as that goes."""
-    wanted_k = trial.design.purpose.wanted_cct_k
-    if wanted_k is None:
-        return None
+    wanted_k = _wanted_k(trial)
     attempt = trial.attempt(trial.changed(strips=tuple(_all_full(choice) for choice in trial.design.panel.strips)))
     if attempt is None or not isinstance(attempt.light, BoxFaceLight):
         return None
@@ -50,8 +55,8 @@ def levels_for_wanted_white(trial: Trial) -> Fix | None:
 
 def flux_for_wanted_white(trial: Trial) -> Fix | None:
     """Dim two or three colours of loose emitters so that what reaches the sheet has the wanted colour temperature."""
-    wanted_k, build, now = trial.design.purpose.wanted_cct_k, trial.design.loose, trial.now.light
-    if wanted_k is None or not isinstance(now, CavityFaceLight):
+    wanted_k, build, now = _wanted_k(trial), trial.design.loose, trial.now.light
+    if not isinstance(now, CavityFaceLight):
         return None
     basis, reaching = now.face.basis_xyz, now.face.light.lid_flux_lm
     if not 2 <= len(now.channels) <= len(basis):  # of more than three colours the flux is no longer kept apart
@@ -78,9 +83,7 @@ def levels_of_lamps(trial: Trial) -> Fix | None:
 
     All channels of a build share their places or stand alike, so that their flux is in the proportion that reaches the sheet.
     """
-    wanted_k, build = trial.design.purpose.wanted_cct_k, trial.design.build_as(FamilyBuild)
-    if wanted_k is None:
-        return None
+    wanted_k, build = _wanted_k(trial), trial.design.build_as(FamilyBuild)
     counts = [len(trial.catalogue.strip(choice.strip).channel) for choice in build.strips]
     if build.module is not None:
         counts.append(len(trial.catalogue.module(build.module.module).channel))

@@ -6,13 +6,14 @@ from PyQt6.QtGui import QPainter, QPixmap
 
 from gauze.core.evaluate import Evaluation
 from gauze.core.evaluate.profile import Profile, profile_at
+from gauze.core.evaluate.standards import standard_of
 from gauze.core.layout import Instance, Layout
 from gauze.ui.canvas.kept import antialiased, blank, ratio_of
 from gauze.ui.canvas.paint.frame import Frame
 from gauze.ui.canvas.paint.paint_profile import paint_profile
 from gauze.ui.canvas.paint.paint_views import paint_plan
 from gauze.ui.canvas.paint.shapes import to_qrect
-from gauze.ui.text import tr
+from gauze.ui.text import spoken, tr
 
 _ABOUT_PLAN = 24.0  # pixels that outlines and their words reach beyond the plan
 _ABOUT_PROFILE = (30.0, 30.0, 130.0, 34.0)  # of its scales and title: left, above, right, below
@@ -94,9 +95,8 @@ class KeptProfile:
             words = tr("the line of the cut crosses no lit face: drag it up or down")
             painter.drawText(rect, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
             return
-        by_camera = evaluation.design.purpose.viewer == "camera"
-        seen_by = tr("by the camera") if by_camera else tr("by the eye")
-        paint_profile(painter, rect, frame.sheet.face, profile, frame.theme, seen_by, frame.unit)
+        standard = spoken(standard_of(evaluation.design).name)
+        paint_profile(painter, rect, frame.sheet.face, profile, frame.theme, standard, frame.unit)
 
     def _profile_at(self, evaluation: Evaluation, v_mm: float) -> Profile | None:
         if self._profile is None or self._profile[0] is not evaluation or self._profile[1] != v_mm:

@@ -31,7 +31,7 @@ def paint_cut_line(painter: QPainter, face: Window, v_mm: float, theme: Theme) -
 
 
 def paint_profile(
-    painter: QPainter, area: QRectF, face: Window, profile: Profile, theme: Theme, seen_by: str, unit: LengthUnit
+    painter: QPainter, area: QRectF, face: Window, profile: Profile, theme: Theme, standard: str, unit: LengthUnit
 ) -> None:
     """Paint the profile into an area; the face's range lies over its whole width, scales at its right and below."""
     least, most = profile.shown_range()
@@ -53,8 +53,8 @@ def paint_profile(
         _paint_line_and_band(painter, theme, shown, points)
     words = tr("luminance along the cut")
     if profile.threshold > 0.0:
-        words += tr("; band: ripple unseen {by_whom}, ±{share} %").format(
-            by_whom=seen_by, share=format_number(100.0 * profile.threshold, 2)
+        words += tr("; band: ripple that passes “{standard}”, ±{share} %").format(
+            standard=standard, share=format_number(100.0 * profile.threshold, 2)
         )
     painter.setPen(theme.colour("ink_dim"))
     metrics = painter.fontMetrics()
@@ -67,7 +67,7 @@ def paint_profile(
 
 
 def _paint_line_and_band(painter: QPainter, theme: Theme, profile: Profile, points: Points) -> None:
-    """Paint a profile's luminance over the band of the unseen."""
+    """Paint a profile's luminance over the band in which a ripple passes."""
     painter.save()
     if profile.threshold > 0.0:
         low, high = profile.band
