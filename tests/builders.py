@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import msgspec
 from hypothesis import strategies as st
 
 from gauze.core.design import Design, LooseEmitters, Purpose, RowPlan, StripChoice, StripPanel
@@ -59,6 +60,11 @@ def purpose(**changes: Any) -> Purpose:
 def design(purpose_changes: dict[str, Any] | None = None, **changes: Any) -> Design:
     """The panel with its purpose."""
     return Design(name="Test panel", purpose=purpose(**(purpose_changes or {})), build=panel(**changes))
+
+
+def with_purpose(one: Design, **changes: Any) -> Design:
+    """The same for another purpose."""
+    return msgspec.structs.replace(one, purpose=msgspec.structs.replace(one.purpose, **changes))
 
 
 def layout(**changes: Any) -> RowLayout:

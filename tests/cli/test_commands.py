@@ -25,11 +25,15 @@ def write(folder: Path, what: Design) -> Path:
     return path
 
 
-def test_check_prints_every_finding_and_fails_where_one_fails(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    assert main(["check", str(file)]) == 1
+def test_check_prints_every_finding_and_fails_where_one_fails(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    failing = design({"standard": "reference"})
+    assert main(["check", str(write(tmp_path, failing))]) == 1
     out = capsys.readouterr().out
-    assert "FAIL  Rows are visible from closer than" in out
-    for finding in find(evaluate(design(), CATALOGUE)):
+    assert out.startswith("Test panel: 1 thing to change")
+    assert "FAIL  From 2 m the rows are " in out
+    for finding in find(evaluate(failing, CATALOGUE)):
         assert str(finding.sentence) in out, finding.code
         assert all(str(figure.name) in out for figure in finding.figures)
     assert "Barten" in out

@@ -178,7 +178,7 @@ def test_words_stand_for_counts_and_angles() -> None:
     )
     sheet = lay_sheet(900.0, 600.0, sketch, (0, 0, 100, 50))
     texts = {d.key: d.text for d in dimensions(sheet, sketch, (900, 600), LengthUnit.MM)}
-    assert texts == {"a": "6 columns", "b": "12.5° up", "c": "20 mm", VIEWING: "seen from 2.00 m"}
+    assert texts == {"a": "6 columns", "b": "12.5° up", "c": "20 mm", VIEWING: "seen from 2 m"}
     inches = dimensions(sheet, sketch, (900, 600), LengthUnit.INCH)
     assert inches[2].text.endswith("in")
 

@@ -26,7 +26,7 @@ STEPS = (
     Step(1.0, say("invisible")),
     Step(5.0, say("hard to find")),
     Step(25.0, say("faint")),
-    Step(100.0, say("visible")),
+    Step(80.0, say("visible")),
     Step(math.inf, say("obvious")),
 )
 OBVIOUS = STEPS[3].most  # from here on, in multiples of the threshold
@@ -78,8 +78,8 @@ _STANDARDS: tuple[Standard, ...] = (
         asks=say("invisible"),
         passes_to=1.0,
         fails_from=5.0,
-        even_from=0.85,
-        uneven_below=0.75,
+        even_from=0.75,
+        uneven_below=0.6,
         rim_to=0.02,
         rim_fails_from=0.05,
     ),
@@ -96,7 +96,7 @@ _STANDARDS: tuple[Standard, ...] = (
         name=say("soft"),
         meant_for=say("wall decoration, back lights, pixel glow"),
         asks=say("visible at most, not obvious"),
-        passes_to=80.0,
+        passes_to=60.0,
         fails_from=OBVIOUS,
         even_from=0.6,
         uneven_below=0.35,
@@ -130,8 +130,8 @@ CAMERA = Standard(
     asks=say("less ripple than the limit"),
     passes_to=1.0,
     fails_from=2.0,
-    even_from=0.85,
-    uneven_below=0.75,
+    even_from=0.75,
+    uneven_below=0.6,
 )
 
 

@@ -31,11 +31,28 @@ def test_every_figure_can_say_how_it_was_got() -> None:
 def test_dots_are_judged_from_the_viewing_distance() -> None:
     plain = findings(design(depth_mm=20.0))["dots"]
     assert plain.state is State.FAILS
-    assert plain.value > plain.limit == 2.0
+    assert plain.value > plain.limit == 12.0
     assert plain.fixable
-    assert "Rows are visible from closer than" in str(plain.sentence)
-    assert findings(design(depth_mm=70.0))["dots"].state is State.GOOD
-    assert findings(design({"use": "lighting"}, depth_mm=20.0))["dots"].state is State.WATCH
+    assert str(plain.sentence).startswith("From 2 m the rows are visible, but “clean” asks for faint or better")
+    assert findings(design({"viewing_distance_mm": 20_000.0}, depth_mm=20.0))["dots"].value < plain.value
+    hidden = findings(design(depth_mm=70.0))["dots"]
+    assert hidden.state is State.GOOD
+    assert str(hidden.sentence) == "From 2 m the rows are invisible."
+
+
+@pytest.mark.parametrize(
+    ("changes", "state"),
+    [
+        ({"standard": "reference"}, State.FAILS),
+        ({"standard": "clean"}, State.FAILS),
+        ({"standard": "soft"}, State.GOOD),
+        ({"use": "lighting"}, State.GOOD),  # light only is usual there
+        ({"use": "lighting", "standard": "clean"}, State.FAILS),
+        ({"standard": "crisp"}, State.FAILS),  # no cells: the usual one holds
+    ],
+)
+def test_the_standard_that_is_chosen_decides(changes: dict[str, str], state: State) -> None:
+    assert findings(design(changes, depth_mm=20.0))["dots"].state is state
 
 
 def test_a_camera_judges_by_a_plain_limit() -> None:
@@ -71,9 +88,20 @@ def test_brightness_is_judged_where_it_is_wanted() -> None:
     sign = findings(design({"use": "looked_at", "wanted_luminance_cd_m2": 2500.0}))
     assert sign["face brightness"].state is State.GOOD
     assert sign["target brightness"].state is State.NOTE
-    glare = findings(design({"use": "looked_at", "wanted_luminance_cd_m2": 100.0}))["face brightness"]
-    assert glare.state is State.WATCH
-    assert "times" in str(glare.sentence)
+    dimmed = findings(design({"use": "looked_at", "wanted_luminance_cd_m2": 100.0}))["face brightness"]
+    assert dimmed.state is State.GOOD  # it can be dimmed
+    assert str(dimmed.sentence).endswith("the 100 cd/m² you want is reached, at 3% of that.")
+    assert dimmed.fixable
+
+
+def test_a_face_that_dazzles_is_told_and_doubtful_where_it_is_wanted_so_bright() -> None:
+    clear = {"diffuser": "clear-acrylic-3", "strips": (StripChoice(strip="24v-white-240", cct_k=4000.0),)}
+    told = findings(design({"wanted_luminance_cd_m2": 500.0}, **clear))["glare"]
+    assert told.state is State.NOTE
+    assert "Dimmed to what you want it does not." in str(told.sentence)
+    assert findings(design({"wanted_luminance_cd_m2": 20_000.0}, **clear))["glare"].state is State.WATCH
+    assert "glare" not in findings(design())
+    assert "glare" not in findings(design({"use": "lighting"}, **clear))
 
 
 def test_two_whites_tell_their_range_and_their_stripes() -> None:
@@ -121,7 +149,7 @@ def test_a_bare_sheet_brings_the_caution_for_eyes() -> None:
 
 
 def test_fixes_for_dots_do_what_they_say() -> None:
-    start = design(depth_mm=32.0)
+    start = design({"standard": "reference"}, depth_mm=26.0)
     assert findings(start)["dots"].state is State.FAILS
     shares: list[float] = []
     fixes = search_fixes("dots", start, CATALOGUE, progress=shares.append)

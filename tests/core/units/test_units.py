@@ -75,7 +75,7 @@ def test_numbers_with_their_units() -> None:
 def test_numbers_are_written_with_three_figures_and_no_exponent() -> None:
     assert [format_number(value) for value in (0, 1234.5, 43.21, 0.8765, 0.01234, 100.0)] == [
         "0",
-        "1234",
+        "1230",
         "43.2",
         "0.876",
         "0.0123",
@@ -84,5 +84,5 @@ def test_numbers_are_written_with_three_figures_and_no_exponent() -> None:
 
 
 def test_distances_across_a_room() -> None:
-    assert [format_distance(value) for value in (60, 900, 12_345)] == ["60 mm", "0.90 m", "12 m"]
+    assert [format_distance(value) for value in (60, 900, 12_345)] == ["60 mm", "0.9 m", "12 m"]
     assert [format_distance(value, LengthUnit.INCH) for value in (254, 3048)] == ["10.0 in", "10.0 ft"]

@@ -6,10 +6,9 @@ from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.findings.row_ends import (
-    FAIR_END_SHARE,
-    GOOD_END_SHARE,
     cut_figure,
     end_light_figure,
+    end_state,
     read_from_rim_mm,
 )
 from gauze.core.evaluate.light import CavityFaceLight, GroupFaceLight
@@ -23,7 +22,9 @@ _NOTHING_MM = 0.5
 def find_in_tube(evaluation: Evaluation) -> list[Finding]:
     """Judge the worst end of the strips of a tube."""
     light = evaluation.light
-    return [_finding(light.built.strips, [light.face], say("the cap"))] if isinstance(light, CavityFaceLight) else []
+    if not isinstance(light, CavityFaceLight):
+        return []
+    return [_finding(evaluation, light.built.strips, [light.face], say("the cap"))]
 
 
 def find_in_bars(evaluation: Evaluation) -> list[Finding]:
@@ -32,13 +33,13 @@ def find_in_bars(evaluation: Evaluation) -> list[Finding]:
     if not evaluation.design.build_as(ChannelBar).bars or not isinstance(light, GroupFaceLight):
         return []
     lit = [face for face in light.faces if face.emitted_lm > 0]
-    return [_finding(light.built.strips, lit, say("the end of the bar"))] if lit else []
+    return [_finding(evaluation, light.built.strips, lit, say("the end of the bar"))] if lit else []
 
 
-def _finding(strips: tuple[StripPiece, ...], faces: list[CavityFace], where: Text) -> Finding:
+def _finding(evaluation: Evaluation, strips: tuple[StripPiece, ...], faces: list[CavityFace], where: Text) -> Finding:
     gap_mm = max(max(piece.start_gap_mm, piece.end_gap_mm) for piece in strips)
     share, read_mm = min(end_share(face) for face in faces)
-    state = State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS
+    state = end_state(evaluation, share)
     opening = (
         say("The strip reaches {where}", where=where)
         if gap_mm < _NOTHING_MM
@@ -62,7 +63,7 @@ def _finding(strips: tuple[StripPiece, ...], faces: list[CavityFace], where: Tex
             ),
             end_light_figure(share, read_mm),
         ),
-        fixable=gap_mm >= _NOTHING_MM or state is not State.GOOD,
+        fixable=gap_mm >= _NOTHING_MM or state in (State.WATCH, State.FAILS),
     )
 
 
