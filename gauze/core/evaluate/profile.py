@@ -1,6 +1,5 @@
 """The luminance along a cut through the face, with the band inside which a ripple passes."""
 
-import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -103,12 +102,12 @@ def _along_map(evaluation: Evaluation, v_mm: float) -> Profile | None:
 
 
 def _most_that_passes(evaluation: Evaluation, ripple: Modulation) -> float:
-    """Modulation up to which a ripple passes; 0, no band, where cells are meant to be seen."""
-    passes_to = standard_of(evaluation.design).passes_to
-    if not math.isfinite(passes_to):
+    """Modulation up to which a ripple passes; 0, no band, where cells are meant to be seen or nobody looks."""
+    standard = standard_of(evaluation.design)
+    if standard.key in {"crisp", "light_only"}:
         return 0.0
     sensitivity = float(evaluation.dots.sensitivity(ripple, evaluation.design.purpose.viewing_distance_mm))
-    return min(passes_to / max(sensitivity, 1e-9), 1.0)
+    return min(standard.passes_to / max(sensitivity, 1e-9), 1.0)
 
 
 def _ripple_along_x(evaluation: Evaluation, light: BoxFaceLight) -> Modulation | None:

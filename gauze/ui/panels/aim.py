@@ -110,7 +110,7 @@ class AimPanel(PlacePanel):
         self._standard.setCurrentIndex(keys.index(chosen) if chosen in keys else 0)
         held = standard_of(design)
         self._meaning.setText(
-            tr("For {meant_for}: asks for {asks}.").format(meant_for=read(held.meant_for), asks=read(held.asks))
+            tr("For {meant_for}. Passes: {asks}.").format(meant_for=read(held.meant_for), asks=read(held.asks))
         )
 
     def _target_length(self, name: str, key: str) -> QuantityField:
