@@ -21,6 +21,7 @@ from numpy.typing import NDArray
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.mesh import Mesh
+from gauze.core.optics.cavity.symmetry import Symmetry, common_axes, symmetries
 
 if TYPE_CHECKING:
     from scipy import sparse
@@ -42,9 +43,31 @@ def point_factors(
 ) -> Matrix:
     """Factors from points to all patches, shape (len(points), mesh.count), rows summing to 1.
 
-    ``surface_index`` says on which smooth surface each point lies.
+    ``surface_index`` says on which smooth surface each point lies. Points and mesh that are their own images in a mirror are
+    looked at on one side of it.
     """
-    return _factors(points, normals, mesh, surface_index, _splits(mesh), pause)
+    middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
+    mirrors = common_axes((points, normals), (mesh.centres, mesh.normals), middle=middle)
+    of_points, of_mesh = symmetries(mirrors, (len(points), mesh.count))
+    first = of_points.first
+    part = _factors(points[first], normals[first], mesh, surface_index[first], _splits(mesh), pause)
+    return _unfolded(part, of_points, of_mesh, len(points))
+
+
+def _unfolded(part: Matrix, rows: Symmetry, columns: Symmetry, count: int) -> Matrix:
+    """The whole matrix from the rows that stand for all others."""
+    if len(rows.images) == 1:
+        return part
+    whole = np.empty((count, part.shape[1]), np.float32)
+    for row, column in zip(rows.images, columns.images, strict=True):
+        whole[row[rows.first]] = part[:, _inverse(column)]
+    return whole
+
+
+def _inverse(images: IndexArray) -> IndexArray:
+    found = np.empty_like(images)
+    found[images] = np.arange(len(images))
+    return found
 
 
 def _factors(
@@ -185,12 +208,16 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     Each patch's factors are the mean over its four quarters' middles; both directions are averaged, and the matrix is scaled
     from both sides until its rows sum to the areas: reciprocity and closure hold exactly.
     """
-    total = np.zeros((mesh.count, mesh.count), np.float32)
-    splits = _splits(mesh)
+    middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
+    mirrors = common_axes((mesh.centres, mesh.normals), middle=middle)
+    (symmetry,) = symmetries(mirrors, (mesh.count,))
+    first, splits = symmetry.first, _splits(mesh)
+    part = np.zeros((len(first), mesh.count), np.float32)
     for places, facing, weight in _quarter_points(mesh):
-        factors = _factors(places, facing, mesh, mesh.surface_index, splits, pause)
-        factors *= weight.astype(np.float32)[:, None]
-        total += factors
+        factors = _factors(places[first], facing[first], mesh, mesh.surface_index[first], splits, pause)
+        factors *= weight[first].astype(np.float32)[:, None]
+        part += factors
+    total = _unfolded(part, symmetry, symmetry, mesh.count)
     total = (total + total.T) / 2.0
     sharp = _sharpening(mesh)
     sharpened = np.asarray(sharp.T @ (sharp.T @ total).T)

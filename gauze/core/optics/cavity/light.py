@@ -26,7 +26,7 @@ _NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: one 
 _LEAST_CLEARANCE_MM = 0.5
 _MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer corrected one by one
 _MANY_IN_MOTION = 60  # the same, while a hand drags
-_LID_CELL = 0.6  # clearances: cells in which emitters are gathered for the lids
+_LID_CELL = 0.3  # clearances: cells in which emitters are gathered for the lids
 _PATCH_CELL = 0.7  # clearances: cells in which emitters are gathered for the patches, which take means anyway
 
 
