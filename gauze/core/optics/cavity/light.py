@@ -27,6 +27,7 @@ _LEAST_CLEARANCE_MM = 0.5
 _MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer corrected one by one
 _MANY_IN_MOTION = 60  # the same, while a hand drags
 _LID_CELL = 0.3  # clearances: cells in which emitters are gathered for the lids
+_MEANS_CELL = 0.6  # the same, for the means over patches of the lids
 _PATCH_CELL = 0.7  # clearances: cells in which emitters are gathered for the patches, which take means anyway
 
 
@@ -106,7 +107,8 @@ def light_cavity(
     pause()
     sources = gathered(emitters, to_lids, _LID_CELL * nearest)
     if crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
-        on_fine, corrected = flux_of_crowd(transport.fine, crowd, sources, nearest, pause)
+        rough = gathered(emitters, to_lids, _MEANS_CELL * nearest)
+        on_fine, corrected = flux_of_crowd(transport.fine, crowd, rough, nearest, pause)
     else:
         on_fine, corrected = flux_shares(transport.fine, crowd, pause)
     pause()

@@ -60,6 +60,7 @@ class Mesh:
 
 
 _LEAST_GRADING = 0.15
+_OVER_BUDGET = 1.1  # patches may be as many as this times what is asked for, so that all that are alike are divided
 _ALIKE = 1e-9  # of a width: patches that differ by no more are equally wide
 
 
@@ -87,19 +88,21 @@ def thickness_mm(mesh: Mesh) -> float:
 
 
 def refined(mesh: Mesh, budget: int) -> Mesh:
-    """Divide every patch alike within each piece, wide ones first, to at most ``budget`` patches.
+    """Divide every patch alike within each piece, wide ones first, to about ``budget`` patches.
 
     Pieces that are alike are divided alike: what is symmetric stays so.
     """
     widest = np.array([[np.diff(nodes).max() * length for nodes, length in _axes(one)] for one in mesh.tiles])
     counts = np.array([math.prod(one.shape) for one in mesh.tiles])
     parts = np.ones((len(mesh.tiles), 2), int)
-    while True:
-        width = widest / parts
-        finer = parts + (width >= width.max() * (1.0 - _ALIKE))
-        if (counts * finer.prod(axis=1)).sum() > budget:
-            break
-        parts = finer
+    fits = np.ones(parts.shape, bool)
+    while fits.any():
+        width = np.where(fits, widest / parts, 0.0)
+        chosen = width >= width.max() * (1.0 - _ALIKE)
+        if (counts * (parts + chosen).prod(axis=1)).sum() > _OVER_BUDGET * budget:
+            fits &= ~chosen
+        else:
+            parts += chosen
     nodes = [
         (_divided(one.s_nodes, int(part[0])), _divided(one.t_nodes, int(part[1])))
         for one, part in zip(mesh.tiles, parts, strict=True)

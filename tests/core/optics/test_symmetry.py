@@ -1,0 +1,100 @@
+"""What is computed on one side of a mirror plane is what would be computed on both."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gauze.core.design.cavity import BoxShape, PrismShape
+from gauze.core.layout.cavity import Cavity, Reflectances
+from gauze.core.layout.shapes import surface_of
+from gauze.core.optics.cavity import factors
+from gauze.core.optics.cavity.crowd import gathered
+from gauze.core.optics.cavity.emitters import Emitters
+from gauze.core.optics.cavity.light import light_cavity
+from gauze.core.optics.cavity.mesh import mesh_of, refined
+from gauze.core.optics.cavity.symmetry import common_axes, symmetries
+from tests.builders import CAVITIES
+
+INSIDE = Reflectances(0.9, 0.85, 0.4)
+
+
+def tiles_of(name: str) -> Cavity:
+    surface = surface_of(CAVITIES[name][0], INSIDE)
+    assert isinstance(surface, Cavity)
+    return surface
+
+
+@pytest.mark.parametrize("name", CAVITIES)
+def test_the_exchange_of_a_cavity_is_the_same_with_its_mirrors_and_without(
+    name: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    mesh = mesh_of(tiles_of(name).tiles, 300, math.inf)
+    fine = refined(mesh, 900)
+    index = fine.surface_index
+    folded = factors.exchange_areas(mesh), factors.point_factors(fine.centres, fine.normals, mesh, index)
+    monkeypatch.setattr(factors, "common_axes", lambda *_sets, **_more: [])
+    plain = factors.exchange_areas(mesh), factors.point_factors(fine.centres, fine.normals, mesh, index)
+    for one, other in zip(folded, plain, strict=True):
+        assert np.abs(one - other).max() <= 3e-5 * other.max()
+
+
+def test_a_box_has_three_mirrors_and_a_crooked_prism_none() -> None:
+    counts = {}
+    crooked = PrismShape(corners_mm=((0, 0), (80, 10), (60, 70), (10, 55)), depth_mm=30.0)
+    for shape in (BoxShape(width_mm=90.0, height_mm=60.0, depth_mm=25.0), crooked):
+        surface = surface_of(shape, INSIDE)
+        assert isinstance(surface, Cavity)
+        mesh = mesh_of(surface.tiles, 300, math.inf)
+        middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
+        mirrors = common_axes((mesh.centres, mesh.normals), middle=middle)
+        (found,) = symmetries(mirrors, (mesh.count,))
+        counts[type(shape).__name__] = len(mirrors)
+        assert set(np.concatenate([image[found.first] for image in found.images])) == set(range(mesh.count))
+    assert counts == {"BoxShape": 3, "PrismShape": 1}  # of a prism the back is the image of the lid
+
+
+@pytest.mark.parametrize(("points", "pitch_mm"), [(2, 10.0), (3, 10.0), (3, 7.0)])
+def test_packages_given_as_several_points_may_be_merged(
+    points: int, pitch_mm: float, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    surface = surface_of(BoxShape(width_mm=120.0, height_mm=80.0, depth_mm=20.0), INSIDE)
+    assert isinstance(surface, Cavity)
+    packages = _packages(points, pitch_mm)
+    share = np.linspace(0.03, 0.97, 90)
+    s, t = (grid.ravel() for grid in np.meshgrid(share, share))
+
+    def seen() -> np.ndarray:
+        return light_cavity(surface, ("merged", points, pitch_mm), packages).direct(surface.lids[0], s, t)[0]
+
+    merged = seen()
+    monkeypatch.setattr("gauze.core.optics.cavity.light.gathered", lambda emitters, *_args, **_more: emitters)
+    monkeypatch.setattr("gauze.core.optics.cavity.crowd.gathered", lambda emitters, *_args, **_more: emitters)
+    off = merged / seen() - 1.0
+    assert np.sqrt((off**2).mean()) < 5e-4
+    assert np.abs(off).max() < 3e-3
+
+
+def _packages(points: int, pitch_mm: float) -> Emitters:
+    """LEDs of 3 mm, each as points x points."""
+    x, y = np.arange(pitch_mm / 2, 120.0, pitch_mm), np.arange(pitch_mm / 2, 80.0, pitch_mm)
+    offset = (np.arange(points) - (points - 1) / 2) * 3.0 / points
+    grid = [one.ravel() for one in np.meshgrid(x, y, offset, offset, indexing="ij")]
+    count = len(grid[0])
+    places = np.stack([grid[0] + grid[2], grid[1] + grid[3], np.full(count, 1.6)], axis=1)
+    axes = np.tile([0.0, 0.0, 1.0], (count, 1))
+    return Emitters(places, axes, np.ones(count), np.full((count, 1), 1.0), np.full(count, -1), ())
+
+
+@given(st.integers(1, 400), st.floats(1.0, 30.0))
+def test_merging_keeps_flux_and_middle(count: int, width_mm: float) -> None:
+    places = np.random.default_rng(count).uniform(0.0, 60.0, (count, 3)) * [1.0, 1.0, 0.05]
+    axes = np.tile([0.0, 0.0, 1.0], (count, 1))
+    flux = np.linspace(1.0, 2.0, count)[:, None]
+    many = Emitters(places, axes, np.ones(count), flux, np.full(count, -1), ())
+    fewer = gathered(many, np.full(count, np.inf), width_mm)
+    assert fewer.flux_lm.sum() == pytest.approx(flux.sum())
+    moments = [(one.places_mm * one.flux_lm).sum(axis=0) for one in (fewer, many)]
+    assert moments[0] == pytest.approx(moments[1], rel=1e-9)
