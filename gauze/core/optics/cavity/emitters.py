@@ -3,7 +3,7 @@
 import math
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -13,6 +13,7 @@ from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
 from gauze.core.optics.cavity.factors import THREADS
 from gauze.core.optics.cavity.mesh import Mesh
+from gauze.core.optics.cavity.symmetry import SAME, Symmetry, mirror_images, symmetries
 from gauze.core.optics.product import product
 
 _BLOCK = 400_000  # pairs of patches held at once
@@ -63,6 +64,19 @@ class Emitters:
         return Emitters(
             self.places_mm[chosen], self.axes[chosen], self.power[chosen], self.flux_lm[chosen], table, self.tables
         )
+
+    def images(self, middle: FloatArray, axis: int) -> IndexArray | None:
+        """Return for every emitter the number of its image across an axis, which gives the same light; None where one has none.
+
+        Those with a measured distribution, which may be of any shape, have none.
+        """
+        if self.tables:
+            return None
+        image = mirror_images(self.places_mm, self.axes, middle, axis)
+        if image is None or not np.array_equal(self.power, self.power[image]):
+            return None
+        same = np.abs(self.flux_lm - self.flux_lm[image]) <= SAME * np.abs(self.flux_lm)
+        return image if same.all() else None
 
     def measured(self) -> list[tuple[DistributionTable, IndexArray]]:
         """Every table with the emitters that have it."""
@@ -145,15 +159,41 @@ def flux_shares(mesh: Mesh, emitters: Emitters, pause: Pause = carry_on) -> tupl
     total = np.zeros((mesh.count, emitters.flux_lm.shape[1]))
     missed = 0.0
     block = max(1, _BLOCK // mesh.count)
-    for first in range(0, emitters.count, block):
+    of_emitters, of_mesh = _common_symmetry(mesh, emitters)
+    chosen = of_emitters.first
+    for first in range(0, len(chosen), block):
         pause()
-        some = emitters.part(slice(first, first + block))
+        some = _once(emitters, chosen[first : first + block], of_emitters)
         share = _shares(mesh.centres, mesh.normals, some)[0] * mesh.areas_mm2[:, None]
         _refine_near(share, mesh, some)
         sums = share.sum(axis=0)
         missed = max(missed, float(np.abs(sums - 1.0).max(initial=0.0)))
         total += (share / np.maximum(sums, 1e-6)) @ some.flux_lm
+    total = np.sum([total[image] for image in of_mesh.images], axis=0)
     return total / mesh.areas_mm2[:, None], missed
+
+
+def _common_symmetry(mesh: Mesh, emitters: Emitters) -> tuple[Symmetry, Symmetry]:
+    """The mirrors in which both the mesh and the emitters are their own images, as images of either."""
+    middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
+    mirrors = []
+    for axis in range(3):
+        of_emitters = emitters.images(middle, axis)
+        if of_emitters is not None:
+            of_mesh = mirror_images(mesh.centres, mesh.normals, middle, axis)
+            if of_mesh is not None:
+                mirrors.append((of_emitters, of_mesh))
+    of_lamps, of_patches = symmetries(mirrors, (emitters.count, mesh.count))
+    return of_lamps, of_patches
+
+
+def _once(emitters: Emitters, chosen: IndexArray, symmetry: Symmetry) -> Emitters:
+    """Emitters that stand for their images: what lies in a mirror is its own image, and counts once however often it is met."""
+    met = np.zeros(len(chosen))
+    for image in symmetry.images:
+        met += image[chosen] == chosen
+    some = emitters.part(chosen)
+    return replace(some, flux_lm=some.flux_lm / met[:, None])
 
 
 def _refine_near(share: FloatArray, mesh: Mesh, emitters: Emitters) -> None:

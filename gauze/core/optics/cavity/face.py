@@ -18,6 +18,7 @@ from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import Chart, chart_of, chart_of_cells
 from gauze.core.optics.cavity.crowd import NEAR_CLEARANCES
 from gauze.core.optics.cavity.light import CavityLight
+from gauze.core.optics.cavity.pixel_symmetry import pixel_symmetry
 from gauze.core.optics.cavity.sharp import resolved
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 
@@ -178,12 +179,16 @@ def _direct(light: Light, chart: Chart, weighing: "_Weighing", pause: Pause) -> 
     total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
     seen = np.empty_like(total)
     unresolved = 0
+    symmetry = pixel_symmetry(chart, light.emitters)
     for index, tile in enumerate(light.cavity.lids):
-        mine = np.flatnonzero(chart.lid == index)
+        mine = symmetry.first[chart.lid[symmetry.first] == index]
         sources, changed = resolved(tile, light.sources, chart.step_mm)
         plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weigh, pause, sources)
         total[mine], seen[mine] = plain, even * plain if weighed is None else weighed
         unresolved += changed
+    for image in symmetry.images[1:]:
+        for values in (total, seen):
+            values[image[symmetry.first]] = values[symmetry.first]
     return total, seen, unresolved
 
 

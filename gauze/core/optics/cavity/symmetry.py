@@ -12,7 +12,7 @@ import numpy as np
 
 from gauze.core.layout.model import FloatArray, IndexArray
 
-_SAME = 1e-7  # of the size: places and normals that differ by no more are images of each other
+SAME = 1e-7  # of the size: places and normals that differ by no more are images of each other
 
 
 @dataclass(frozen=True)
@@ -38,7 +38,7 @@ def mirror_images(places: FloatArray, normals: FloatArray, middle: FloatArray, a
         np.concatenate([one / max(size, 1e-12), other], axis=1)
         for one, other in ((places, normals), (turned_places, turned_normals))
     )
-    distance, found = cKDTree(there).query(sought, distance_upper_bound=_SAME)
+    distance, found = cKDTree(there).query(sought, distance_upper_bound=SAME)
     if not np.isfinite(distance).all() or len(np.unique(found)) != len(places):
         return None
     return np.asarray(found)
