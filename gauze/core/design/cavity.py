@@ -178,7 +178,7 @@ class BaffledShape(Shape, frozen=True, kw_only=True, tag="baffled"):
     pitch_x_mm: Size
     pitch_y_mm: Size
     depth_mm: Depth
-    partition_mm: Annotated[float, msgspec.Meta(gt=0, le=100)]
+    partition_mm: Annotated[float, msgspec.Meta(ge=0, le=100)]
     partition_height_mm: Depth
     gap_below_mm: Share = 0.0
 

@@ -9,6 +9,7 @@ from gauze.core.design.cavity import BaffledShape
 from gauze.core.layout.cavity import Outlook, Reflectances
 from gauze.core.layout.model import BoolArray, FloatArray
 
+THINNEST_MM = 0.005  # as which partitions without thickness are computed: thinner ones make the same light, to 1e-4
 _EDGE_MM = 1e-4  # what a line of sight may graze
 
 Single = NDArray[np.float32]
@@ -19,7 +20,8 @@ class BaffledBox:
     """Cells of one pitch, corner of the first at the origin.
 
     Partitions of ``partition_mm`` stand on the lines between cells, from ``low_mm`` to ``high_mm`` over the back; half of one
-    runs along the rim, so that all cells are alike.
+    runs along the rim, so that all cells are alike: where partitions leave a gap, a ledge of half their thickness is left there,
+    and the wall goes on above and below it.
     """
 
     columns: int
@@ -44,7 +46,7 @@ class BaffledBox:
             shape.pitch_x_mm,
             shape.pitch_y_mm,
             shape.depth_mm,
-            shape.partition_mm,
+            max(shape.partition_mm, THINNEST_MM),
             shape.gap_below_mm,
             min(shape.gap_below_mm + shape.partition_height_mm, shape.depth_mm),
             reflectances,

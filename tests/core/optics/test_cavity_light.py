@@ -164,14 +164,16 @@ def test_patches_take_of_a_crowd_what_they_take_one_by_one():
 # -- partitions ----------------------------------------------------------------------------------------------------------
 
 
-def baffled(gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=None, **changes) -> Evaluation:
+def baffled(
+    gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=None, partition_mm: float = 1.0, **changes
+) -> Evaluation:
     shape = BaffledShape(
         columns=3,
         rows=3,
         pitch_x_mm=20.0,
         pitch_y_mm=20.0,
         depth_mm=15.0,
-        partition_mm=1.0,
+        partition_mm=partition_mm,
         partition_height_mm=15.0 - gap_above,
     )
     emitters = emitters or (emitter(30.0, 30.0),)
@@ -179,6 +181,14 @@ def baffled(gap_above: float = 0.0, diffuser: str = "opal-acrylic-3", emitters=N
     assert isinstance(found.light, CavityFaceLight)
     assert found.light.crosstalk is not None
     return found
+
+
+def test_partitions_without_thickness_are_the_limit_of_thin_ones():
+    none, thin, thick = (baffled(2.0, partition_mm=thickness).light for thickness in (0.0, 0.05, 1.0))
+    assert none.output.balance_error < 1e-4
+    assert none.output.out_lm == pytest.approx(thin.output.out_lm, rel=2e-3)
+    assert none.crosstalk.beside == pytest.approx(thin.crosstalk.beside, rel=1e-2)
+    assert none.output.out_lm > thick.output.out_lm  # thick ones take light away
 
 
 def test_crosstalk_grows_with_the_gap_and_falls_with_distance():
