@@ -7,10 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gauze.core.design.cavity import BoxShape, PrismShape
+from gauze.core.design.cavity import BaffledShape, BoxShape, PrismShape
+from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.shapes import surface_of
-from gauze.core.optics.cavity import factors
+from gauze.core.optics.cavity import baffled, factors
+from gauze.core.optics.cavity.baffled import light_baffled
+from gauze.core.optics.cavity.cells import forget_exchanges
 from gauze.core.optics.cavity.crowd import gathered
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.light import light_cavity
@@ -98,3 +101,29 @@ def test_merging_keeps_flux_and_middle(count: int, width_mm: float) -> None:
     assert fewer.flux_lm.sum() == pytest.approx(flux.sum())
     moments = [(one.places_mm * one.flux_lm).sum(axis=0) for one in (fewer, many)]
     assert moments[0] == pytest.approx(moments[1], rel=1e-9)
+
+
+@pytest.mark.parametrize("height_mm", [13.0, 6.0])
+def test_of_many_cells_those_far_from_the_rim_are_scaled_alike(
+    height_mm: float, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shape = BaffledShape(
+        columns=20,
+        rows=16,
+        pitch_x_mm=10.0,
+        pitch_y_mm=10.0,
+        depth_mm=15.0,
+        partition_mm=0.8,
+        partition_height_mm=height_mm,
+        gap_below_mm=1.0,
+    )
+    box = surface_of(shape, INSIDE)
+    assert isinstance(box, BaffledBox)
+    x, y = (grid.ravel() for grid in np.meshgrid(np.arange(20) * 10.0 + 5.0, np.arange(16) * 10.0 + 5.0))
+    axes = np.tile([0.0, 0.0, 1.0], (len(x), 1))
+    places = np.stack([x, y, np.full(len(x), 1.6)], axis=1)
+    leds = Emitters(places, axes, np.ones(len(x)), np.ones((len(x), 1)), np.full(len(x), -1), ())
+    shortened = light_baffled(box, leds, 0.4).bounced_at_knots
+    monkeypatch.setattr(baffled, "_RIM_CELLS", 99)
+    forget_exchanges()
+    assert shortened == pytest.approx(light_baffled(box, leds, 0.4).bounced_at_knots, rel=3e-4)

@@ -9,7 +9,7 @@ import numpy as np
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
-from gauze.core.layout.model import FloatArray
+from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.cells import CellExchange, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
@@ -20,6 +20,7 @@ _TOLERANCE, _COARSE_TOLERANCE = 1e-6, 1e-4  # of the balance, relative; the latt
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _SAME_MM = 1e-6
+_RIM_CELLS = 3  # reaches from the rim beyond which nothing of it is felt
 
 Cells = FloatArray  # shape (columns, rows, places of a cell, k)
 
@@ -246,6 +247,12 @@ def _rim_masks(box: BaffledBox, exchange: CellExchange) -> FloatArray:
 _SCALES: Kept[tuple[CellExchange, FloatArray]] = Kept(60_000_000, lambda kept: kept[1].nbytes)
 
 
+def _like(count: int, few: int) -> IndexArray:
+    """For each of so many cells in a row the one of fewer that is as far from the nearer end, as far as that counts."""
+    place = np.arange(count)
+    return np.where(place <= count // 2, np.minimum(place, few // 2), np.maximum(few - (count - place), few // 2))
+
+
 class _Solver:
     """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`."""
 
@@ -255,14 +262,23 @@ class _Solver:
         self.there = _rim_masks(box, exchange)
         self.areas = mesh.areas_mm2 * self.there
         self.rho = np.array([box.reflectances.of(role) for role in exchange.cell.roles]) * np.ones_like(self.there)
-        self._scale = _SCALES.get((id(exchange), box.columns, box.rows), lambda: (exchange, self._scaling()))[1]
+        self.scale = _SCALES.get((id(exchange), box.columns, box.rows), lambda: (exchange, self._scaling()))[1]
 
     def _scaling(self) -> FloatArray:
-        """Factors that make the exchange areas of every patch sum to its area; they depend on the geometry alone."""
-        scale = np.ones_like(self.there)
+        """Factors that make the exchange areas of every patch sum to its area; they depend on the geometry alone.
+
+        Far from the rim all cells have the same: those of a smaller box are used for all.
+        """
+        box = self.box
+        few = 2 * _RIM_CELLS * max(self.exchange.reach, 1) + 1
+        if max(box.columns, box.rows) > few:
+            columns, rows = min(box.columns, few), min(box.rows, few)
+            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange).scale
+            return np.asarray(small[np.ix_(_like(box.columns, columns), _like(box.rows, rows))])
+        scale: FloatArray = np.ones_like(self.there)
         for _ in range(20):
-            rows = scale * self._sum(self.exchange.areas, scale[..., None])[..., 0]
-            scale *= np.where(rows > 0, np.sqrt(self.areas / np.where(rows > 0, rows, 1.0)), 0.0)
+            sums = scale * self._sum(self.exchange.areas, scale[..., None])[..., 0]
+            scale *= np.where(sums > 0, np.sqrt(self.areas / np.where(sums > 0, sums, 1.0)), 0.0)
         return scale
 
     def _sum(self, blocks: dict[tuple[int, int], FloatArray], values: Cells) -> Cells:
@@ -283,7 +299,7 @@ class _Solver:
         return np.moveaxis(total, 0, 3)
 
     def _exchanged(self, values: Cells) -> Cells:
-        scale = self._scale[..., None]
+        scale = self.scale[..., None]
         return np.asarray(scale * self._sum(self.exchange.areas, scale * values))
 
     def balance(self, direct: Cells, tolerance: float) -> Cells:
