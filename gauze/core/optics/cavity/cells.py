@@ -6,7 +6,7 @@ wall of the body there are patches too ("closings"); they count in the cells at 
 
 import itertools
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
@@ -17,19 +17,21 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.families.tiles import FlatTile, Role
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
-from gauze.core.optics.cavity.factors import THREADS, Matrix, polygon_factor
+from gauze.core.optics.cavity.factors import THREADS, Matrix, polygon_factor, unfolded
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, assemble
+from gauze.core.optics.cavity.symmetry import symmetries
 
 _NEAR = 3.5  # patch widths within which a patch is a polygon
 _GRAZING_MM = 1e-3
 _MOST_BYTES = 60_000_000  # of exchanges kept besides the present one
 _CLOSELY = 6  # places along each side of a patch that is seen in part
 Offset = tuple[int, int]
+Swaps = tuple[IndexArray, IndexArray, IndexArray | None]  # images left to right, low to high, x and y exchanged
 Quarters = tuple[FloatArray, FloatArray]  # places (patches, 4, 3), shares of area (patches, 4)
 
 # cells along the back, the lid, a side across and up, a closing up, by how many cells there are
-_DETAIL = ((36, (10, 9, 10, 7, 3)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
+_DETAIL = ((36, (12, 10, 12, 9, 4)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
 _KNOTS = ((36, 14), (400, 10), (math.inf, 8))
 
 
@@ -99,7 +101,7 @@ def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: 
     diagonal = _diagonal(cell.mesh, box)
 
     def of(offset: Offset) -> Matrix:
-        return _exchange_areas(box, cell.mesh, quarters, offset, pause)
+        return _exchange_areas(box, cell.mesh, quarters, offset, _own_mirrors(offset, (*swaps, diagonal)), pause)
 
     found = _over_offsets(reach, of, None if diagonal is None else lambda one: one[np.ix_(diagonal, diagonal)])
     for (dx, dy), one in found.items():
@@ -231,14 +233,32 @@ def quarter_points(mesh: Mesh) -> Quarters:
     return np.concatenate(places), share / share.sum(axis=1, keepdims=True)
 
 
-def _exchange_areas(box: BaffledBox, mesh: Mesh, quarters: Quarters, offset: Offset, pause: Pause) -> Matrix:
+def _own_mirrors(offset: Offset, swaps: Swaps) -> list[tuple[IndexArray, ...]]:
+    """The mirrors of a cell that leave an offset as it is: what is seen from one side of them is seen from the other."""
+    (dx, dy), (across, up, diagonal) = offset, swaps
+    found: list[tuple[IndexArray, ...]] = [(image,) for image, stays in ((across, dx == 0), (up, dy == 0)) if stays]
+    if diagonal is not None and dx == dy:
+        found.append((diagonal,))
+    return found
+
+
+def _exchange_areas(
+    box: BaffledBox,
+    mesh: Mesh,
+    quarters: Quarters,
+    offset: Offset,
+    mirrors: Sequence[tuple[IndexArray, ...]],
+    pause: Pause,
+) -> Matrix:
     places, share = quarters
-    total = np.zeros((mesh.count, mesh.count), np.float32)
+    (symmetry,) = symmetries(mirrors, (mesh.count,))
+    first = symmetry.first
+    part = np.zeros((len(first), mesh.count), np.float32)
     for index in range(4):
         pause()
-        factors = _factors(box, places[:, index], mesh.normals, mesh, quarters, offset, (index, 3 - index))
-        total += (share[:, index] * mesh.areas_mm2)[:, None].astype(np.float32) * factors
-    return total
+        factors = _factors(box, places[first, index], mesh.normals[first], mesh, quarters, offset, (index, 3 - index))
+        part += (share[first, index] * mesh.areas_mm2[first])[:, None].astype(np.float32) * factors
+    return unfolded(part, symmetry, symmetry, mesh.count)
 
 
 def _factors(
@@ -290,7 +310,7 @@ def _seen_closely(box: BaffledBox, mesh: Mesh, patches: IndexArray, start: Float
 def _gather(
     box: BaffledBox,
     mesh: Mesh,
-    swaps: tuple[IndexArray, IndexArray, IndexArray | None],
+    swaps: Swaps,
     knots: FloatArray,
     reach: int,
 ) -> dict[Offset, Matrix]:

@@ -51,11 +51,11 @@ def point_factors(
     of_points, of_mesh = symmetries(mirrors, (len(points), mesh.count))
     first = of_points.first
     part = _factors(points[first], normals[first], mesh, surface_index[first], _splits(mesh), pause)
-    return _unfolded(part, of_points, of_mesh, len(points))
+    return unfolded(part, of_points, of_mesh, len(points))
 
 
-def _unfolded(part: Matrix, rows: Symmetry, columns: Symmetry, count: int) -> Matrix:
-    """The whole matrix from the rows that stand for all others."""
+def unfolded(part: Matrix, rows: Symmetry, columns: Symmetry, count: int) -> Matrix:
+    """Return the whole matrix from the rows that stand for all others; ``count`` is that of all rows."""
     if len(rows.images) == 1:
         return part
     whole = np.empty((count, part.shape[1]), np.float32)
@@ -217,7 +217,7 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
         factors = _factors(places[first], facing[first], mesh, mesh.surface_index[first], splits, pause)
         factors *= weight[first].astype(np.float32)[:, None]
         part += factors
-    total = _unfolded(part, symmetry, symmetry, mesh.count)
+    total = unfolded(part, symmetry, symmetry, mesh.count)
     total = (total + total.T) / 2.0
     sharp = _sharpening(mesh)
     sharpened = np.asarray(sharp.T @ (sharp.T @ total).T)
