@@ -120,9 +120,18 @@ def main(files: list[str]) -> None:
         first_s, lit_s = until_rest(window)
         view = window.drawing
         all_blocked: list[tuple[float, float, float]] = []
-        longest = 0.0
+        longest, pictures, dragged_s = 0.0, 0, 0.0
+
+        def count(_result: object) -> None:
+            nonlocal pictures
+            pictures += 1
+
         for start in places(view):
+            window.bench.lit.connect(count)
+            begun = time.perf_counter()
             blocked, gap = drag(view, start)
+            dragged_s += time.perf_counter() - begun
+            window.bench.lit.disconnect(count)
             all_blocked += blocked
             longest = max(longest, gap)
             while window.bench.document.undo_name is not None:
@@ -139,7 +148,7 @@ def main(files: list[str]) -> None:
             f"{key:16s} lit {first_s:5.2f} s, exactly {lit_s:5.2f} s, again {again_s:5.2f} s; "
             f"blocked, median and worst: a move {figures(moves)}, "
             f"its paint {figures(paints)}, both {figures(both)}, of it computing {figures(busy)} ms; "
-            f"loop silent at most {longest:4.0f} ms",
+            f"loop silent at most {longest:4.0f} ms; {pictures / max(dragged_s, 1e-9):4.1f} pictures a second",
             flush=True,
         )
         window.bench.close()

@@ -48,6 +48,7 @@ _SPOILT: dict[str, Callable[[Design], Design | None]] = {
     "too dim": _purpose(wanted_luminance_cd_m2=2000.0, wanted_illuminance_lx=900.0),
     "another white": _purpose(wanted_cct_k=3600.0),
     "seen from near": _purpose(viewing_distance_mm=400.0),
+    "for photographs": _purpose(standard="reference"),
 }
 
 

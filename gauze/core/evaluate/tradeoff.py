@@ -34,7 +34,6 @@ class TradeOff:
     row_counts: FloatArray
     visibility: FloatArray
     flux_lm: FloatArray
-    min_over_mean: FloatArray
     watts: FloatArray
 
     @property
@@ -94,7 +93,7 @@ def trade_off(
     layout = panel_layout(lay_out(design, catalogue))
     depths = design.panel.depth_mm * np.geomspace(*_DEPTH_RANGE, _DEPTHS)
     counts = _counts_around(layout.lines)
-    fields = {name: np.full((len(counts), len(depths)), np.nan) for name in ("visibility", "flux", "even")}
+    fields = {name: np.full((len(counts), len(depths)), np.nan) for name in ("visibility", "flux")}
     watts = np.full(len(counts), np.nan)
     for column, depth_mm in enumerate(depths):  # the box, and all that hangs on it, is the same down a column
         for row, count in enumerate(counts):
@@ -107,12 +106,9 @@ def trade_off(
                 continue
             fields["visibility"][row, column] = evaluation.dots.visibility(design.purpose.viewing_distance_mm)
             fields["flux"][row, column] = evaluation.output.out_lm
-            fields["even"][row, column] = evaluation.evenness.min_over_mean
             watts[row] = sum(need.set_w for need in evaluation.supplies)
         progress((column + 1) / len(depths))
-    return TradeOff(
-        design, layout.side_margin_mm, depths, counts, fields["visibility"], fields["flux"], fields["even"], watts
-    )
+    return TradeOff(design, layout.side_margin_mm, depths, counts, fields["visibility"], fields["flux"], watts)
 
 
 def design_at(design: Design, side_margin_mm: float, depth_mm: float, count: int) -> Design:

@@ -6,7 +6,7 @@ from gauze.core.design import Design, RowPlan
 from gauze.core.design.fields import get_field
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
-from gauze.core.evaluate.findings.evenness import even_share
+from gauze.core.evaluate.findings.evenness import even_limits, even_share
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.evaluate.standards import standard_of
 from gauze.core.layout import panel_layout
@@ -16,6 +16,7 @@ _WORTH_IT = 0.8  # of the dim band that is left at most by a change that is offe
 _DEPTHS = (0.85, 1.2, 0.7, 1.5, 0.5, 2.0)  # times the present one, in the order in which they are the lesser change
 _MARGINS = (1.0, 0.8, 0.65, 0.5, 0.35)  # times the present side margin
 _SHEETS_TRIED = 4
+_LESS_EVEN = 0.02  # of uniformity that a brighter rim may cost
 _WHITE = "matt-white-paint"
 
 
@@ -91,12 +92,8 @@ def _best(trial: Trial, designs: Iterable[Design]) -> Evaluation | None:
 
 def _harms(trial: Trial, evaluation: Evaluation) -> bool:
     """Whether dots that were hidden show, or the face is less even."""
-    viewing_mm = trial.design.purpose.viewing_distance_mm
-    allowed = max(trial.now.dots.visibility(viewing_mm), standard_of(trial.design).aim)
-    return (
-        evaluation.dots.visibility(viewing_mm) > allowed
-        or even_share(evaluation) < min(even_share(trial.now), standard_of(trial.design).even_from) - 0.02
-    )
+    good, _ = even_limits(trial.now)
+    return trial.shows_more(evaluation) or even_share(evaluation) < min(even_share(trial.now), good) - _LESS_EVEN
 
 
 def _rim_mm(evaluation: Evaluation) -> float | None:

@@ -6,7 +6,6 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.evenness import even_limits, even_share
 from gauze.core.evaluate.fixes.trial import Trial
-from gauze.core.evaluate.standards import standard_of
 from gauze.core.layout import panel_layout
 from gauze.core.words import Length, Percent, Text, say
 
@@ -34,7 +33,7 @@ def more_depth(trial: Trial) -> Fix | None:
     best: Evaluation | None = None
     for growth in _DEPTHS:
         evaluation = trial.attempt(trial.deeper(round(trial.depth_mm * growth, 1)))
-        if evaluation is None or _shows_more(trial, evaluation):
+        if evaluation is None or trial.shows_more(evaluation):
             continue
         even = even_share(evaluation)
         if even >= before + _WORTH_DEPTH and (best is None or even > even_share(best) + _WORTH_DEPTH):
@@ -65,18 +64,11 @@ def more_scattering_sheet(trial: Trial) -> Fix | None:
 
     for one in sorted(seen, key=merit, reverse=True)[:_SHEETS_TRIED]:
         evaluation = trial.attempt(one.design)
-        if evaluation is None or _shows_more(trial, evaluation):
+        if evaluation is None or trial.shows_more(evaluation):
             continue
         if _gain(trial, even_share(evaluation)) >= _WORTH_IT:
             return trial.fix(evaluation.diffuser.name, evaluation, _darkest(evaluation))
     return None
-
-
-def _shows_more(trial: Trial, evaluation: Evaluation) -> bool:
-    """Whether a change brings out dots that did not show before."""
-    viewing_mm = trial.design.purpose.viewing_distance_mm
-    allowed = max(trial.now.dots.visibility(viewing_mm), standard_of(trial.design).aim)
-    return evaluation.dots.visibility(viewing_mm) > allowed
 
 
 def _darkest(evaluation: Evaluation) -> Text:

@@ -14,6 +14,7 @@ from gauze.core.errors import Cancelled, DesignError
 from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.stages import evaluate
+from gauze.core.evaluate.standards import standard_of
 from gauze.core.families import family_of
 from gauze.core.layout import RowLayout, panel_layout
 from gauze.core.materials import Catalogue
@@ -47,6 +48,12 @@ class Trial:
         if finer > self._detail.most_pixels:
             self._detail = replace(self._detail, most_pixels=finer)
             self.now = self._evaluate(design)
+
+    def shows_more(self, evaluation: Evaluation) -> bool:
+        """Whether a change brings out dots that did not show before, as far as the standard minds."""
+        viewing_mm = self.design.purpose.viewing_distance_mm
+        allowed = max(self.now.dots.visibility(viewing_mm), standard_of(self.design).aim)
+        return evaluation.dots.visibility(viewing_mm) > allowed
 
     @property
     def layout(self) -> RowLayout:
