@@ -10,6 +10,7 @@ neighbours to half again the usual gap.
 import numpy as np
 
 from gauze.core.layout.model import BoolArray, FloatArray
+from gauze.core.materials import Stack
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.chart import Chart
 from gauze.core.optics.cavity.face import CavityFace
@@ -32,6 +33,7 @@ _ASKEW = 3.0  # times: emitters that do not all look straight at one face; a saf
 _FROM_RIM = (1.5, 1.0, 0.75, 0.5)  # pitches from the rim within which its fall-off may be taken for ripple
 _LEAST_LEFT, _LEAST_INSIDE = 0.2, 16  # of the face, and pixels, that must be left
 
+_NOTHING = 1e-4  # of ripple
 _FAR = 2.0  # times the pitch: from there on the ripple is under a ten-thousandth
 _MOST_SORTED = 4000  # places whose neighbours are sought
 
@@ -82,8 +84,11 @@ def hotspots(luminance: FloatArray, face: CavityFace, known_mm: tuple[float, flo
     """
     chart, emitters = face.chart, face.light.emitters
     lit = emitters.flux_lm.sum(axis=1) > 0
-    if known_mm is not None and isinstance(face.light, CavityLight) and face.light.clearance_mm > _FAR * known_mm[1]:
-        return [_of_rows(known_mm[1], face.light.clearance_mm)]
+    if known_mm is not None and isinstance(face.light, CavityLight):
+        clearance_mm = face.light.clearance_mm
+        is_far = clearance_mm > _FAR * known_mm[1]
+        if is_far and _through_the_sheet(face.diffuser, known_mm[1], clearance_mm) < _NOTHING:
+            return [_of_rows(known_mm[1], clearance_mm)]
     scales = spacings_mm(emitters.places_mm[lit]) if known_mm is None or lit.sum() < 2 else known_mm
     if scales is None or not (luminance[chart.inside] > 0).any():
         return []
@@ -92,7 +97,7 @@ def hotspots(luminance: FloatArray, face: CavityFace, known_mm: tuple[float, flo
     found = []
     for pitch in pitches:
         most = _most_that_arrives(face, pitch)
-        amplitude = _amplitude(luminance, pattern, chart, pitch)
+        amplitude = _amplitude(luminance, pattern, chart, pitch, _reach2_mm2(face, pitch))
         found.append(Modulation("dots", pitch, min(amplitude, most), _HOW if amplitude <= most else _LESS))
     return [modulation for modulation in found if modulation.amplitude > 0]
 
@@ -109,7 +114,25 @@ def _most_that_arrives(face: CavityFace, pitch_mm: float) -> float:
     lit = light.emitters.flux_lm.sum(axis=1) > 0
     askew = float(np.ptp(light.emitters.axes[lit], axis=0).max(initial=0.0)) > 1e-3 or len(light.cavity.lids) > 1
     most = row_ripple(pitch_mm, light.clearance_mm, float(light.emitters.power[lit].max(initial=1.0)))
-    return most * (_ASKEW if askew else 1.0)
+    return most * (_ASKEW if askew else 1.0) + _through_the_sheet(face.diffuser, pitch_mm, light.clearance_mm)
+
+
+def _through_the_sheet(sheet: Stack, pitch_mm: float, distance_mm: float) -> float:
+    """The most ripple that light makes which keeps its way through the sheet, over the mean: each LED is a blob of its own.
+
+    A lobe of width sigma draws it sigma times the distance wide, 2 exp(-(k sigma d)^2 / 2) of its share of the luminance straight
+    on; what goes straight through draws the LED itself, without a limit.
+    """
+    if sheet.regular > 0.0:
+        return np.inf
+    wave = 2.0 * np.pi * distance_mm / pitch_mm
+    bright = [lobe.transmittance / (2.0 * np.pi * lobe.sigma**2) for lobe in sheet.lobes]
+    whole = sheet.diffuse / np.pi + sum(bright)
+    ripples = (
+        2.0 * share / whole * np.exp(-0.5 * (wave * lobe.sigma) ** 2)
+        for share, lobe in zip(bright, sheet.lobes, strict=True)
+    )
+    return float(sum(ripples)) if whole > 0.0 else 0.0
 
 
 def row_ripple(pitch_mm: float, distance_mm: float, power: float = 1.0) -> float:
@@ -157,9 +180,20 @@ def _pitches(scales: tuple[float, float], chart: Chart, *, known: bool) -> list[
     return [float(pitch) for pitch in shortest * _STEP ** np.arange(count)]
 
 
-def _amplitude(luminance: FloatArray, pattern: FloatArray, chart: Chart, pitch_mm: float) -> float:
-    """Amplitude of the ripple at a pitch that follows the pattern, over the local mean."""
+def _reach2_mm2(face: CavityFace, pitch_mm: float) -> float:
+    """Squared distance in space up to which a place of the face counts as being over emitters of a pitch: one pitch aside."""
+    light = face.light
+    return (light.clearance_mm**2 if isinstance(light, CavityLight) else np.inf) + pitch_mm**2
+
+
+def _amplitude(
+    luminance: FloatArray, pattern: FloatArray, chart: Chart, pitch_mm: float, reach2_mm2: float = np.inf
+) -> float:
+    """Amplitude of the ripple at a pitch that follows the pattern, over the local mean; where emitters are, if they are few."""
     away = _away_from_rim(chart, pitch_mm)
+    over = away & (-pattern <= reach2_mm2)
+    if over.sum() >= _LEAST_INSIDE:
+        away = over
     local = _smoothed(luminance, chart.inside.astype(float), _LOCAL * pitch_mm / chart.step_mm)
     mean = np.maximum(local, 1e-9 * float(local.max()))[away]
     seen, own = (_band(values, chart, pitch_mm)[away] for values in (luminance, pattern))
