@@ -232,6 +232,15 @@ def test_bars_that_look_elsewhere_even_an_edge_lit_face() -> None:
     assert best > lit(face).evenness.min_over_mean + 0.02
 
 
+def test_chips_that_are_seen_through_a_film_are_told_though_they_fill_little_of_the_face() -> None:
+    shown = {
+        sheet: finding(head(diffuser=sheet), "dots").value
+        for sheet in ("opal-acrylic-3", "screen-film", "clear-acrylic-3")
+    }
+    assert shown["opal-acrylic-3"] < 1.0 < shown["screen-film"] < shown["clear-acrylic-3"]
+    assert shown["clear-acrylic-3"] > 80.0
+
+
 def test_the_sweet_spot_of_a_funnel_is_more_even() -> None:
     near = head(depth_mm=18.0)
     fixes = search_fixes("evenness", family(near), CATALOGUE)
