@@ -8,6 +8,7 @@ ripple of the emitters, which is judged by itself. What is left out along the ri
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -23,6 +24,10 @@ _FIELD_DEG = 1.0
 _WIDEST_FIELD = 0.25  # of the shorter side, or of the length of a long face
 _ACROSS = 0.5  # of a long face's width, about its middle, that is read
 _SECTORS = 4
+_ENOUGH_ALONG = 300  # pixels of a line that is measured, likewise
+_ENOUGH_PIXELS = 2_500  # of a map that is measured; more are put together
+_LEAST_IN_FIELD = 2.0  # pixels across a measuring place that are left
+_MOSTLY = 0.5  # of a square of pixels: with more of it on the face it is
 
 
 @dataclass(frozen=True)
@@ -96,8 +101,7 @@ def uniformity_of(views: Sequence[FaceView], means: FloatArray, wanted_field_mm:
 
 
 def _measured(view: FaceView, wanted_field_mm: float) -> Uniformity | None:
-    if view.along:
-        view = _as_line(view)
+    view = _thinned(_as_line(view) if view.along else view, wanted_field_mm)
     depth_mm = _from_rim_mm(view)
     size_mm = float(view.inside.sum() * view.step_mm[0]) if view.along else 2.0 * float(depth_mm.max(initial=0.0))
     if size_mm <= 0.0:
@@ -123,6 +127,30 @@ def _as_line(view: FaceView) -> FaceView:
     return FaceView(line[None], (counts > 0)[None], view.step_mm, view.looks)
 
 
+def _thinned(view: FaceView, wanted_field_mm: float) -> FaceView:
+    """Put pixels together, means over squares of them, as far as the field is some of them wide."""
+    rows, columns = view.inside.shape
+    in_field = int(wanted_field_mm / max(view.step_mm) / _LEAST_IN_FIELD)
+    most = columns // _ENOUGH_ALONG if view.along else math.isqrt(rows * columns // _ENOUGH_PIXELS)
+    across = max(min(most, in_field), 1)
+    down = 1 if view.along else across
+    if across == 1:
+        return view
+    low, left = (rows % down) // 2, (columns % across) // 2  # what does not fill a square is left out, on both sides
+    part = np.s_[low : low + rows // down * down, left : left + columns // across * across]
+
+    def means(values: FloatArray) -> FloatArray:
+        return np.asarray(values[part].reshape(rows // down, down, columns // across, across).mean(axis=(1, 3)))
+
+    step_mm = (view.step_mm[0] * across, view.step_mm[1] * down)
+    if view.inside.all():
+        luminance = means(view.luminance)
+        return FaceView(luminance, np.ones(luminance.shape, bool), step_mm, view.looks)
+    there = means(view.inside.astype(float))
+    luminance = means(view.luminance * view.inside) / np.maximum(there, 1e-9)
+    return FaceView(luminance, there > _MOSTLY, step_mm, view.looks)
+
+
 def _from_rim_mm(view: FaceView) -> FloatArray:
     """How far every pixel's middle is from the rim; of a line from its ends."""
     rows, columns = view.inside.shape
@@ -145,60 +173,70 @@ def _from_rim_mm(view: FaceView) -> FloatArray:
 
 def _averaged(view: FaceView, width_mm: float) -> FloatArray:
     """Mean over a square of this width about every place, of what lies on the face."""
-    values, weight = view.luminance * view.inside, view.inside.astype(float)
-    for axis, step_mm in enumerate(view.step_mm[::-1]):
-        values, weight = (_running_sum(one, axis, width_mm / step_mm) for one in (values, weight))
+    rows, columns = view.inside.shape
+    down, across = _window(rows, width_mm / view.step_mm[1]), _window(columns, width_mm / view.step_mm[0])
+    values, weight = (down @ one @ across for one in (view.luminance * view.inside, view.inside.astype(float)))
     return np.asarray(values / np.maximum(weight, 1e-9))
 
 
-def _running_sum(values: FloatArray, axis: int, width: float) -> FloatArray:
-    """Sum over (not whole) ``width`` pixels about each, by the running total between their edges."""
-    count = values.shape[axis]
-    if count == 1 or width <= 1.0:
-        return values
-    total = np.concatenate([np.zeros_like(values.take([0], axis)), np.cumsum(values, axis=axis)], axis=axis)
-    middle = np.arange(count) + 0.5
-
-    def until(edge: FloatArray) -> FloatArray:
-        whole = np.clip(np.floor(edge).astype(int), 0, count - 1)
-        part = np.clip(edge, 0.0, float(count)) - whole
-        shape = [1, 1]
-        shape[axis] = count
-        return np.asarray(total.take(whole, axis) + part.reshape(shape) * values.take(whole, axis))
-
-    return until(middle + width / 2.0) - until(middle - width / 2.0)
+@functools.lru_cache(maxsize=8)
+def _window(count: int, width: float) -> FloatArray:
+    """How much of each of so many pixels lies within (not whole) ``width`` pixels about each, shape (count, count)."""
+    place = np.arange(count)
+    half = max(width, 1.0) / 2.0
+    overlap = np.minimum(place[:, None] + half, place[None, :] + 0.5) - np.maximum(place[:, None] - half, place - 0.5)
+    return np.asarray(np.clip(overlap, 0.0, 1.0))
 
 
 def _dim_rim_mm(view: FaceView, depth_mm: FloatArray, limit: float) -> float:
     """Width of the band along the rim, on the side where it is widest, whose mean stays below ``limit``."""
-    rows, columns = np.nonzero(view.inside)
-    values, depth = view.luminance[rows, columns], depth_mm[rows, columns]
-    sector = _sectors(view, rows, columns)
     step_mm = max(view.step_mm) if not view.along else view.step_mm[0]
-    layer = (depth / step_mm).astype(int)
-    widest = 0.0
-    for one in range(_SECTORS):
-        mine = sector == one
-        if not mine.any():
-            continue
-        counts = np.bincount(layer[mine])
-        there = np.flatnonzero(counts)
-        means = np.bincount(layer[mine], values[mine])[there] / counts[there]
-        bright = np.flatnonzero(means >= limit)
-        if not len(bright):
-            widest = max(widest, float(there[-1] + 1) * step_mm)
-        elif bright[0] > 0:
-            first = int(bright[0])
-            share = (limit - means[first - 1]) / (means[first] - means[first - 1])
-            low, high = there[first - 1] + 0.5, there[first] + 0.5
-            widest = max(widest, float(low + share * (high - low)) * step_mm)
-    return widest
+    if view.inside.all():
+        cell, counts = _whole_layers(*view.inside.shape, view.step_mm, view.looks)
+        values = view.luminance.ravel()
+    else:
+        cell, counts = _layers(view.inside, depth_mm, step_mm, along=view.along)
+        values = view.luminance[view.inside]
+    sums = np.bincount(cell, values, counts.size).reshape(counts.shape)
+    return max(
+        _dim_until(np.flatnonzero(count), total[count > 0] / count[count > 0], limit) * step_mm
+        for count, total in zip(counts, sums, strict=True)
+    )
 
 
-def _sectors(view: FaceView, rows: IndexArray, columns: IndexArray) -> IndexArray:
+@functools.lru_cache(maxsize=8)
+def _whole_layers(rows: int, columns: int, step_mm: tuple[float, float], looks: Looks) -> tuple[IndexArray, IndexArray]:
+    """The layers of a face that fills its map; kept, as a hand that drags leaves them as they are."""
+    whole = FaceView(np.zeros((rows, columns)), np.ones((rows, columns), bool), step_mm, looks)
+    return _layers(whole.inside, _from_rim_mm(whole), step_mm[0] if whole.along else max(step_mm), along=whole.along)
+
+
+def _layers(inside: BoolArray, depth_mm: FloatArray, step_mm: float, *, along: bool) -> tuple[IndexArray, IndexArray]:
+    """For every pixel on the face the number of its side and layer from the rim, as one; how many each has, (sides, layers)."""
+    rows, columns = np.nonzero(inside)
+    layer = (depth_mm[rows, columns] / step_mm).astype(int)
+    layers = int(layer.max()) + 1
+    cell = _sectors(rows, columns, along=along) * layers + layer
+    return cell, np.bincount(cell, minlength=_SECTORS * layers).reshape(_SECTORS, layers)
+
+
+def _dim_until(there: IndexArray, means: FloatArray, limit: float) -> float:
+    """How many layers from the rim inwards stay below a limit, to a part of one."""
+    bright = np.flatnonzero(means >= limit)
+    if not len(bright):
+        return float(there[-1] + 1) if len(there) else 0.0
+    first = int(bright[0])
+    if first == 0:
+        return 0.0
+    share = (limit - means[first - 1]) / (means[first] - means[first - 1])
+    low, high = there[first - 1] + 0.5, there[first] + 0.5
+    return float(low + share * (high - low))
+
+
+def _sectors(rows: IndexArray, columns: IndexArray, *, along: bool) -> IndexArray:
     """Which of its sides each pixel belongs to: the four of its outline's rectangle, by its diagonals; of a line the two ends."""
     right = (columns - (columns.min() + columns.max()) / 2.0) / max(float(np.ptp(columns)), 1.0)
-    if view.along:
+    if along:
         return np.asarray((right > 0).astype(int))
     up = (rows - (rows.min() + rows.max()) / 2.0) / max(float(np.ptp(rows)), 1.0)
     return np.asarray(np.where(np.abs(right) > np.abs(up), np.where(right > 0, 0, 1), np.where(up > 0, 2, 3)))

@@ -1,5 +1,6 @@
 """Whether an eye sees the dots: the modulation at the emitters' pitches against the eye's contrast sensitivity."""
 
+import functools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -101,14 +102,22 @@ class DotVisibility:
 
     def visibility(self, distance_mm: float) -> float:
         """Modulation times sensitivity of the most visible ripple, in multiples of what an eye just sees."""
-        ripple = self.most_visible(distance_mm)
-        return 0.0 if ripple is None else float(ripple.amplitude * self.sensitivity(ripple, distance_mm))
+        return self._seen_from(distance_mm)[0]
 
     def most_visible(self, distance_mm: float) -> Modulation | None:
         """Return the ripple that is most visible from a distance; None where there is none."""
-        return max(
-            self.modulations, key=lambda one: float(one.amplitude * self.sensitivity(one, distance_mm)), default=None
-        )
+        return self._seen_from(distance_mm)[1]
+
+    def _seen_from(self, distance_mm: float) -> tuple[float, Modulation | None]:
+        if distance_mm not in self._kept:
+            seen = [(float(one.amplitude * self.sensitivity(one, distance_mm)), one) for one in self.modulations]
+            self._kept[distance_mm] = max(seen, key=lambda pair: pair[0], default=(0.0, None))
+        return self._kept[distance_mm]
+
+    @functools.cached_property
+    def _kept(self) -> dict[float, tuple[float, Modulation | None]]:
+        """What is asked more than once, for each sentence and figure anew."""
+        return {}
 
 
 def dot_visibility(

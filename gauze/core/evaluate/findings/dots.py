@@ -36,6 +36,17 @@ _MODULATIONS = {
 }
 
 
+def _steps() -> Text:
+    """The scale in words."""
+    told: list[Text] = [
+        say("up to {most} {word}", most=Number(step.most), word=step.word) for step in STEPS if math.isfinite(step.most)
+    ]
+    return Joined.of([*told, say("above that {word}", word=STEPS[-1].word)])
+
+
+_STEPS = _steps()
+
+
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the most visible ripple, from the viewing distance, by the standard that the design is to meet."""
     viewing_mm = evaluation.design.purpose.viewing_distance_mm
@@ -191,7 +202,7 @@ def _visibility_figure(evaluation: Evaluation) -> Figure:
         value,
         say(
             "modulation × contrast sensitivity of the most visible ripple: {steps}. A lit room only makes it less.",
-            steps=_steps(),
+            steps=_STEPS,
         ),
         say("P. G. J. Barten, Proc. SPIE 5294 (2004), from memory"),
     )
@@ -200,14 +211,6 @@ def _visibility_figure(evaluation: Evaluation) -> Figure:
 def _about(distance_mm: float) -> Distance:
     """A distance that is computed, to two figures."""
     return Distance(float(f"{distance_mm:.2g}"))
-
-
-def _steps() -> Text:
-    """The scale in words."""
-    told: list[Text] = [
-        say("up to {most} {word}", most=Number(step.most), word=step.word) for step in STEPS if math.isfinite(step.most)
-    ]
-    return Joined.of([*told, say("above that {word}", word=STEPS[-1].word)])
 
 
 def _standard_figures(evaluation: Evaluation, standard: Standard) -> list[Figure]:

@@ -75,7 +75,7 @@ class BoxFaceLight(FaceLight):
     def opening_mm(self) -> tuple[float, float, float]:
         return self.layout.box.width_mm, self.layout.box.height_mm, 0.0
 
-    @functools.cached_property
+    @property
     def views(self) -> tuple[FaceView, ...]:
         step_mm = float(self.x_mm[1] - self.x_mm[0]), float(self.y_mm[1] - self.y_mm[0])
         return (FaceView(self.xyz[1].astype(float), self.inside, step_mm),)

@@ -74,7 +74,7 @@ class CavityFaceLight(FaceLight):
     def opening_mm(self) -> tuple[float, float, float]:
         return opening_mm(self.face.light)
 
-    @functools.cached_property
+    @property
     def views(self) -> tuple[FaceView, ...]:
         return (view_of(self.face, self.layout),)
 

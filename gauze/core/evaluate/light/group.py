@@ -99,7 +99,7 @@ class GroupFaceLight(FaceLight):
             deep if deep > step * 1e-3 else 0.0,
         )
 
-    @functools.cached_property
+    @property
     def views(self) -> tuple[FaceView, ...]:
         first: dict[int, Instance] = {}
         for instance in self.built.instances:
