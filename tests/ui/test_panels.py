@@ -95,6 +95,21 @@ def test_no_finding_is_cut_through_at_the_divider(open_window: Open, qtbot: QtBo
         assert not [view for view in views if view.y() < lower - 1 and view.y() + view.height() > lower + 1]
 
 
+def test_the_working_of_a_finding_fills_the_panel(open_window: Open, qtbot: QtBot) -> None:
+    """It is longer than the panel: the list shows as much of it as there is room for."""
+    window = open_window()
+    panel = window.findings
+    panel._fold.setChecked(True)
+    window.side.setSizes([400, 300])
+    view = panel._views["dots"]
+    view._why.setChecked(True)
+    qtbot.wait(100)
+    panel._bar.setValue(view.y())
+    qtbot.wait(100)
+    assert view.height() > 400
+    assert panel._scroll.height() > 250
+
+
 def test_the_divider_is_remembered(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(lit=False)
     window.side.setSizes([200, 500])

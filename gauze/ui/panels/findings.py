@@ -17,6 +17,7 @@ __all__ = ["STATE_WORDS", "FindingView", "FindingsPanel"]
 
 _WEIGHT = {State.FAILS: 0, State.WATCH: 1, State.GOOD: 2, State.NOTE: 3}
 _LEAST_LIST = 40  # pixels
+_LONG = 0.8  # of the room for the list: a finding that takes more is shown in part
 _FOLDED = (State.GOOD, State.NOTE)
 
 
@@ -183,14 +184,17 @@ class FindingsPanel(QWidget):
         self._settle.start(0)
 
     def _cut_between(self) -> None:
-        """Let the list end between two findings, and say how many more there are."""
+        """Let the list end between two findings, but for one too long to fit, and say how many more there are."""
         room = self.height() - self._scroll.y() - self._more.sizeHint().height()
         top = self._bar.value()
         shown = [view for view in (*self._views.values(), self._fold) if view.isVisibleTo(self._inside)]
         edges = sorted(view.y() + view.height() for view in shown)
+        cut = next((view for view in shown if view.y() < top + room < view.y() + view.height()), None)
         below = [edge for edge in edges if edge - top > room]
         whole = [edge for edge in edges if 0 < edge - top <= room]
         wanted = room if not below or not whole else whole[-1] - top
+        if cut is not None and cut.height() > _LONG * room:
+            wanted = room  # one unfolded with its working: better a part of it than an empty panel
         self._scroll.setMaximumHeight(max(wanted, _LEAST_LIST))
         self._more.setVisible(bool(below) and bool(whole))
         self._more.setText(tr("{count} more").format(count=len(below)))

@@ -201,7 +201,7 @@ def _visibility_figure(evaluation: Evaluation) -> Figure:
         say("Visibility from {distance}", distance=Distance(viewing_mm)),
         value,
         say(
-            "modulation × contrast sensitivity of the most visible ripple: {steps}. A lit room only makes it less.",
+            "modulation × contrast sensitivity of the most visible ripple: {steps}; a lit room only makes it less",
             steps=_STEPS,
         ),
         say("P. G. J. Barten, Proc. SPIE 5294 (2004), from memory"),
