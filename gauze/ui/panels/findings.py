@@ -4,7 +4,16 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QScrollArea,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from gauze.core.evaluate import Finding, Fix, State, verdict_of
 from gauze.core.words import Reader
@@ -48,10 +57,12 @@ class FindingsPanel(QWidget):
         self._progress.setRange(0, 100)
         self._progress.setTextVisible(False)
         self._progress.setAccessibleName(tr("Search for fixes"))
-        self._searching, self._updating = _dim_label(tr("Searching for fixes …")), _dim_label(tr("updating …"))
+        self._progress.setToolTip(tr("Searching for fixes …"))
+        self._updating = _dim_label(tr("updating …"))
         self._updating.hide()
         self._stop = QToolButton()
         self._stop.setText(tr("Stop"))
+        self._stop.setToolTip(tr("Stop the search for fixes"))
         self._stop.setObjectName("why")
         self._stop.clicked.connect(self.search_stopped)
         self._fold = QToolButton()
@@ -86,13 +97,13 @@ class FindingsPanel(QWidget):
 
     def _lay_out(self) -> None:
         self._verdict.setObjectName("verdict")
+        self._verdict.setWordWrap(True)  # a long one must not widen the panel, and the drawing give way
+        self._verdict.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 10, 4)
         head.setSpacing(6)
         head.addWidget(self._shape)
-        head.addWidget(self._verdict)
-        head.addStretch(1)
-        head.addWidget(self._searching)
+        head.addWidget(self._verdict, 1)
         head.addWidget(self._updating)
         head.addWidget(self._stop)
         column = QVBoxLayout(self)
@@ -208,7 +219,7 @@ class FindingsPanel(QWidget):
     def set_stale(self, *, stale: bool) -> None:
         """Dim the findings as long as they are not those of the design as it stands."""
         dim(self._inside, dimmed=stale)
-        self._updating.setVisible(stale and not self._searching.isVisible())
+        self._updating.setVisible(stale and not self._progress.isVisible())
 
     @property
     def stale(self) -> bool:
@@ -230,7 +241,6 @@ class FindingsPanel(QWidget):
         """Show how far the search is; None when there is none."""
         running = share is not None and share < 1.0
         self._progress.setVisible(running)
-        self._searching.setVisible(running)
         self._stop.setVisible(running)
         if share is not None:
             self._progress.setValue(round(100 * share))
