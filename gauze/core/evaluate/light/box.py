@@ -78,7 +78,7 @@ class BoxFaceLight(FaceLight):
     @property
     def views(self) -> tuple[FaceView, ...]:
         step_mm = float(self.x_mm[1] - self.x_mm[0]), float(self.y_mm[1] - self.y_mm[0])
-        return (FaceView(self.xyz[1].astype(float), self.inside, step_mm),)
+        return (FaceView(self.xyz[1], self.inside, step_mm),)
 
     def intensity_cd(self, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
         return intensity_cd(self.face, gamma_deg, c_deg)
