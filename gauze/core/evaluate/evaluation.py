@@ -19,6 +19,7 @@ from gauze.core.evaluate.light.face_light import (
     Output,
 )
 from gauze.core.evaluate.shown import Shown
+from gauze.core.evaluate.spread import Spread, brightness_spread
 from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Catalogue, Stack
@@ -101,6 +102,11 @@ class Evaluation:
         widest_mm = max((ripple.pitch_mm for ripple in self.dots.modulations), default=0.0)
         wanted_mm = field_mm(self.design.purpose.viewing_distance_mm, widest_mm)
         return uniformity_of(self.light.views, self.light.face_means, wanted_mm)
+
+    @functools.cached_property
+    def spread(self) -> Spread | None:
+        """How far everything that grows as the flux does can be trusted."""
+        return brightness_spread(self)
 
     @property
     def diffuser(self) -> Stack:

@@ -1,15 +1,20 @@
 """How far a computed brightness can be trusted: the spread of what the catalogue says, carried through to the result."""
 
+from __future__ import annotations
+
 import math
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure
 from gauze.core.layout import Layout
 from gauze.core.materials import Module, Strip
 from gauze.core.words import Joined, Percent, Text, say
+
+if TYPE_CHECKING:
+    from gauze.core.evaluate.evaluation import Evaluation
 
 
 @dataclass(frozen=True)

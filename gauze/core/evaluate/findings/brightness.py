@@ -3,7 +3,7 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.light import BoxFaceLight
-from gauze.core.evaluate.spread import Spread, brightness_spread
+from gauze.core.evaluate.spread import Spread
 from gauze.core.optics.target import exposure_f_number
 from gauze.core.words import Distance, Fixed, Joined, Length, Number, Percent, Text, say
 
@@ -17,7 +17,7 @@ MOST_SHARE = 2.5  # of the wanted value: above this less than half of the LEDs w
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge what was asked for by the purpose, and note the other."""
-    purpose, spread = evaluation.design.purpose, brightness_spread(evaluation)
+    purpose, spread = evaluation.design.purpose, evaluation.spread
     at_target = _judge(
         "target brightness",
         evaluation.target_lx,

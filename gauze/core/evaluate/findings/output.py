@@ -3,7 +3,6 @@
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.light import CavityFaceLight
-from gauze.core.evaluate.spread import brightness_spread
 from gauze.core.words import Fixed, Number, Percent, Text, say
 
 _GLARE_REGULAR_SHARE = 0.2  # of the incident light: from here on the bare LEDs are plainly seen
@@ -13,7 +12,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
     """Note flux and efficiency; warn of eyes behind a clear sheet."""
     flux, diffuser = evaluation.output, evaluation.diffuser
     bare = diffuser.regular >= _GLARE_REGULAR_SHARE or not diffuser.layers
-    spread = brightness_spread(evaluation)
+    spread = evaluation.spread
     out: Text = Number(flux.out_lm)
     if spread is not None:
         out = say("{value} ± {spread}", value=out, spread=Number(flux.out_lm * spread.share, 2))

@@ -214,11 +214,9 @@ def _places(strip: Strip, channel_index: int, rows: list[Row]) -> tuple[FloatArr
     """Places along and across the rows, the row of every emitter, and its segment there."""
     step = len(strip.channel) if strip.interleaved else 1
     first = channel_index if strip.interleaved else 0
-    along, across, piece, segment = [], [], [], []
-    for row in rows:
-        places = row.start_mm + strip.pitch_mm * (np.arange(first, row.emitters, step) + 0.5)
-        along.append(places)
-        across.append(np.full(len(places), row.across_mm))
-        piece.append(np.full(len(places), row.index))
-        segment.append(np.arange(first, row.emitters, step) // strip.emitters_per_segment)
-    return np.concatenate(along), np.concatenate(across), np.concatenate(piece), np.concatenate(segment)
+    numbers = {count: np.arange(first, count, step) for count in {row.emitters for row in rows}}  # most rows are alike
+    counts = [len(numbers[row.emitters]) for row in rows]
+    number = np.concatenate([numbers[row.emitters] for row in rows])
+    along = np.repeat([row.start_mm for row in rows], counts) + strip.pitch_mm * (number + 0.5)
+    across = np.repeat([row.across_mm for row in rows], counts)
+    return along, across, np.repeat([row.index for row in rows], counts), number // strip.emitters_per_segment
