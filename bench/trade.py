@@ -130,7 +130,7 @@ def _tiles(side_mm: float, depth_mm: float, lighting: str, strip: str = "5v-rgb-
     return TileWall(
         side_mm=side_mm,
         depth_mm=depth_mm,
-        lighting=lighting,  # type: ignore[arg-type]
+        lighting=lighting,  # type: ignore[arg-type]  # "rim" or "back", as the table below writes
         strips=(StripChoice(strip=strip, levels=(1.0, 0.81, 0.22)),),
         diffuser="opal-acrylic-3",
         walls="matt-white-paint",

@@ -1,6 +1,6 @@
 """Reading and writing files so that nothing already saved is ever lost.
 
-Only regular files are read and written: a pipe would wait for ever, a device would be changed. A file is replaced as a
+Only regular files are read and written: a pipe would wait forever, a device would be changed. A file is replaced as a
 whole, through a new one beside it; links are followed, and owner, group, mode and extended attributes stay.
 """
 
@@ -157,7 +157,7 @@ def exclusive(path: Path) -> Iterator[None]:
 
 
 def _lock_soon(handle: int) -> None:
-    """Take a lock, or go on without it when another window does not let go of it: none may make this one wait for ever."""
+    """Take a lock, or go on without it when another window does not let go of it: none may make this one wait forever."""
     for _ in range(_LOCK_TRIES):
         try:
             fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)

@@ -59,7 +59,7 @@ def test_strip_on_both_flanks_of_a_slit_tube_shows_its_dots_a_step_less_than_on_
 
 
 def _fields(build: object) -> dict[str, object]:
-    return {name: getattr(build, name) for name in type(build).__struct_fields__}  # type: ignore[attr-defined]
+    return {name: getattr(build, name) for name in type(build).__struct_fields__}
 
 
 def test_a_channel_needs_a_denser_strip_the_shallower_it_is() -> None:

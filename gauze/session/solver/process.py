@@ -121,7 +121,7 @@ class SolverProcess:
             self._running.end()
 
     def _converse(self, pipe: _Pipe, request: Any, tell: Tell, cancelled: Callable[[], bool]) -> tuple[Kind, Any]:
-        while pipe.owed:  # a long request and a long answer sent at the same time would wait for each other for ever
+        while pipe.owed:  # a long request and a long answer sent at the same time would wait for each other forever
             pipe.owed = not kind_of(_received(pipe, cancelled)).final
         known = Known({"catalogue": self._catalogue, "design": getattr(request, "design", request)})
         pipe.connection.send_bytes(encode(Kind.CALL, request, Known({"catalogue": self._catalogue})))

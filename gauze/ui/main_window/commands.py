@@ -117,7 +117,7 @@ class Commands:
         self._window.tray_keeper.open(kind, index)
 
     def _close_others(self, wanted: object) -> None:
-        """Put away whatever else is open below the drawing."""
+        """Close whatever else is open below the drawing."""
         window = self._window
         if wanted is not window.chart_keeper:
             window.chart_keeper.close()

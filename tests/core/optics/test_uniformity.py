@@ -12,7 +12,7 @@ ONE = np.array([1.0])
 
 def measured(luminance: np.ndarray, field: float = 1.0, **changes: object) -> tuple[float, float]:
     inside = changes.pop("inside", np.ones(luminance.shape, bool))
-    found = uniformity_of([FaceView(luminance, inside, (1.0, 1.0), **changes)], ONE, field)  # type: ignore[arg-type]
+    found = uniformity_of([FaceView(luminance, inside, (1.0, 1.0), **changes)], ONE, field)
     assert found is not None
     return found.least_over_most, found.rim_mm
 

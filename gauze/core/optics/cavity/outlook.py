@@ -54,7 +54,7 @@ class _Beams:
 
 
 def outlook_of(light: Light) -> Outlook:
-    """Return from where and whereto the faces look."""
+    """Return from where and in which direction the faces look."""
     return light.box.outlook if isinstance(light, BaffledLight) else light.cavity.outlook
 
 

@@ -1,4 +1,4 @@
-"""Keeps the versions: lights the kept one in the background, sets it against the design, takes it up or forgets it."""
+"""Keeps the versions: lights the kept one in the background, sets it against the design, restores it or forgets it."""
 
 from PyQt6.QtCore import QObject, Qt
 
