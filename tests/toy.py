@@ -71,7 +71,7 @@ def lay_out_toy(build: ToyBox, catalogue: Catalogue) -> Layout:
         ),
         seam=True,
     )
-    return Layout(cavities=(cavity,), sketch=sketch, strips=(piece,))
+    return Layout(cavities=(cavity,), sketches=(sketch,), strips=(piece,))
 
 
 def toy_parts(build: ToyBox, layout: Layout, catalogue: Catalogue) -> Parts:

@@ -1,6 +1,7 @@
 """A finding: a sentence with a number, its state, its working, and the fixes."""
 
 import enum
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from gauze.core.design import Design
@@ -58,7 +59,8 @@ class Finding:
     """A question answered.
 
     ``place`` is where in the working order it belongs; ``value`` and ``limit`` are in ``unit``, and ``spread`` is by how much
-    of it the value may be off either way: None where nothing says so. ``fixable`` says that a search for fixes is worth starting.
+    of it the value may be off either way: None where nothing says so. ``figures`` are its working, which may be made when it is
+    first read. ``fixable`` says that a search for fixes is worth starting.
     """
 
     code: str
@@ -68,7 +70,7 @@ class Finding:
     value: float
     unit: str
     limit: float | None
-    figures: tuple[Figure, ...]
+    figures: Sequence[Figure]
     fixable: bool = False
     cautions: tuple[Caution, ...] = field(default=())
     spread: float | None = None

@@ -1,9 +1,8 @@
 """A build laid out: the cavities that make it up, where they stand, the pieces that light them, and its drawing."""
 
-import functools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from typing import Self, TypeVar, overload
+from typing import Self, TypeVar
 
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import FloatArray, RowLayout
@@ -11,7 +10,6 @@ from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
 from gauze.core.layout.sketch import Sketch
 
 LayoutKind = TypeVar("LayoutKind")
-Item_co = TypeVar("Item_co", covariant=True)
 
 _FEW_EMITTERS = 64
 
@@ -34,34 +32,6 @@ class Instance:
     pieces: tuple[tuple[str, int], ...] = ()
 
 
-class Lazy(Sequence[Item_co]):
-    """A sequence of one item that is made on first access: while dragging, what nothing reads is not computed.
-
-    ``make`` has to pickle, as a partial of a function of a module does.
-    """
-
-    def __init__(self, make: Callable[[], Item_co]) -> None:
-        self._make = make
-
-    def __len__(self) -> int:
-        """One."""
-        return 1
-
-    @overload
-    def __getitem__(self, index: int) -> Item_co: ...
-
-    @overload
-    def __getitem__(self, index: slice) -> Sequence[Item_co]: ...
-
-    def __getitem__(self, index: int | slice) -> Item_co | Sequence[Item_co]:
-        """Make it, or return what was made."""
-        return (self._made,)[index]
-
-    @functools.cached_property
-    def _made(self) -> Item_co:
-        return self._make()
-
-
 @dataclass(frozen=True, kw_only=True)
 class Layout:
     """Everything in its place.
@@ -70,11 +40,11 @@ class Layout:
     every instance is a copy of its unit in the plan. ``strips`` and ``modules`` are all pieces as they lie in the plan; of a
     build that is one cavity in the order in which its emitters name them. ``emitted_lm`` is what all LEDs give, where the units
     hold more than is there: light that comes round a corner. ``emitter_numbers`` are those of loose emitters, which are no
-    pieces.
+    pieces. ``sketches`` holds its drawing, a single one; that and ``cavities`` may be made when they are first read.
     """
 
     cavities: Sequence[CavityLayout]
-    sketch: Sketch
+    sketches: Sequence[Sketch]
     instances: tuple[Instance, ...] = ()
     strips: tuple[StripPiece, ...] = ()
     modules: tuple[ModulePiece, ...] = ()
@@ -109,6 +79,11 @@ class Layout:
     def is_lit_soon(self) -> bool:
         """Whether its exact light takes no longer than a coarse one is worth: rows in a box, or one cavity with few emitters."""
         return self.rows_in_box is not None or (len(self.cavities) == 1 and self.cavity.emitter_count <= _FEW_EMITTERS)
+
+    @property
+    def sketch(self) -> Sketch:
+        """Its drawing."""
+        return self.sketches[0]
 
     @property
     def cavity(self) -> CavityLayout:

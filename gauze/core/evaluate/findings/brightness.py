@@ -1,9 +1,13 @@
 """Is it bright enough, at the target or on the face?"""
 
+from collections.abc import Callable
+from functools import partial
+
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.light import BoxFaceLight
 from gauze.core.evaluate.spread import Spread
+from gauze.core.lazy import Lazy
 from gauze.core.optics.target import exposure_f_number
 from gauze.core.words import Distance, Fixed, Joined, Length, Number, Percent, Text, say
 
@@ -26,7 +30,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
         say("At {target_distance} it gives", target_distance=Distance(purpose.target_distance_mm)),
         evaluation,
         spread,
-        _target_figures(evaluation),
+        _target_figures,
         asked_for=purpose.use == "lighting",
     )
     on_face = _judge(
@@ -37,13 +41,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
         say("The face glows at"),
         evaluation,
         spread,
-        (
-            Figure(
-                say("Mean luminance"),
-                say("{mean} cd/m²", mean=Number(evaluation.evenness.mean_cd_m2)),
-                say("over the face, seen straight on"),
-            ),
-        ),
+        _face_figures,
         asked_for=purpose.use == "looked_at",
     )
     return [at_target, on_face] if purpose.use == "lighting" else [on_face, at_target, *_glare(evaluation)]
@@ -91,7 +89,7 @@ def _judge(
     opening: Text,
     evaluation: Evaluation,
     spread: Spread | None,
-    figures: tuple[Figure, ...],
+    figures_of: Callable[[Evaluation], tuple[Figure, ...]],
     *,
     asked_for: bool,
 ) -> Finding:
@@ -110,7 +108,7 @@ def _judge(
         value=value,
         unit=unit,
         limit=wanted if asked_for else None,
-        figures=(*figures, *_flux_figures(evaluation), *(() if spread is None else (spread.figure(),))),
+        figures=Lazy(partial(_figures, evaluation, spread, figures_of)),
         fixable=asked_for and (state in (State.WATCH, State.FAILS) or value > MOST_SHARE * wanted),
         spread=None if spread is None else value * spread.share,
     )
@@ -128,6 +126,22 @@ def _state(share: float, wanted: float, unit: str, spread: Spread | None) -> tup
             ": the {asked} you want is reached, at {level} of that.", asked=asked, level=Percent(1.0 / share)
         )
     return State.GOOD, say(": the {asked} you want is reached.", asked=asked)
+
+
+def _figures(
+    evaluation: Evaluation, spread: Spread | None, figures_of: Callable[[Evaluation], tuple[Figure, ...]]
+) -> tuple[Figure, ...]:
+    return (*figures_of(evaluation), *_flux_figures(evaluation), *(() if spread is None else (spread.figure(),)))
+
+
+def _face_figures(evaluation: Evaluation) -> tuple[Figure, ...]:
+    return (
+        Figure(
+            say("Mean luminance"),
+            say("{mean} cd/m²", mean=Number(evaluation.evenness.mean_cd_m2)),
+            say("over the face, seen straight on"),
+        ),
+    )
 
 
 def _target_figures(evaluation: Evaluation) -> tuple[Figure, ...]:

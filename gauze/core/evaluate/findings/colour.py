@@ -1,12 +1,14 @@
 """Which white it is, what the dimmers reach, and whether colours stripe the face."""
 
 import functools
+from functools import partial
 
 import numpy as np
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.standards import standard_of
+from gauze.core.lazy import Lazy
 from gauze.core.optics.colour import WHITE_DUV, WhitePoint, uv_1976, white_point
 from gauze.core.words import Fixed, Percent, Text, say
 
@@ -55,17 +57,7 @@ def _white(evaluation: Evaluation) -> Finding:
             white = say("{white}; the dimmers reach {reach}", white=white, reach=reach)
         sentence = say("{white}.", white=white)
         value = point.cct_k
-    figures = [
-        Figure(
-            say("Mean of the face"),
-            say("no CCT")
-            if point is None
-            else say("{cct} K, Duv {signed}", cct=Fixed(point.cct_k, ".0f"), signed=_signed(point.duv)),
-            say("XYZ summed over the channels; |Duv| below {white_duv} looks white", white_duv=Fixed(WHITE_DUV, "g")),
-            say("CIE 1931 tables; limit ANSI C78.377, from memory"),
-        )
-    ]
-    figures += [_channel_figure(evaluation, index) for index in range(len(evaluation.channels))]
+    figures = Lazy(partial(_white_figures, evaluation, point))
     wanted_k = evaluation.design.purpose.wanted_cct_k
     missed = wanted_k is not None and not _is_met(value, wanted_k)
     if wanted_k is not None and (missed or state is State.NOTE):
@@ -73,7 +65,19 @@ def _white(evaluation: Evaluation) -> Finding:
         sentence += say(" You want {wanted} K.", wanted=Fixed(wanted_k, ".0f"))
     tinted = state is State.NOTE and any(channel.cct_k is None for channel in evaluation.channels)
     fixable = (state is State.WATCH or tinted) and len(evaluation.channels) > 1
-    return Finding("colour", "aim", state, sentence, value, "K", wanted_k, tuple(figures), fixable=fixable)
+    return Finding("colour", "aim", state, sentence, value, "K", wanted_k, figures, fixable=fixable)
+
+
+def _white_figures(evaluation: Evaluation, point: WhitePoint | None) -> tuple[Figure, ...]:
+    mean = Figure(
+        say("Mean of the face"),
+        say("no CCT")
+        if point is None
+        else say("{cct} K, Duv {signed}", cct=Fixed(point.cct_k, ".0f"), signed=_signed(point.duv)),
+        say("XYZ summed over the channels; |Duv| below {white_duv} looks white", white_duv=Fixed(WHITE_DUV, "g")),
+        say("CIE 1931 tables; limit ANSI C78.377, from memory"),
+    )
+    return (mean, *(_channel_figure(evaluation, index) for index in range(len(evaluation.channels))))
 
 
 def _is_met(cct_k: float, wanted_k: float) -> bool:

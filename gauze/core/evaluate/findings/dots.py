@@ -1,6 +1,7 @@
 """Do the dots, the rows, or the stripes of alternate rows show?"""
 
 import math
+from functools import partial
 
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
@@ -8,6 +9,7 @@ from gauze.core.evaluate.light import GroupFaceLight
 from gauze.core.evaluate.standards import STEPS, Standard, standard_of, step_of
 from gauze.core.families import family_of
 from gauze.core.layout import panel_layout
+from gauze.core.lazy import Lazy
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
 from gauze.core.words import Distance, Fixed, Joined, Length, Number, Percent, Text, say
 
@@ -62,7 +64,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
             value=visibility,
             unit="",
             limit=standard.passes_to if math.isfinite(standard.passes_to) else None,
-            figures=tuple(_figures(evaluation, standard)),
+            figures=Lazy(partial(_figures, evaluation, standard)),
             fixable=state in (State.WATCH, State.FAILS) or _rows_to_spare(evaluation, visibility, standard),
         )
     ]

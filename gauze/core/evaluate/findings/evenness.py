@@ -1,8 +1,11 @@
 """Is the face even where it is looked at, and how much of it is dim along the rim?"""
 
+from functools import partial
+
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.standards import Standard, standard_of
+from gauze.core.lazy import Lazy
 from gauze.core.optics.uniformity import DIM, INSET, Uniformity
 from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
@@ -63,7 +66,7 @@ def _evenness(evaluation: Evaluation, found: Uniformity, *, is_judged: bool) -> 
         value=share,
         unit="",
         limit=good if is_judged else None,
-        figures=_figures(evaluation, found),
+        figures=Lazy(partial(_figures, evaluation, found)),
         fixable=is_judged and state is not State.GOOD,
     )
 
@@ -165,7 +168,7 @@ def _dark(evaluation: Evaluation) -> Finding:
         sentence = say("The face is dark: no light from the LEDs reaches it. Turn them around, or uncover them.")
     else:
         sentence = say("The face is dark: every level is zero.")
-    return Finding("evenness", "lay", State.FAILS, sentence, 0.0, "", None, _map_figures(evaluation))
+    return Finding("evenness", "lay", State.FAILS, sentence, 0.0, "", None, Lazy(partial(_map_figures, evaluation)))
 
 
 def _figures(evaluation: Evaluation, found: Uniformity) -> tuple[Figure, ...]:

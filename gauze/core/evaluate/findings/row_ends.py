@@ -1,11 +1,14 @@
 """Do the rows reach the rim, cut at their marks?"""
 
+from functools import partial
+
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.standards import standard_of
 from gauze.core.layout import panel_layout
 from gauze.core.layout.model import Row
 from gauze.core.layout.pieces import StripPiece
+from gauze.core.lazy import Lazy
 from gauze.core.words import Length, Percent, Text, say
 
 GOOD_END_SHARE = 0.60  # luminance at the row's end over its middle; common practice, no source
@@ -37,7 +40,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
             value=gap_mm,
             unit="mm",
             limit=None,
-            figures=_figures(evaluation, gap_mm, share),
+            figures=Lazy(partial(_figures, evaluation, gap_mm, share)),
             fixable=gap_mm >= 0.5,
         )
     ]

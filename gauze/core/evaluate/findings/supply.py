@@ -1,8 +1,11 @@
 """Which supply it needs."""
 
+from functools import partial
+
 from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
+from gauze.core.lazy import Lazy
 from gauze.core.words import Fixed, Joined, Length, Number, Percent, Text, say
 
 _FAR_APART = 1.6  # times: a label is off by a quarter, rarely by more; common practice, no source
@@ -49,7 +52,7 @@ def _supply(evaluation: Evaluation, need: SupplyNeed) -> Finding:
         value=need.drawn_w,
         unit="W",
         limit=school.rating_w,
-        figures=tuple(_figures(evaluation, need)),
+        figures=Lazy(partial(_figures, evaluation, need)),
         cautions=(Caution.MAINS, Caution.CURRENT),
         spread=need.label_spread_w if need.measured_w is None else None,
     )

@@ -118,7 +118,7 @@ def _bars(build: ChannelBar, catalogue: Catalogue) -> ChannelLayout:
     sketch = channel_sketch(build, catalogue, tuple(instances), tuple(found), tuple(strips), x_mm - last)
     return ChannelLayout(
         cavities=tuple(found),
-        sketch=sketch,
+        sketches=(sketch,),
         instances=tuple(instances),
         strips=tuple(strips),
         emitted_lm=float(emitted),
@@ -199,7 +199,7 @@ def _mitred(build: ChannelBar, catalogue: Catalogue) -> ChannelLayout:
     corners = tuple(_corners(sides, own, closed=closed))
     return ChannelLayout(
         cavities=tuple(found),
-        sketch=sketch,
+        sketches=(sketch,),
         instances=tuple(instances),
         strips=tuple(strips),
         emitted_lm=emitted,

@@ -59,7 +59,7 @@ def lay_out_edge_lit(build: EdgeLit, catalogue: Catalogue) -> Layout:
         "build.bar_offset_mm",
         pitches_of(strip),
     )
-    return Layout(cavities=(cavity,), sketch=_sketch(build, tuple(strips)), strips=tuple(strips))
+    return Layout(cavities=(cavity,), sketches=(_sketch(build, tuple(strips)),), strips=tuple(strips))
 
 
 def _length_field(along: Vector) -> str:

@@ -78,7 +78,7 @@ def lay_out_indirect(build: IndirectLamp, catalogue: Catalogue) -> IndirectLayou
     emitted = float(cavity.flux_lm.sum()) / max(kept, 1e-9)
     return IndirectLayout(
         cavities=(cavity,),
-        sketch=_sketch(build, piece),
+        sketches=(_sketch(build, piece),),
         strips=(piece,),
         emitted_lm=emitted,
         kept_share=kept,

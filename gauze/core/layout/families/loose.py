@@ -28,7 +28,7 @@ def lay_out_loose(build: LooseEmitters, catalogue: Catalogue, path: str = "build
     numbers = numbers_of(build.numbers, count) if build.numbers else range(1, count + 1)
     movable_items = emitter_things(cavity.places_mm, numbers) if cavity.emitter_count <= MOST_THINGS else ()
     sketch = cavity_sketch(build.cavity, cavity.surface, "build.cavity", movable_items)
-    return Layout(cavities=(cavity,), sketch=sketch, emitter_numbers=numbers)
+    return Layout(cavities=(cavity,), sketches=(sketch,), emitter_numbers=numbers)
 
 
 def loose_cavity(build: LooseEmitters, catalogue: Catalogue, path: str = "build") -> CavityLayout:

@@ -10,7 +10,7 @@ import numpy as np
 
 from gauze.core.design.cavity import BoxShape
 from gauze.core.design.strip_panel import StripPanel
-from gauze.core.layout.built import Layout, Lazy
+from gauze.core.layout.built import Layout
 from gauze.core.layout.cavity import Reflectances
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.families.panel_sketch import panel_sketch
@@ -18,6 +18,8 @@ from gauze.core.layout.families.strip_panel import lay_out_strip_panel
 from gauze.core.layout.model import LightBox, Row, RowLayout
 from gauze.core.layout.pieces import StripPiece, Vector
 from gauze.core.layout.shapes import surface_of
+from gauze.core.layout.sketch import Sketch
+from gauze.core.lazy import Lazy
 from gauze.core.materials import Catalogue
 from gauze.core.materials.distribution import cosine_power
 
@@ -50,7 +52,10 @@ def lay_out_panel(build: StripPanel, catalogue: Catalogue) -> PanelLayout:
     rows = lay_out_strip_panel(build, catalogue)
     strips = tuple(_piece_of(row, along_width=rows.row_direction == "along_width") for row in rows.rows)
     return PanelLayout(
-        cavities=Lazy(partial(_cavity, rows)), sketch=panel_sketch(build, rows, strips), strips=strips, panel=rows
+        cavities=Lazy(partial(_cavities, rows)),
+        sketches=Lazy(partial(_sketches, build, rows, strips)),
+        strips=strips,
+        panel=rows,
     )
 
 
@@ -68,6 +73,14 @@ def _piece_of(row: Row, *, along_width: bool) -> StripPiece:
         start_gap_mm=row.start_gap_mm,
         end_gap_mm=row.end_gap_mm,
     )
+
+
+def _sketches(build: StripPanel, rows: RowLayout, strips: tuple[StripPiece, ...]) -> tuple[Sketch]:
+    return (panel_sketch(build, rows, strips),)
+
+
+def _cavities(rows: RowLayout) -> tuple[CavityLayout]:
+    return (_cavity(rows),)
 
 
 def _cavity(rows: RowLayout) -> CavityLayout:

@@ -118,7 +118,7 @@ def lay_out_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> DisplayL
         shown_panel = None if lit is None else replace(panel, emitters=_sets(pixels, lit))
     return DisplayLayout(
         cavities=(cavity,),
-        sketch=display_sketch(build, catalogue, (pitch_x, pitch_y), (wide, high), (height, inner), rim),
+        sketches=(display_sketch(build, catalogue, (pitch_x, pitch_y), (wide, high), (height, inner), rim),),
         strips=_strips(build, rows),
         modules=_modules(build, catalogue),
         pixels_mm=_middles(build, pitch_x, pitch_y, rim),

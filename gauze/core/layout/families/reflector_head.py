@@ -38,7 +38,7 @@ def lay_out_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> Layout
         build.cavity, surface, sources, module.package_mm, "build.back_mm", (module.pitch_mm, module.pitch_mm)
     )
     board = ModulePiece("board-1", module, build.module, (0.0, 0.0, module.emitter_height_mm))
-    return Layout(cavities=(cavity,), sketch=_sketch(build, surface, module), modules=(board,))
+    return Layout(cavities=(cavity,), sketches=(_sketch(build, surface, module),), modules=(board,))
 
 
 def _sketch(build: ReflectorHead, cavity: Cavity, module: Module) -> Sketch:

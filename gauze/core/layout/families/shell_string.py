@@ -49,7 +49,7 @@ def lay_out_shell_string(build: ShellString, catalogue: Catalogue) -> ShellLayou
     order = cord_order(build)
     sketch = _sketch(build, surface, places, order)
     return ShellLayout(
-        cavities=(cavity,), sketch=sketch, instances=instances, modules=modules, places_mm=places, order=order
+        cavities=(cavity,), sketches=(sketch,), instances=instances, modules=modules, places_mm=places, order=order
     )
 
 

@@ -55,7 +55,7 @@ def lay_out_tile_wall(build: TileWall, catalogue: Catalogue) -> TileLayout:
     sketch = _sketch(build, chain, strips, by_sides)
     return TileLayout(
         cavities=cavities,
-        sketch=sketch,
+        sketches=(sketch,),
         instances=instances,
         strips=strips,
         chain=chain,

@@ -55,7 +55,9 @@ def lay_out_tube(tube: Tube, catalogue: Catalogue) -> Layout:
         "build.diameter_mm",
         pitches_of(strip),
     )
-    return Layout(cavities=(cavity,), sketch=_sketch(tube, strips, surface.section, surface.lit_lines), strips=strips)
+    return Layout(
+        cavities=(cavity,), sketches=(_sketch(tube, strips, surface.section, surface.lit_lines),), strips=strips
+    )
 
 
 def _carriers(tube: Tube, strip_width_mm: float) -> list[tuple[tuple[float, float], tuple[float, float]]]:
