@@ -238,17 +238,9 @@ def _parts(
 ) -> tuple[IndexArray, FloatArray, IndexArray]:
     """Flux per lumen on parts of patches: which are done, their values, which are to be divided further."""
     patches, whom = patch[owner], emitter[owner]
-    places, facing, areas = np.empty((len(owner), 3)), np.empty((len(owner), 3)), np.empty(len(owner))
-    for number, one in enumerate(mesh.tiles):
-        mine = np.flatnonzero(mesh.tile_index[patches] == number)
-        if not len(mine):
-            continue
-        row, column = np.divmod(patches[mine] - one.first, one.shape[1])
-        ds, dt = np.diff(one.s_nodes)[row], np.diff(one.t_nodes)[column]
-        s = one.s_nodes[row] + ds * (low[mine, 0] + size[mine, 0] / 2)
-        t = one.t_nodes[column] + dt * (low[mine, 1] + size[mine, 1] / 2)
-        places[mine], facing[mine] = one.tile.points(s, t), one.tile.normals(s, t)
-        areas[mine] = one.tile.density(s, t) * ds * dt * size[mine].prod(axis=1)
+    middle = low + size / 2.0
+    places, facing = mesh.places(patches, middle[:, 0], middle[:, 1])
+    areas = mesh.densities(patches, middle[:, 0], middle[:, 1]) * size.prod(axis=1)
     away = places - emitters.places_mm[whom]
     squared = np.maximum((away**2).sum(axis=1), _LEAST_DISTANCE_MM**2)
     leaving = np.maximum((away * emitters.axes[whom]).sum(axis=1), 0.0)

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import math
 import os
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from typing import TYPE_CHECKING
 
@@ -191,15 +191,10 @@ def _splits(mesh: Mesh) -> list[Split]:
 
 def _split_places(mesh: Mesh, share: FloatArray) -> Split:
     """Points, at these shares of both sides, and normals of every patch; two arrays of shape (3, patches, len(share)^2)."""
-    places, facing = [], []
-    for one in mesh.tiles:
-        s = one.s_nodes[:-1, None] + np.diff(one.s_nodes)[:, None] * share
-        t = one.t_nodes[:-1, None] + np.diff(one.t_nodes)[:, None] * share
-        along, across = np.broadcast_arrays(s[:, None, :, None], t[None, :, None, :])
-        places.append(one.tile.points(along, across).reshape(math.prod(one.shape), -1, 3))
-        facing.append(one.tile.normals(along, across).reshape(math.prod(one.shape), -1, 3))
-    by_axis = (np.ascontiguousarray(np.moveaxis(np.concatenate(parts), -1, 0)) for parts in (places, facing))
-    return next(by_axis), next(by_axis)
+    size = (mesh.count, len(share) ** 2)
+    along, across = (np.broadcast_to(one, size) for one in (np.repeat(share, len(share)), np.tile(share, len(share))))
+    places, facing = (np.moveaxis(part, -1, 0) for part in mesh.places(np.arange(mesh.count), along, across))
+    return np.ascontiguousarray(places), np.ascontiguousarray(facing)
 
 
 def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
@@ -258,20 +253,13 @@ def _second_difference(cells: int) -> sparse.csr_array:
     return sparse.csr_array(-(step.T @ step))
 
 
-def _quarter_points(mesh: Mesh) -> list[tuple[FloatArray, FloatArray, FloatArray]]:
+def _quarter_points(mesh: Mesh) -> Iterator[tuple[FloatArray, FloatArray, FloatArray]]:
     """The middles of the four quarters of all patches, with the areas that they stand for."""
-    quarters = []
+    patches = np.arange(mesh.count)
     for s_share in (0.25, 0.75):
         for t_share in (0.25, 0.75):
-            places, facing, weight = [], [], []
-            for one in mesh.tiles:
-                ds, dt = np.diff(one.s_nodes), np.diff(one.t_nodes)
-                s, t = np.meshgrid(one.s_nodes[:-1] + s_share * ds, one.t_nodes[:-1] + t_share * dt, indexing="ij")
-                places.append(one.tile.points(s, t).reshape(-1, 3))
-                facing.append(one.tile.normals(s, t).reshape(-1, 3))
-                weight.append((one.tile.density(s, t) * np.outer(ds, dt) / 4.0).ravel())
-            quarters.append((np.concatenate(places), np.concatenate(facing), np.concatenate(weight)))
-    return quarters
+            along, across = np.full(mesh.count, s_share), np.full(mesh.count, t_share)
+            yield *mesh.places(patches, along, across), mesh.densities(patches, along, across) / 4.0
 
 
 def _balanced(symmetric: Matrix, areas_mm2: FloatArray) -> Matrix | None:

@@ -26,9 +26,8 @@ class Kept(Generic[Value]):
 
     def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
         """Return a value, made when it is not there; nothing is kept of a making that fails."""
-        try:
-            value = self._values.pop(key)
-        except KeyError:
+        value = self._values.pop(key, None)
+        if value is None:
             self._drop_old()  # before the next is made: both would have to find room
             value = make()
         self._values[key] = value

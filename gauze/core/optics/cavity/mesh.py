@@ -1,18 +1,21 @@
 """The inner surface of a cavity cut into patches, fine towards its edges, where the light changes fastest."""
 
+import functools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from gauze.core.layout.families.tile_set import TileSet
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 from gauze.core.optics.box_mesh import GRADING, graded_nodes
 
 _LEAST_CELLS = 4  # along each side of a piece that is looked at or large
 _GAUSS = 0.5 * (1.0 + np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)]))
-_GAUSS_WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
+_GAUSS_ST = np.repeat(_GAUSS, 3), np.tile(_GAUSS, 3)
+_GAUSS_BOTH = np.outer([5.0, 8.0, 5.0], [5.0, 8.0, 5.0]).ravel() / 18.0**2
 
 
 @dataclass(frozen=True)
@@ -40,10 +43,12 @@ class Mesh:
     """All patches.
 
     Corners (n, 4, 3), centres (n, 3), normals (n, 3), areas (n,), widths (n,); for each patch the piece and the smooth
-    surface that it is of, and whether that is round.
+    surface that it is of, whether that is round, and where it lies on its piece: the least s and t, and how far it reaches
+    along both, shape (n, 2). ``pieces`` are the tiles, to be asked together.
     """
 
     tiles: tuple[TileMesh, ...]
+    pieces: TileSet
     corners: FloatArray
     centres: FloatArray
     normals: FloatArray
@@ -52,6 +57,29 @@ class Mesh:
     tile_index: IndexArray
     surface_index: IndexArray
     curved: BoolArray
+    low_st: FloatArray
+    size_st: FloatArray
+
+    def places(self, patches: IndexArray, share_s: FloatArray, share_t: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Points and normals of patches (n,) at shares of their s and t, each of shape (n,) or (n, k); with a last axis of 3."""
+        which, s, t = self._asked(patches, share_s, share_t)
+        return self.pieces.points(which, s, t), self.pieces.normals(which, s, t)
+
+    def densities(self, patches: IndexArray, share_s: FloatArray, share_t: FloatArray) -> FloatArray:
+        """Area per unit of a patch's own s and t, at the same, mm^2."""
+        which, s, t = self._asked(patches, share_s, share_t)
+        whole = self.size_st[patches].prod(axis=1)
+        return np.asarray(self.pieces.density(which, s, t) * whole.reshape(-1, *(1,) * (s.ndim - 1)))
+
+    def _asked(
+        self, patches: IndexArray, share_s: FloatArray, share_t: FloatArray
+    ) -> tuple[IndexArray, FloatArray, FloatArray]:
+        low, size = self.low_st[patches], self.size_st[patches]
+        which = self.tile_index[patches]
+        if share_s.ndim > 1:
+            low, size, which = low[:, :, None], size[:, :, None], which[:, None]
+        s, t = low[:, 0] + size[:, 0] * share_s, low[:, 1] + size[:, 1] * share_t
+        return np.broadcast_to(which, s.shape), s, t
 
     @property
     def count(self) -> int:
@@ -145,43 +173,58 @@ def _least_cells(tile: Tile) -> int:
 def assemble(tiles: Sequence[Tile], nodes: Sequence[tuple[FloatArray, FloatArray]]) -> Mesh:
     """Build the patches between the given nodes of every piece."""
     meshes: list[TileMesh] = []
-    corners, centres, normals, areas, curved = [], [], [], [], []
+    lows, sizes = [], []
     first = 0
     for tile, (s_nodes, t_nodes) in zip(tiles, nodes, strict=True):
         one = TileMesh(tile, s_nodes, t_nodes, first)
         meshes.append(one)
         first += math.prod(one.shape)
-        grid = tile.points(*np.meshgrid(s_nodes, t_nodes, indexing="ij"))
-        corners.append(np.stack([grid[:-1, :-1], grid[1:, :-1], grid[1:, 1:], grid[:-1, 1:]], axis=2).reshape(-1, 4, 3))
-        area, s, t = _areas(tile, s_nodes, t_nodes)
-        areas.append(area)
-        centres.append(tile.points(s, t))
-        normals.append(tile.normals(s, t))
-        curved.append(np.full(area.shape, not tile.is_flat))
-    area = np.concatenate(areas)
-    quads = np.concatenate(corners)
-    diagonals = np.linalg.norm(quads[:, [0, 1]] - quads[:, [2, 3]], axis=2).max(axis=1)
-    surfaces = list(dict.fromkeys(tile.surface for tile in tiles))
+        low, size = _cells(s_nodes.tobytes(), t_nodes.tobytes())
+        lows.append(low)
+        sizes.append(size)
+    surface_numbers: dict[object, int] = {}
+    surface = [surface_numbers.setdefault(tile.surface, len(surface_numbers)) for tile in tiles]
     counts = [math.prod(one.shape) for one in meshes]
+    which = np.repeat(np.arange(len(meshes)), counts)
+    pieces, low, size = TileSet(tiles), np.concatenate(lows), np.concatenate(sizes)
+    corner = low[:, None, :] + size[:, None, :] * np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
+    quads = pieces.points(np.repeat(which[:, None], 4, axis=1), corner[:, :, 0], corner[:, :, 1])
+    diagonals = np.linalg.norm(quads[:, [0, 1]] - quads[:, [2, 3]], axis=2).max(axis=1)
+    area, s, t = _areas(pieces, which, low, size)
     return Mesh(
         tuple(meshes),
+        pieces,
         quads,
-        np.concatenate(centres),
-        np.concatenate(normals),
+        pieces.points(which, s, t),
+        pieces.normals(which, s, t),
         area,
         diagonals,
-        np.repeat(np.arange(len(meshes)), counts),
-        np.repeat([surfaces.index(tile.surface) for tile in tiles], counts),
-        np.concatenate(curved),
+        which,
+        np.repeat(surface, counts),
+        np.repeat([not tile.is_flat for tile in tiles], counts),
+        low,
+        size,
     )
 
 
-def _areas(tile: Tile, s_nodes: FloatArray, t_nodes: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+@functools.lru_cache(maxsize=256)
+def _cells(s_bytes: bytes, t_bytes: bytes) -> tuple[FloatArray, FloatArray]:
+    """Low (s, t) and size of the cells between nodes, shape (cells, 2): many pieces of a surface are cut alike."""
+    low, size = [], []
+    for nodes in (np.frombuffer(s_bytes), np.frombuffer(t_bytes)):
+        low.append(nodes[:-1])
+        size.append(np.diff(nodes))
+    return tuple(
+        np.stack([grid.ravel() for grid in np.meshgrid(*one, indexing="ij")], axis=1)  # type: ignore[return-value]
+        for one in (low, size)
+    )
+
+
+def _areas(
+    pieces: TileSet, which: IndexArray, low: FloatArray, size: FloatArray
+) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Area of every patch, and the (s, t) of its centre of gravity, by Gauss's rule."""
-    ds, dt = np.diff(s_nodes), np.diff(t_nodes)
-    s = s_nodes[:-1, None, None, None] + ds[:, None, None, None] * _GAUSS[None, None, :, None]
-    t = t_nodes[None, :-1, None, None] + dt[None, :, None, None] * _GAUSS[None, None, None, :]
-    s, t = np.broadcast_arrays(s, t)
-    weight = tile.density(s, t) * np.outer(_GAUSS_WEIGHTS, _GAUSS_WEIGHTS) * np.outer(ds, dt)[:, :, None, None]
-    area = weight.sum(axis=(2, 3))
-    return area.ravel(), ((weight * s).sum(axis=(2, 3)) / area).ravel(), ((weight * t).sum(axis=(2, 3)) / area).ravel()
+    s, t = (low[:, axis, None] + size[:, axis, None] * _GAUSS_ST[axis] for axis in range(2))
+    weight = pieces.density(np.broadcast_to(which[:, None], s.shape), s, t) * _GAUSS_BOTH * size.prod(axis=1)[:, None]
+    area = weight.sum(axis=1)
+    return area, (weight * s).sum(axis=1) / area, (weight * t).sum(axis=1) / area
