@@ -15,6 +15,7 @@ from pytestqt.qtbot import QtBot
 
 from gauze.core.design import Design
 from gauze.core.materials import Catalogue
+from gauze.core.optics.kernel.parallel import POOL
 from gauze.session.document import Document
 from gauze.session.settings import Settings
 from gauze.session.solver import SolverProcess
@@ -43,7 +44,11 @@ def _own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
 def _no_threads_left() -> Iterator[None]:
     before = set(threading.enumerate())
     yield
-    left = [thread.name for thread in set(threading.enumerate()) - before if thread.is_alive()]
+    left = [
+        thread.name
+        for thread in set(threading.enumerate()) - before
+        if thread.is_alive() and not thread.name.startswith(POOL)
+    ]
     assert not left, f"threads left running: {left}"
 
 

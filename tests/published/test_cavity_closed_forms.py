@@ -20,6 +20,7 @@ from gauze.core.layout.model import EmitterSet
 from gauze.core.optics.box_light import light_box
 from gauze.core.optics.cavity.factors import exchange_areas
 from gauze.core.optics.cavity.mesh import Mesh, mesh_of
+from gauze.core.optics.kernel.pieces import Pieces
 from tests import builders
 from tests.builders import CATALOGUE, emitter, loose_design
 
@@ -53,7 +54,7 @@ def discs(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 
 @pytest.mark.parametrize(("radius_1", "radius_2", "distance"), [(20, 20, 20), (20, 40, 30), (30, 15, 60)])
 def test_coaxial_discs_see_each_other_as_the_handbook_says(radius_1, radius_2, distance):
-    mesh = mesh_of(round_frustum(radius_1, radius_2, distance), 1600, distance)
+    mesh = mesh_of(Pieces(round_frustum(radius_1, radius_2, distance)), 1600, distance)
     areas = exchange_areas(mesh)
     back, lid, _ = discs(mesh)
     found = float(areas[np.ix_(back, lid)].sum()) / (math.pi * radius_1**2)
@@ -65,7 +66,7 @@ def test_coaxial_discs_see_each_other_as_the_handbook_says(radius_1, radius_2, d
 @pytest.mark.parametrize("height", [20.0, 60.0])
 def test_the_inside_of_a_cylinder_sees_itself_as_the_catalogue_says(height):
     radius = 20.0
-    mesh = mesh_of(round_frustum(radius, radius, height), 1600, height)
+    mesh = mesh_of(Pieces(round_frustum(radius, radius, height)), 1600, height)
     areas = exchange_areas(mesh)
     _, _, side = discs(mesh)
     found = float(areas[np.ix_(side, side)].sum()) / (2 * math.pi * radius * height)
@@ -74,7 +75,7 @@ def test_the_inside_of_a_cylinder_sees_itself_as_the_catalogue_says(height):
 
 
 def test_reciprocity_and_closure_hold_to_rounding():
-    mesh = mesh_of(round_frustum(15.0, 40.0, 25.0), 900, 25.0)
+    mesh = mesh_of(Pieces(round_frustum(15.0, 40.0, 25.0)), 900, 25.0)
     areas = exchange_areas(mesh).astype(float)
     assert np.abs(areas - areas.T).max() <= 1e-5 * areas.max()
     assert areas.sum(axis=1) == pytest.approx(mesh.areas_mm2, rel=1e-4)

@@ -19,6 +19,7 @@ from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.light import light_cavity
 from gauze.core.optics.cavity.mesh import mesh_of, refined
 from gauze.core.optics.cavity.symmetry import common_axes, symmetries
+from gauze.core.optics.kernel.pieces import Pieces
 from tests.builders import CAVITIES
 
 INSIDE = Reflectances(0.9, 0.85, 0.4)
@@ -34,7 +35,7 @@ def tiles_of(name: str) -> Cavity:
 def test_the_exchange_of_a_cavity_is_the_same_with_its_mirrors_and_without(
     name: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    mesh = mesh_of(tiles_of(name).tiles, 300, math.inf)
+    mesh = mesh_of(Pieces(tiles_of(name).tiles), 300, math.inf)
     fine = refined(mesh, 900)
     index = fine.surface_index
     folded = factors.exchange_areas(mesh), factors.point_factors(fine.centres, fine.normals, mesh, index)
@@ -50,7 +51,7 @@ def test_a_box_has_three_mirrors_and_a_crooked_prism_none() -> None:
     for shape in (BoxShape(width_mm=90.0, height_mm=60.0, depth_mm=25.0), crooked):
         surface = surface_of(shape, INSIDE)
         assert isinstance(surface, Cavity)
-        mesh = mesh_of(surface.tiles, 300, math.inf)
+        mesh = mesh_of(Pieces(surface.tiles), 300, math.inf)
         middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
         mirrors = common_axes((mesh.centres, mesh.normals), middle=middle)
         (found,) = symmetries(mirrors, (mesh.count,))

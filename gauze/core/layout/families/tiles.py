@@ -141,7 +141,7 @@ class FlatTile:
         return np.broadcast_to(self.normal, (*s.shape, 3))
 
     @functools.cached_property
-    def _densities(self) -> tuple[float, float, float]:
+    def densities(self) -> tuple[float, float, float]:
         """Area over that of (s, t): at the first corner, at the second and at the fourth."""
         a, b, c, d = self.corners
         here, along, up = (
@@ -150,7 +150,7 @@ class FlatTile:
         return here, along, up
 
     def density(self, s: FloatArray, t: FloatArray) -> FloatArray:
-        here, along, up = self._densities  # the area of a flat piece changes linearly with s and with t
+        here, along, up = self.densities  # the area of a flat piece changes linearly with s and with t
         return np.asarray(here + s * (along - here) + t * (up - here))
 
     def clearance_mm(self, places: FloatArray) -> FloatArray:
@@ -228,14 +228,14 @@ class RoundTile:
         height = self.start_rz_mm[1] + s * (self.end_rz_mm[1] - self.start_rz_mm[1])
         return np.asarray(self.base + height[..., None] * self.axis + self._radius(s)[..., None] * self._outward(t))
 
-    def _slope(self) -> tuple[float, float]:
+    def slope(self) -> tuple[float, float]:
         """Unit normal in the (r, z) plane, towards the axis or along it."""
         (r0, z0), (r1, z1) = self.start_rz_mm, self.end_rz_mm
         long = math.hypot(r1 - r0, z1 - z0)
         return -self.looks_in * (z1 - z0) / long, self.looks_in * (r1 - r0) / long
 
     def normals(self, s: FloatArray, t: FloatArray) -> FloatArray:
-        outward, along = self._slope()
+        outward, along = self.slope()
         return np.asarray(outward * self._outward(t) + along * self.axis) * np.ones((*s.shape, 1))
 
     def density(self, s: FloatArray, t: FloatArray) -> FloatArray:
@@ -245,7 +245,7 @@ class RoundTile:
         away = places - np.array(self.base)
         height = away @ self.axis
         radius = np.linalg.norm(away - height[..., None] * self.axis, axis=-1)
-        outward, along = self._slope()
+        outward, along = self.slope()
         return np.asarray((radius - self.start_rz_mm[0]) * outward + (height - self.start_rz_mm[1]) * along)
 
     def locate(self, u: FloatArray, v: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -13,8 +13,9 @@ from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.cells import CellExchange, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
-from gauze.core.optics.cavity.emitters import Emitters, Weighing, per_lumen
+from gauze.core.optics.cavity.emitters import Emitters, per_lumen
 from gauze.core.optics.cavity.kept import Kept
+from gauze.core.optics.kernel.pairs import SheetWeights
 
 _TOLERANCE, _COARSE_TOLERANCE = 1e-6, 1e-4  # of the balance, relative; the latter while a hand drags
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
@@ -60,7 +61,7 @@ class BaffledLight:
     balance_error: float
     corrected: float
 
-    def direct(self, pixels: int, weighing: Weighing | None = None, pause: Pause = carry_on) -> FloatArray:
+    def direct(self, pixels: int, weights: SheetWeights | None = None, pause: Pause = carry_on) -> FloatArray:
         """Direct illuminance at the middles of ``pixels`` x ``pixels`` parts of all cells, lm/mm^2: (columns, rows, y, x, k)."""
         box, reach = self.box, self.exchange.reach
         share = (np.arange(pixels) + 0.5) / pixels
@@ -71,7 +72,7 @@ class BaffledLight:
         for pattern in self.patterns:
             pause()
             for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
-                _add(total, pattern, offset, _one(box, pattern, points, facing, offset, weighing))
+                _add(total, pattern, offset, _one(box, pattern, points, facing, offset, weights))
         return total.reshape(box.columns, box.rows, pixels, pixels, -1)
 
     def bounced(self, pixels: int) -> FloatArray:
@@ -153,7 +154,7 @@ def _one(
     points: FloatArray,
     facing: FloatArray,
     offset: tuple[int, int],
-    weighing: Weighing | None = None,
+    weights: SheetWeights | None = None,
 ) -> FloatArray:
     """Illuminance per lumen of a pattern's emitter on points of the cell at an offset, shape (points,)."""
     shift = np.array([offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0])
@@ -165,8 +166,8 @@ def _one(
         share = per_lumen(leaving, arriving, squared, np.array(pattern.power))
     else:
         share = measured_share(pattern.table, pattern.axis, away, arriving, squared)
-    if weighing is not None:
-        share = share * weighing(arriving, squared)
+    if weights is not None:
+        share = share * weights(arriving, squared)
     lit = np.flatnonzero(share > 0)
     start = np.broadcast_to(pattern.place_mm, (len(lit), 3))
     share[lit[box.blocked(start, points[lit] + shift)]] = 0.0

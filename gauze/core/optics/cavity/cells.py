@@ -17,10 +17,12 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.families.tiles import FlatTile, Role
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
-from gauze.core.optics.cavity.factors import THREADS, Matrix, polygon_factor, unfolded
+from gauze.core.optics.cavity.factors import Matrix, polygon_factor, unfolded
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, assemble
 from gauze.core.optics.cavity.symmetry import symmetries
+from gauze.core.optics.kernel.parallel import THREADS
+from gauze.core.optics.kernel.pieces import Pieces
 
 _NEAR = 3.5  # patch widths within which a patch is a polygon
 _GRAZING_MM = 1e-3
@@ -164,7 +166,7 @@ def _cell_mesh(box: BaffledBox, detail: tuple[int, ...]) -> CellMesh:
         if box.low_mm > 0:
             add(f"bottom {index}", "wall", _level(strip, box.low_mm)[::-1], (along, 1))
             add(f"under {index}", "wall", _upright(outer, index, 0.0, box.low_mm), (along, closing), _RIMS[index])
-    return CellMesh(assemble(tiles, nodes), np.array(sides))
+    return CellMesh(assemble(Pieces(tiles), nodes), np.array(sides))
 
 
 _RIMS = (2, 1, 3, 0)  # the rim at which each side of the ring lies, in its order: low, right, high, left

@@ -10,6 +10,7 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
+from gauze.core.optics.kernel.pieces import Pieces
 
 _EDGE = 1e-6  # of a piece's (s, t), taken in at its edges
 
@@ -63,10 +64,10 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
         lid[mine], s[mine], t[mine] = index, np.clip(on_s[hit], 0.0, 1.0), np.clip(on_t[hit], 0.0, 1.0)
     inside = lid >= 0
     lid, s, t = lid[inside], s[inside], t[inside]
-    places, normals, areas = np.empty((len(s), 3)), np.empty((len(s), 3)), np.empty(len(s))
+    places, normals, _ = Pieces(cavity.lids).at(lid, s, t)
+    areas = np.empty(len(s))
     for index, tile in enumerate(cavity.lids):
         mine = lid == index
-        places[mine], normals[mine] = tile.points(s[mine], t[mine]), tile.normals(s[mine], t[mine])
         areas[mine] = _stretch(tile, s[mine], t[mine])
         areas[mine] *= _tile_area(tile) / max(float(areas[mine].sum()), 1e-12)
     return Chart(u_mm, v_mm, inside.reshape(len(v_mm), len(u_mm)), lid, s, t, places, normals, areas)

@@ -17,8 +17,9 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.alike import alike
-from gauze.core.optics.cavity.emitters import Emitters, Weighing, illuminance
+from gauze.core.optics.cavity.emitters import Emitters, illuminance
 from gauze.core.optics.cavity.mesh import Mesh, TileMesh
+from gauze.core.optics.kernel.pairs import SheetWeights, Window
 
 if TYPE_CHECKING:
     from scipy.interpolate import RectBivariateSpline
@@ -36,7 +37,7 @@ _WIDE_BLOCKS = 2.0  # times as wide, where few places lie in one
 _PLACES_IN_BLOCK = 100  # from which on blocks are not widened
 _GRID_OF_PLACES = 2  # times as many places a grid may have as are asked for
 _MOST_MEASURED = 2_000  # measured emitters that are all summed in place
-_SPLIT_FROM = 400_000  # pairs of places and emitters from which near and far are told apart
+_SPLIT_FROM = 40_000_000  # pairs of places and emitters from which near and far are told apart
 
 
 def gathered(emitters: Emitters, clearance_mm: FloatArray, width_mm: float, apart: float = 1.6) -> Emitters:
@@ -174,7 +175,7 @@ def on_tile(
     t: FloatArray,
     emitters: Emitters,
     clearance_mm: float,
-    weighing: Weighing | None,
+    weights: SheetWeights | None,
     pause: Pause = carry_on,
 ) -> tuple[FloatArray, FloatArray | None]:
     """Direct illuminance at places of a tile, plain and weighed, each of shape (n, k), in lm/mm^2.
@@ -186,9 +187,9 @@ def on_tile(
     reach = NEAR_CLEARANCES * clearance_mm
     sharp = bool(emitters.tables) and emitters.count <= _MOST_MEASURED  # a cut-off may be narrower than its distance
     if sharp or len(s) * emitters.count < _SPLIT_FROM or reach > 0.4 * max(tile.lengths_mm):
-        return illuminance(points, normals, emitters, weighing)
-    near, near_seen = _near(points, normals, emitters, clearance_mm, weighing, pause)
-    far, far_seen = _far(tile, s, t, emitters, clearance_mm, weighing)
+        return illuminance(points, normals, emitters, weights)
+    near, near_seen = _near(points, normals, emitters, clearance_mm, weights, pause)
+    far, far_seen = _far(tile, s, t, emitters, clearance_mm, weights)
     seen = None if near_seen is None or far_seen is None else np.maximum(near_seen + far_seen, 0.0)
     return np.maximum(near + far, 0.0), seen
 
@@ -198,14 +199,14 @@ def _near(
     normals: FloatArray,
     emitters: Emitters,
     clearance_mm: float,
-    weighing: Weighing | None,
+    weights: SheetWeights | None,
     pause: Pause,
 ) -> tuple[FloatArray, FloatArray | None]:
     from scipy.spatial import cKDTree
 
     reach = NEAR_CLEARANCES * clearance_mm
     plain = np.zeros((len(points), emitters.flux_lm.shape[1]))
-    seen = np.zeros_like(plain) if weighing is not None else None
+    seen = np.zeros_like(plain) if weights is not None else None
     tree = cKDTree(emitters.places_mm)
     near_by = np.flatnonzero(tree.query(points, distance_upper_bound=reach)[0] < reach)
     if not len(near_by):
@@ -221,7 +222,7 @@ def _near(
         if not len(some):
             continue
         part, weighed = illuminance(
-            points[block], normals[block], emitters.part(some), weighing, _near_window(clearance_mm)
+            points[block], normals[block], emitters.part(some), weights, _window(clearance_mm, far=False)
         )
         plain[block] = part
         if seen is not None and weighed is not None:
@@ -239,7 +240,7 @@ def _blocks_of(points: FloatArray, clearance_mm: float) -> IndexArray:
 
 
 def _far(
-    tile: Tile, s: FloatArray, t: FloatArray, emitters: Emitters, clearance_mm: float, weighing: Weighing | None
+    tile: Tile, s: FloatArray, t: FloatArray, emitters: Emitters, clearance_mm: float, weights: SheetWeights | None
 ) -> tuple[FloatArray, FloatArray | None]:
     from scipy.interpolate import RectBivariateSpline
 
@@ -247,8 +248,8 @@ def _far(
     knots = [np.linspace(0.0, 1.0, count) for count in counts]
     s_knots, t_knots = (grid.ravel() for grid in np.meshgrid(*knots, indexing="ij"))
     coarse = gathered(emitters, np.full(emitters.count, np.inf), _FAR_CELL * clearance_mm)
-    window = _far_window(clearance_mm)
-    found = illuminance(tile.points(s_knots, t_knots), tile.normals(s_knots, t_knots), coarse, weighing, window)
+    window = _window(clearance_mm, far=True)
+    found = illuminance(tile.points(s_knots, t_knots), tile.normals(s_knots, t_knots), coarse, weights, window)
     between = [
         None
         if grid is None
@@ -268,17 +269,5 @@ def _read(spline: RectBivariateSpline, s: FloatArray, t: FloatArray) -> FloatArr
     return np.asarray(spline(rows, columns)[row, column])
 
 
-def _near_window(clearance_mm: float) -> Weighing:
-    """1 near, 0 far, and smooth in between, as a function of the squared distance."""
-    first, last = (_NEAREST * clearance_mm) ** 2, (NEAR_CLEARANCES * clearance_mm) ** 2
-
-    def window(_arriving: FloatArray, squared: FloatArray) -> FloatArray:
-        x = np.minimum(np.maximum((squared - np.float32(first)) * np.float32(1.0 / (last - first)), 0.0), 1.0)
-        return np.asarray(1.0 - x * x * x * (10.0 - x * (15.0 - 6.0 * x)))
-
-    return window
-
-
-def _far_window(clearance_mm: float) -> Weighing:
-    near = _near_window(clearance_mm)
-    return lambda arriving, squared: 1.0 - near(arriving, squared)
+def _window(clearance_mm: float, *, far: bool) -> Window:
+    return Window(_NEAREST * clearance_mm, NEAR_CLEARANCES * clearance_mm, far)

@@ -18,9 +18,9 @@ from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import Chart, chart_of, chart_of_cells
 from gauze.core.optics.cavity.crowd import NEAR_CLEARANCES
 from gauze.core.optics.cavity.light import CavityLight
-from gauze.core.optics.cavity.pixel_symmetry import pixel_symmetry
 from gauze.core.optics.cavity.sharp import resolved
 from gauze.core.optics.gaussian_sum import lobe_share_inside
+from gauze.core.optics.kernel.pairs import SheetWeights
 
 TO_SI = 1e6  # per mm^2 to per m^2
 _MOST_PAIRS = 14_000_000  # of pixels and emitters, at rest
@@ -129,66 +129,48 @@ def light_face(
         chart = chart_of_cells(light.box, pixels)
     else:
         chart = chart_of(light.cavity, _step_mm(light, diffuser, emitter_size_mm, wanted))
-    weighing = _Weighing(diffuser, emitter_size_mm, chart.step_mm)
-    direct, seen, unresolved = _direct(light, chart, weighing, pause)
+    weights = _weights(diffuser, emitter_size_mm, chart.step_mm)
+    direct, seen, unresolved = _direct(light, chart, diffuser.diffuse / math.pi, weights, pause)
     bounced = _as_much_as(_bounced(light, chart), chart, light.lid_flux_lm - light.direct_flux_lm)
     luminance: FloatArray = TO_SI * (seen + diffuser.transmittance / math.pi * bounced)
     luminance = _spread_sideways(chart, luminance, diffuser.sideways_spread_mm)
     return CavityFace(light, diffuser, basis_xyz, chart, direct, bounced, luminance, emitter_size_mm, unresolved)
 
 
-class _Weighing:
-    """Luminance straight on per illuminance, of light that comes in under an angle: what the sheet makes of it."""
+def _weights(diffuser: Stack, emitter_size_mm: float, step_mm: float) -> SheetWeights | None:
+    """What the sheet makes of light by its angle; None where all of it is scattered evenly, wherever it comes from.
 
-    def __init__(self, diffuser: Stack, emitter_size_mm: float, step_mm: float) -> None:
-        self.diffuser = diffuser
-        self._emitter_variance = (emitter_size_mm**2 + step_mm**2) / 12.0
-        squared_sine = np.linspace(0.0, 1.0, _TABLE + 1)
-        total = np.full(_TABLE + 1, diffuser.diffuse / math.pi)
-        for lobe in diffuser.lobes:
-            inside = lobe_share_inside(np.sqrt(squared_sine), lobe.sigma)
-            scale = lobe.transmittance / (2.0 * math.pi * lobe.sigma**2)
-            total += scale * np.exp(-squared_sine / (2.0 * lobe.sigma**2)) / inside
-        self._by_squared_sine = total.astype(np.float32)
-
-    @property
-    def is_even(self) -> bool:
-        """Whether all light is scattered evenly, wherever it comes from."""
-        return not self.diffuser.lobes and self.diffuser.regular <= 0
-
-    def __call__(self, arriving: FloatArray, squared: FloatArray) -> FloatArray:
-        """Factor of each pair of place and emitter, from r cos' and r^2."""
-        squared_sine = 1.0 - arriving * arriving / squared
-        factor = self._by_squared_sine[(np.maximum(squared_sine, 0.0) * _TABLE).astype(np.int32)]
-        if self.diffuser.regular > 0:  # the emitter itself, as the lobe of its own size and of the pixel's
-            variance = self._emitter_variance / squared
-            factor = factor + self.diffuser.regular / (2.0 * math.pi * variance) * np.exp(
-                -squared_sine / (2.0 * variance)
-            )
-        return np.asarray(factor)
+    What keeps its direction shows the emitter itself, as the lobe of its own size and of the pixel's.
+    """
+    if not diffuser.lobes and diffuser.regular <= 0:
+        return None
+    squared_sine = np.linspace(0.0, 1.0, _TABLE + 1)
+    total = np.full(_TABLE + 1, diffuser.diffuse / math.pi)
+    for lobe in diffuser.lobes:
+        inside = lobe_share_inside(np.sqrt(squared_sine), lobe.sigma)
+        scale = lobe.transmittance / (2.0 * math.pi * lobe.sigma**2)
+        total += scale * np.exp(-squared_sine / (2.0 * lobe.sigma**2)) / inside
+    variance_mm2 = (emitter_size_mm**2 + step_mm**2) / 12.0
+    return SheetWeights(total.astype(np.float32), diffuser.regular, variance_mm2)
 
 
-def _direct(light: Light, chart: Chart, weighing: "_Weighing", pause: Pause) -> tuple[FloatArray, FloatArray, int]:
+def _direct(
+    light: Light, chart: Chart, even: float, weights: SheetWeights | None, pause: Pause
+) -> tuple[FloatArray, FloatArray, int]:
     """Direct illuminance of every pixel, the luminance that it makes, and how many sources are too sharp for the pixels."""
-    even = weighing.diffuser.diffuse / math.pi
-    weigh = None if weighing.is_even else weighing
     if isinstance(light, BaffledLight):
         pixels = _cell_pixels(light, chart)
         plain = _over_cells(light.direct(pixels, None, pause))
-        return plain, even * plain if weigh is None else _over_cells(light.direct(pixels, weigh, pause)), 0
+        return plain, even * plain if weights is None else _over_cells(light.direct(pixels, weights, pause)), 0
     total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
     seen = np.empty_like(total)
     unresolved = 0
-    symmetry = pixel_symmetry(chart, light.emitters)
     for index, tile in enumerate(light.cavity.lids):
-        mine = symmetry.first[chart.lid[symmetry.first] == index]
+        mine = np.flatnonzero(chart.lid == index)
         sources, changed = resolved(tile, light.sources, chart.step_mm)
-        plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weigh, pause, sources)
+        plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weights, pause, sources)
         total[mine], seen[mine] = plain, even * plain if weighed is None else weighed
         unresolved += changed
-    for image in symmetry.images[1:]:
-        for values in (total, seen):
-            values[image[symmetry.first]] = values[symmetry.first]
     return total, seen, unresolved
 
 

@@ -9,10 +9,9 @@ through point and edge) . n. J. H. Lambert, Photometria (1760); any book on radi
 
 from __future__ import annotations
 
+import functools
 import math
-import os
-from collections.abc import Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -22,20 +21,18 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.cavity.symmetry import Symmetry, common_axes, symmetries
+from gauze.core.optics.kernel.pairs import Near, Split, form_factors
 
 if TYPE_CHECKING:
     from scipy import sparse
 
 _NEAR = 3.5  # patch widths: nearer patches are polygons; farther the error of a point is below a thousandth
-THREADS = min(os.cpu_count() or 1, 4)
-_BLOCK = 120_000  # pairs held at once: what a core's cache takes
-_ROUND_BLOCK = 2_000  # pairs of a point and a near patch of its own round piece, likewise
 _BESIDE = 1.5  # patch widths: nearer on the same round piece the kernel depends on the direction, however near
+_WORTH_MIRRORS = 4_000_000  # pairs below which looking for mirrors takes longer than they save
 _MIDPOINTS = (np.arange(4) + 0.5) / 4  # of each side of such a patch
 _GAUSS_POINTS = 0.5 + np.array([-0.5, 0.5]) / math.sqrt(3.0)  # of each side of the other near ones
 
 Matrix = NDArray[np.float32]
-Split = tuple[FloatArray, FloatArray]
 
 
 def point_factors(
@@ -47,7 +44,8 @@ def point_factors(
     looked at on one side of it.
     """
     middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
-    mirrors = common_axes((points, normals), (mesh.centres, mesh.normals), middle=middle)
+    worth = len(points) * mesh.count > _WORTH_MIRRORS
+    mirrors = common_axes((points, normals), (mesh.centres, mesh.normals), middle=middle) if worth else []
     of_points, of_mesh = symmetries(mirrors, (len(points), mesh.count))
     first = of_points.first
     part = _factors(points[first], normals[first], mesh, surface_index[first], _splits(mesh), pause)
@@ -75,67 +73,11 @@ def _factors(
     normals: FloatArray,
     mesh: Mesh,
     surface_index: IndexArray,
-    splits: Sequence[Split],
+    splits: tuple[Split, Split] | None,
     pause: Pause,
 ) -> Matrix:
-    result = np.empty((len(points), mesh.count), np.float32)
-    block = max(1, _BLOCK // mesh.count)
-
-    def fill(first: int) -> None:
-        pause()
-        part = slice(first, first + block)
-        result[part] = _block(points[part], normals[part], mesh, surface_index[part], splits)
-
-    with ThreadPoolExecutor(THREADS) as pool:  # NumPy lets go of the interpreter while it computes
-        list(pool.map(fill, range(0, len(points), block)))
-    result /= result.sum(axis=1, keepdims=True)
-    return result
-
-
-def _block(
-    points: FloatArray, normals: FloatArray, mesh: Mesh, surface_index: IndexArray, splits: Sequence[Split]
-) -> Matrix:
-    factors, squared = _far_factors(points, normals, mesh)
-    same = surface_index[:, None] == mesh.surface_index[None, :]
-    factors[same & ~mesh.curved[None, :]] = 0.0
-    near = squared < ((_NEAR * mesh.widths_mm) ** 2).astype(np.float32)
-    row, column = np.nonzero(near & ~same)
-    if len(row):
-        factors[row, column] = polygon_factor(points[row], normals[row], mesh.corners[column])
-    if splits:
-        round_near = near & same & mesh.curved[None, :]
-        beside = squared < ((_BESIDE * mesh.widths_mm) ** 2).astype(np.float32)
-        for which, split in zip((round_near & beside, round_near & ~beside), splits, strict=True):
-            row, column = np.nonzero(which)
-            if len(row):
-                factors[row, column] = _round_factor(points[row], normals[row], mesh, column, split)
-    return factors
-
-
-def _far_factors(points: FloatArray, normals: FloatArray, mesh: Mesh) -> tuple[Matrix, Matrix]:
-    """Cos cos' A / (pi r^2) of all pairs, nothing from behind, and the squared distances; single precision does for far ones."""
-    middle = mesh.centres.mean(axis=0)
-    here, there = points - middle, mesh.centres - middle
-    ones = np.ones(len(points))
-    squared = _product(-2.0 * here, ones, there, (there**2).sum(axis=1))
-    squared += (here**2).sum(axis=1).astype(np.float32)[:, None]
-    np.maximum(squared, np.float32(1e-6), out=squared)
-    factors = _product(normals, -(normals * here).sum(axis=1), there, np.ones(len(there)))
-    np.maximum(factors, np.float32(0.0), out=factors)
-    facing = mesh.normals * (mesh.areas_mm2 / math.pi)[:, None]
-    arriving = _product(here, ones, facing, -(there * facing).sum(axis=1))
-    np.maximum(arriving, np.float32(0.0), out=arriving)
-    factors *= arriving
-    np.multiply(squared, squared, out=arriving)
-    factors /= arriving
-    return factors, squared
-
-
-def _product(left: FloatArray, left_last: FloatArray, right: FloatArray, right_last: FloatArray) -> Matrix:
-    """Products of all pairs of vectors, a fourth component with them: one pass over the pairs instead of two."""
-    one = np.column_stack([left, left_last]).astype(np.float32)
-    other = np.column_stack([right, right_last]).astype(np.float32)
-    return np.asarray(one @ other.T)
+    middle = mesh.centres.mean(axis=0)  # near zero single precision loses nothing
+    return form_factors(points, normals, surface_index, mesh.arrays, middle, Near(_NEAR, _BESIDE, splits), pause)
 
 
 def polygon_factor(points: FloatArray, normals: FloatArray, corners: FloatArray) -> FloatArray:
@@ -161,40 +103,17 @@ def polygon_factor(points: FloatArray, normals: FloatArray, corners: FloatArray)
     return np.asarray(np.abs(total) / (2.0 * math.pi))
 
 
-def _round_factor(points: FloatArray, normals: FloatArray, mesh: Mesh, patches: IndexArray, split: Split) -> FloatArray:
-    """Factor to near patches of the round piece on which the points lie: the mean of the smooth kernel over some points.
-
-    ``split`` are these and their normals, of all patches.
-    """
-    places, facing = split
-    factor = np.empty(len(points))
-    for first in range(0, len(points), _ROUND_BLOCK):
-        part = slice(first, first + _ROUND_BLOCK)
-        own = patches[part]
-        squared: FloatArray | float = 0.0
-        here: FloatArray | float = 0.0
-        there: FloatArray | float = 0.0
-        for axis in range(3):  # axis by axis: arrays that a core's cache takes
-            away = places[axis][own] - points[part, axis, None]
-            squared = squared + away * away
-            here = here + away * normals[part, axis, None]
-            there = there - away * facing[axis][own]
-        kernel = np.maximum(here, 0.0) * np.maximum(there, 0.0) / np.maximum(squared, 1e-9) ** 2
-        factor[part] = kernel.mean(axis=1)
-    return factor * mesh.areas_mm2[patches] / math.pi
+def _splits(mesh: Mesh) -> tuple[Split, Split] | None:
+    """Points over the patches, of those beside a point and of those near it on a round piece; none where all is flat."""
+    return (_split(mesh, _MIDPOINTS), _split(mesh, _GAUSS_POINTS)) if mesh.curved.any() else None
 
 
-def _splits(mesh: Mesh) -> list[Split]:
-    """Points over the patches for :func:`_round_factor`, of those beside a point and of those near it; none where all is flat."""
-    return [_split_places(mesh, share) for share in (_MIDPOINTS, _GAUSS_POINTS)] if mesh.curved.any() else []
-
-
-def _split_places(mesh: Mesh, share: FloatArray) -> Split:
-    """Points, at these shares of both sides, and normals of every patch; two arrays of shape (3, patches, len(share)^2)."""
+def _split(mesh: Mesh, share: FloatArray) -> Split:
+    """Points, at these shares of both sides, and normals of every patch; two arrays of shape (patches, len(share)^2, 3)."""
     size = (mesh.count, len(share) ** 2)
     along, across = (np.broadcast_to(one, size) for one in (np.repeat(share, len(share)), np.tile(share, len(share))))
-    places, facing = (np.moveaxis(part, -1, 0) for part in mesh.places(np.arange(mesh.count), along, across))
-    return np.ascontiguousarray(places), np.ascontiguousarray(facing)
+    places, facing, _ = mesh.places(np.arange(mesh.count), along, across)
+    return places, facing
 
 
 def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
@@ -204,7 +123,8 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     from both sides until its rows sum to the areas: reciprocity and closure hold exactly.
     """
     middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
-    mirrors = common_axes((mesh.centres, mesh.normals), middle=middle)
+    worth = 4 * mesh.count**2 > _WORTH_MIRRORS
+    mirrors = common_axes((mesh.centres, mesh.normals), middle=middle) if worth else []
     (symmetry,) = symmetries(mirrors, (mesh.count,))
     first, splits = symmetry.first, _splits(mesh)
     part = np.zeros((len(first), mesh.count), np.float32)
@@ -238,6 +158,7 @@ def _sharpening(mesh: Mesh) -> sparse.csr_array:
     )
 
 
+@functools.lru_cache(maxsize=256)
 def _sharpening_of(shape: tuple[int, int]) -> sparse.csr_array:
     from scipy import sparse
 
@@ -259,7 +180,8 @@ def _quarter_points(mesh: Mesh) -> Iterator[tuple[FloatArray, FloatArray, FloatA
     for s_share in (0.25, 0.75):
         for t_share in (0.25, 0.75):
             along, across = np.full(mesh.count, s_share), np.full(mesh.count, t_share)
-            yield *mesh.places(patches, along, across), mesh.densities(patches, along, across) / 4.0
+            places, facing, density = mesh.places(patches, along, across)
+            yield places, facing, density / 4.0
 
 
 def _balanced(symmetric: Matrix, areas_mm2: FloatArray) -> Matrix | None:

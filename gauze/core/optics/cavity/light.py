@@ -17,9 +17,10 @@ from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered, on_tile
-from gauze.core.optics.cavity.emitters import Emitters, Weighing, flux_shares
+from gauze.core.optics.cavity.emitters import Emitters, flux_shares
 from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.cavity.transport import Knots, Transport, transport_of
+from gauze.core.optics.kernel.pairs import SheetWeights
 
 _MOST_GRID = 4  # places of a grid for each that is wanted
 _NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: one astray does not decide
@@ -59,7 +60,7 @@ class CavityLight:
         tile: Tile,
         s: FloatArray,
         t: FloatArray,
-        weighing: Weighing | None = None,
+        weights: SheetWeights | None = None,
         pause: Pause = carry_on,
         sources: Emitters | None = None,
     ) -> tuple[FloatArray, FloatArray | None]:
@@ -67,7 +68,7 @@ class CavityLight:
 
         ``sources`` stand for those of the light, where some are drawn otherwise.
         """
-        return on_tile(tile, s, t, self.sources if sources is None else sources, self.clearance_mm, weighing, pause)
+        return on_tile(tile, s, t, self.sources if sources is None else sources, self.clearance_mm, weights, pause)
 
     def bounced(self, lid: int, s: FloatArray, t: FloatArray) -> FloatArray:
         """Bounced illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""

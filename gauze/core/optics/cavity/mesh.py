@@ -7,15 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.layout.families.tile_set import TileSet
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 from gauze.core.optics.box_mesh import GRADING, graded_nodes
+from gauze.core.optics.kernel.pairs import PatchArrays, patch_arrays
+from gauze.core.optics.kernel.pieces import Pieces
 
 _LEAST_CELLS = 4  # along each side of a piece that is looked at or large
 _GAUSS = 0.5 * (1.0 + np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)]))
 _GAUSS_ST = np.repeat(_GAUSS, 3), np.tile(_GAUSS, 3)
-_GAUSS_BOTH = np.outer([5.0, 8.0, 5.0], [5.0, 8.0, 5.0]).ravel() / 18.0**2
+_GAUSS_WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
+_GAUSS_BOTH = np.outer(_GAUSS_WEIGHTS, _GAUSS_WEIGHTS).ravel()
+_ROUGH = 2  # parts along each side of a piece that tell how thick a cavity is
 
 
 @dataclass(frozen=True)
@@ -48,7 +51,7 @@ class Mesh:
     """
 
     tiles: tuple[TileMesh, ...]
-    pieces: TileSet
+    pieces: Pieces
     corners: FloatArray
     centres: FloatArray
     normals: FloatArray
@@ -60,26 +63,25 @@ class Mesh:
     low_st: FloatArray
     size_st: FloatArray
 
-    def places(self, patches: IndexArray, share_s: FloatArray, share_t: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Points and normals of patches (n,) at shares of their s and t, each of shape (n,) or (n, k); with a last axis of 3."""
-        which, s, t = self._asked(patches, share_s, share_t)
-        return self.pieces.points(which, s, t), self.pieces.normals(which, s, t)
-
-    def densities(self, patches: IndexArray, share_s: FloatArray, share_t: FloatArray) -> FloatArray:
-        """Area per unit of a patch's own s and t, at the same, mm^2."""
-        which, s, t = self._asked(patches, share_s, share_t)
-        whole = self.size_st[patches].prod(axis=1)
-        return np.asarray(self.pieces.density(which, s, t) * whole.reshape(-1, *(1,) * (s.ndim - 1)))
-
-    def _asked(
+    def places(
         self, patches: IndexArray, share_s: FloatArray, share_t: FloatArray
-    ) -> tuple[IndexArray, FloatArray, FloatArray]:
-        low, size = self.low_st[patches], self.size_st[patches]
-        which = self.tile_index[patches]
+    ) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Points, normals, and area per unit of a patch's own s and t, of patches (n,) at shares of those.
+
+        The shares have shape (n,) or (n, k); points and normals have a last axis of 3.
+        """
+        low, size, which = self.low_st[patches], self.size_st[patches], self.tile_index[patches]
+        whole = size.prod(axis=1)
         if share_s.ndim > 1:
-            low, size, which = low[:, :, None], size[:, :, None], which[:, None]
+            low, size, which, whole = low[:, :, None], size[:, :, None], which[:, None], whole[:, None]
         s, t = low[:, 0] + size[:, 0] * share_s, low[:, 1] + size[:, 1] * share_t
-        return np.broadcast_to(which, s.shape), s, t
+        points, normals, density = self.pieces.at(np.broadcast_to(which, s.shape), s, t)
+        return points, normals, density * whole
+
+    @functools.cached_property
+    def arrays(self) -> PatchArrays:
+        """The same for the kernel."""
+        return patch_arrays(self)
 
     @property
     def count(self) -> int:
@@ -92,27 +94,39 @@ _OVER_BUDGET = 1.1  # patches may be as many as this times what is asked for, so
 _ALIKE = 1e-9  # of a width: patches that differ by no more are equally wide
 
 
-def mesh_of(tiles: Sequence[Tile], budget: int, widest_mm: float) -> Mesh:
+def mesh_of(pieces: Pieces, budget: int, widest_mm: float) -> Mesh:
     """Cut every piece into patches, about ``budget`` in all, of much the same width.
 
     Patches narrow towards the edges of their piece, as far as those in its middle need not be wider than ``widest_mm`` for it.
     """
     nodes = []
-    for tile, counts in zip(tiles, _counts(tiles, budget), strict=True):
-        s, t = (_nodes(int(n), length / widest_mm) for n, length in zip(counts, tile.lengths_mm, strict=True))
-        nodes.append((s, t))
-    return assemble(tiles, nodes)
+    lengths = np.array([tile.lengths_mm for tile in pieces.tiles])
+    for sides, counts in zip(lengths / widest_mm, _counts(pieces.tiles, lengths, budget), strict=True):
+        nodes.append((_nodes(int(counts[0]), float(sides[0])), _nodes(int(counts[1]), float(sides[1]))))
+    return assemble(pieces, nodes)
 
 
 def _nodes(cells: int, least_cells: float) -> FloatArray:
     return graded_nodes(1.0, cells, min(max(cells / max(least_cells, 1e-9) - 1.0, _LEAST_GRADING), GRADING))
 
 
-def thickness_mm(mesh: Mesh) -> float:
-    """Twice the volume over the surface: the depth of a flat box. The volume is that of cones from the middle to all patches."""
-    away = mesh.centres - mesh.centres.mean(axis=0)
-    volume = -(mesh.areas_mm2 * (away * mesh.normals).sum(axis=1)).sum() / 3.0
-    return float(2.0 * volume / mesh.areas_mm2.sum())
+def thickness_mm(pieces: Pieces) -> tuple[float, float]:
+    """Twice the volume over the surface, which is the depth of a flat box, and the surface in mm^2.
+
+    The volume is that of cones from one place to all of the surface.
+
+    Both by Gauss's rule on a few parts of every piece.
+    """
+    which, share = np.arange(len(pieces.tiles)), (np.arange(_ROUGH)[:, None] + _GAUSS).ravel() / _ROUGH
+    s, t = (grid.ravel() for grid in np.meshgrid(share, share))
+    shape = (len(which), len(s))
+    places, normals, density = pieces.at(
+        np.broadcast_to(which[:, None], shape), np.broadcast_to(s, shape), np.broadcast_to(t, shape)
+    )
+    one = np.tile(_GAUSS_WEIGHTS, _ROUGH) / _ROUGH
+    area = density * np.outer(one, one).ravel()
+    volume = -(area * ((places - places.mean(axis=(0, 1))) * normals).sum(axis=2)).sum() / 3.0
+    return float(2.0 * volume / area.sum()), float(area.sum())
 
 
 def refined(mesh: Mesh, budget: int) -> Mesh:
@@ -135,7 +149,7 @@ def refined(mesh: Mesh, budget: int) -> Mesh:
         (_divided(one.s_nodes, int(part[0])), _divided(one.t_nodes, int(part[1])))
         for one, part in zip(mesh.tiles, parts, strict=True)
     ]
-    return assemble([one.tile for one in mesh.tiles], nodes)
+    return assemble(mesh.pieces, nodes)
 
 
 def _axes(one: TileMesh) -> tuple[tuple[FloatArray, float], tuple[FloatArray, float]]:
@@ -148,9 +162,8 @@ def _divided(nodes: FloatArray, parts: int) -> FloatArray:
     return np.append((nodes[:-1, None] + np.diff(nodes)[:, None] * steps).ravel(), nodes[-1])
 
 
-def _counts(tiles: Sequence[Tile], budget: int) -> FloatArray:
-    """Numbers of patches along s and t of every piece, shape (n, 2)."""
-    lengths = np.array([tile.lengths_mm for tile in tiles])
+def _counts(tiles: Sequence[Tile], lengths: FloatArray, budget: int) -> FloatArray:
+    """Numbers of patches along s and t of every piece, shape (n, 2); ``lengths`` are those of the pieces."""
     least = np.array([[_least_cells(tile)] * 2 for tile in tiles])
 
     def counts(width_mm: float) -> FloatArray:
@@ -170,38 +183,37 @@ def _least_cells(tile: Tile) -> int:
     return 2 if tile.name == "end" else _LEAST_CELLS
 
 
-def assemble(tiles: Sequence[Tile], nodes: Sequence[tuple[FloatArray, FloatArray]]) -> Mesh:
+def assemble(pieces: Pieces, nodes: Sequence[tuple[FloatArray, FloatArray]]) -> Mesh:
     """Build the patches between the given nodes of every piece."""
     meshes: list[TileMesh] = []
     lows, sizes = [], []
     first = 0
-    for tile, (s_nodes, t_nodes) in zip(tiles, nodes, strict=True):
+    for tile, (s_nodes, t_nodes) in zip(pieces.tiles, nodes, strict=True):
         one = TileMesh(tile, s_nodes, t_nodes, first)
         meshes.append(one)
         first += math.prod(one.shape)
         low, size = _cells(s_nodes.tobytes(), t_nodes.tobytes())
         lows.append(low)
         sizes.append(size)
-    surface_numbers: dict[object, int] = {}
-    surface = [surface_numbers.setdefault(tile.surface, len(surface_numbers)) for tile in tiles]
     counts = [math.prod(one.shape) for one in meshes]
     which = np.repeat(np.arange(len(meshes)), counts)
-    pieces, low, size = TileSet(tiles), np.concatenate(lows), np.concatenate(sizes)
+    low, size = np.concatenate(lows), np.concatenate(sizes)
     corner = low[:, None, :] + size[:, None, :] * np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
-    quads = pieces.points(np.repeat(which[:, None], 4, axis=1), corner[:, :, 0], corner[:, :, 1])
+    quads, _, _ = pieces.at(np.repeat(which[:, None], 4, axis=1), corner[:, :, 0], corner[:, :, 1])
     diagonals = np.linalg.norm(quads[:, [0, 1]] - quads[:, [2, 3]], axis=2).max(axis=1)
     area, s, t = _areas(pieces, which, low, size)
+    centres, normals, _ = pieces.at(which, s, t)
     return Mesh(
         tuple(meshes),
         pieces,
         quads,
-        pieces.points(which, s, t),
-        pieces.normals(which, s, t),
+        centres,
+        normals,
         area,
         diagonals,
         which,
-        np.repeat(surface, counts),
-        np.repeat([not tile.is_flat for tile in tiles], counts),
+        np.repeat(pieces.surfaces, counts),
+        np.repeat([not tile.is_flat for tile in pieces.tiles], counts),
         low,
         size,
     )
@@ -221,10 +233,11 @@ def _cells(s_bytes: bytes, t_bytes: bytes) -> tuple[FloatArray, FloatArray]:
 
 
 def _areas(
-    pieces: TileSet, which: IndexArray, low: FloatArray, size: FloatArray
+    pieces: Pieces, which: IndexArray, low: FloatArray, size: FloatArray
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Area of every patch, and the (s, t) of its centre of gravity, by Gauss's rule."""
     s, t = (low[:, axis, None] + size[:, axis, None] * _GAUSS_ST[axis] for axis in range(2))
-    weight = pieces.density(np.broadcast_to(which[:, None], s.shape), s, t) * _GAUSS_BOTH * size.prod(axis=1)[:, None]
+    _, _, density = pieces.at(np.broadcast_to(which[:, None], s.shape), s, t)
+    weight = density * _GAUSS_BOTH * size.prod(axis=1)[:, None]
     area = weight.sum(axis=1)
     return area, (weight * s).sum(axis=1) / area, (weight * t).sum(axis=1) / area

@@ -19,13 +19,13 @@ from gauze.core.optics.cavity.emitters import Emitters, per_lumen
 from gauze.core.optics.cavity.face import TO_SI, CavityFace, Light
 from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.gaussian_sum import lobe_share_inside
+from gauze.core.optics.kernel.pairs import lobes as in_lobes
 from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
 
 _FLAT_MM = 1e-6  # depth up to which a face is flat: rounding
 _OUTLINE = 33  # places along each side of a piece that tell how far it reaches
 _MOST_PARTS = 900  # of the faces
 _MOST_GROUPS = 80  # of emitters
-_MOST_AT_ONCE = 250_000  # numbers: what a core's cache takes
 _HEAVY = 6.0  # times the mean direct flux of a part: such a part is divided
 _MOST_DIVISIONS = 5
 _GRAZING = 1e-9  # cosine below which a ray does not come nearer
@@ -198,23 +198,11 @@ def _luminance(face: CavityFace, parts: Parts, heading: FloatArray) -> FloatArra
     if not lobes:
         return total
     beams = _beams(face, parts)
-    block = max(1, _MOST_AT_ONCE // beams.illuminance.size)
     upright = np.einsum("pgk,pk->pg", beams.heading, parts.outward)
-    sine2, towards = np.maximum(1.0 - upright**2, 0.0), beams.heading.transpose(0, 2, 1).astype(np.float32)
+    sine = np.sqrt(np.maximum(1.0 - upright**2, 0.0))
     for transmittance, sigma in lobes:
-        strength = (
-            beams.illuminance * transmittance / (2.0 * math.pi * sigma**2) / lobe_share_inside(np.sqrt(sine2), sigma)
-        )
-        weight, rate = strength.astype(np.float32)[:, :, None], np.float32(-0.5 / sigma**2)
-        for first in range(0, len(heading), block):
-            some = heading[first : first + block].transpose(1, 0, 2)
-            along = np.einsum("pnk,pk->pn", some, parts.outward)[:, :, None] - upright[:, None, :]
-            across2 = some.astype(np.float32) @ towards  # single precision: a lobe is 0.06 wide or more
-            across2 *= np.float32(-2.0)
-            across2 += np.float32(2.0)
-            across2 -= along.astype(np.float32) ** 2
-            across2 *= rate
-            total[first : first + block] += (np.exp(across2, out=across2) @ weight)[:, :, 0].T
+        strength = beams.illuminance * transmittance / (2.0 * math.pi * sigma**2) / lobe_share_inside(sine, sigma)
+        total += in_lobes(heading, parts.outward, beams.heading, upright, strength, sigma)
     return total
 
 

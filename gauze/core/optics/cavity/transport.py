@@ -15,8 +15,8 @@ from gauze.core.optics.box_mesh import chebyshev_points
 from gauze.core.optics.cavity.factors import Matrix, exchange_areas, point_factors
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, mesh_of, refined, thickness_mm
+from gauze.core.optics.kernel.pieces import Pieces
 
-_ROUGH = 300  # patches that tell how thick the cavity is
 _LEAST_COARSE, _MOST_COARSE = 1100, 2600  # at rest
 _LEAST_FINE, _MOST_FINE = 4200, 9000  # fine patches, at rest
 _LEAST_KNOTS, _MOST_KNOTS = 1200, 4200  # places on the lids, at rest
@@ -140,13 +140,13 @@ _KEPT: Kept[Transport] = Kept(_MOST_BYTES, lambda transport: transport.exchange.
 
 
 def _geometry(cavity: Cavity, fineness: float, pause: Pause) -> Transport:
-    rough = mesh_of(cavity.tiles, _ROUGH, math.inf)
-    thick_mm, area = thickness_mm(rough), float(rough.areas_mm2.sum())
+    pieces = Pieces(cavity.tiles)
+    thick_mm, area = thickness_mm(pieces)
 
     def wanted(width: float, least: int, most: int) -> int:
         return round(min(max(area / (width * thick_mm) ** 2, least), most) * fineness)
 
-    coarse = mesh_of(cavity.tiles, wanted(_COARSE_WIDTH, _LEAST_COARSE, _MOST_COARSE), _COARSE_WIDTH * thick_mm)
+    coarse = mesh_of(pieces, wanted(_COARSE_WIDTH, _LEAST_COARSE, _MOST_COARSE), _COARSE_WIDTH * thick_mm)
     fine = refined(coarse, wanted(_FINE_WIDTH, _LEAST_FINE, _MOST_FINE))
     knots = _knots(cavity, thick_mm, fineness)
     surface_of = {id(one.tile): fine.surface_index[one.first] for one in fine.tiles}

@@ -1,0 +1,112 @@
+"""The compiled kernel, loaded; and the structures that it is given."""
+
+import ctypes
+import functools
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gauze.core.errors import GauzeError
+from gauze.core.layout.model import FloatArray
+from gauze.core.optics.kernel.build import LIBRARY, digest_of_source
+
+
+class KernelError(GauzeError):
+    """The compiled part of Gauze is missing, or is not the one that belongs to this source."""
+
+
+class Lamps(ctypes.Structure):
+    """Emitters, as the kernel takes them."""
+
+    _fields_ = (
+        ("count", ctypes.c_int64),
+        ("columns", ctypes.c_int64),
+        *((name, ctypes.c_void_p) for name in ("places", "axes", "power", "flux", "table", "right", "up", "tables")),
+        ("least_distance2", ctypes.c_double),
+    )
+
+
+class Weights(ctypes.Structure):
+    """What a sheet makes of light by its angle, and which distances count."""
+
+    _fields_ = (
+        ("by_squared_sine", ctypes.c_void_p),
+        ("steps", ctypes.c_int64),
+        ("regular", ctypes.c_double),
+        ("emitter_variance", ctypes.c_double),
+        ("window", ctypes.c_int64),
+        ("window_first", ctypes.c_double),
+        ("window_scale", ctypes.c_double),
+    )
+
+
+class Patches(ctypes.Structure):
+    """The patches of a mesh."""
+
+    _fields_ = (
+        ("count", ctypes.c_int64),
+        *(
+            (name, ctypes.c_void_p)
+            for name in ("corners", "centres", "normals", "areas", "widths", "surface", "curved")
+        ),
+        *((name, ctypes.c_void_p) for name in ("piece", "low", "size", "kind", "numbers")),
+    )
+
+
+class Splits(ctypes.Structure):
+    """Points of every patch, to be averaged over."""
+
+    _fields_ = (("points", ctypes.c_int64), ("places", ctypes.c_void_p), ("facing", ctypes.c_void_p))
+
+
+@functools.cache
+def kernel() -> ctypes.CDLL:
+    """Return the library.
+
+    Raises
+    ------
+    KernelError
+        When it is missing or was compiled from another source.
+    """
+    try:
+        library = ctypes.CDLL(str(LIBRARY))
+        compiled_from = (ctypes.c_char * 64).in_dll(library, "source_digest").raw.decode("ascii")
+    except (OSError, ValueError) as error:
+        raise KernelError(
+            "The compiled part of Gauze cannot be loaded. Make it: python -m gauze.core.optics.kernel.build"
+        ) from error
+    if compiled_from != digest_of_source():
+        raise KernelError(
+            "The compiled part of Gauze is from another version. Make it anew: python -m gauze.core.optics.kernel.build"
+        )
+    library.direct_flux.restype = ctypes.c_double
+    for function in (library.direct_light, library.form_factors, library.on_pieces, library.lobes):
+        function.restype = None
+    return library
+
+
+class Arrays:
+    """Arrays as a kernel's function takes them: contiguous, of one type, and kept for as long as this is."""
+
+    def __init__(self) -> None:
+        self._kept: list[NDArray[np.generic]] = []
+
+    def doubles(self, values: FloatArray) -> int:
+        """Return the address of numbers in double precision."""
+        return self._address(np.ascontiguousarray(values, float))
+
+    def singles(self, values: FloatArray) -> int:
+        """Return the address of numbers in single precision."""
+        return self._address(np.ascontiguousarray(values, np.float32))
+
+    def integers(self, values: NDArray[np.generic]) -> int:
+        """Return the address of whole numbers, of 32 bits."""
+        return self._address(np.ascontiguousarray(values, np.int32))
+
+    def flags(self, values: NDArray[np.generic]) -> int:
+        """Return the address of truth values, a byte each."""
+        return self._address(np.ascontiguousarray(values, np.uint8))
+
+    def _address(self, values: NDArray[np.generic]) -> int:
+        self._kept.append(values)
+        return values.ctypes.data

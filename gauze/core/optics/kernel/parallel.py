@@ -1,0 +1,53 @@
+"""Work of the kernel shared among threads, which it lets run beside the interpreter."""
+
+import ctypes
+import functools
+import os
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gauze.core.errors import Pause, carry_on
+
+POOL = "kernel"  # name of its threads
+THREADS = min(os.cpu_count() or 1, 4)
+_PAIRS_AT_ONCE = 2_000_000  # between two looks whether to stop
+_WORTH_THREADS = 100_000  # pairs below which handing work to threads takes longer than doing it
+
+
+def in_parts(do: Callable[[slice], None], count: int, each: int, pause: Pause = carry_on) -> None:
+    """Do a work on so many rows, each with so many pairs: in parts, by threads where that is worth it.
+
+    Raises
+    ------
+    Cancelled
+        By ``pause()``, between two parts.
+    """
+    if not count:
+        return
+    pause()
+    if count * each < _WORTH_THREADS or THREADS == 1:
+        do(slice(0, count))
+        return
+    parts = max(THREADS, -(-count * each // _PAIRS_AT_ONCE))
+    bounds = np.linspace(0, count, min(parts, count) + 1).astype(int).tolist()
+
+    def one(part: slice) -> None:
+        pause()
+        do(part)
+
+    list(_pool().map(one, [slice(*bound) for bound in pairwise(bounds)]))
+
+
+@functools.cache
+def _pool() -> ThreadPoolExecutor:
+    """Threads that stay: to start them takes as long as a million pairs."""
+    return ThreadPoolExecutor(THREADS, POOL)
+
+
+def rows_from(values: NDArray[np.generic], part: slice) -> ctypes.c_void_p:
+    """Where the rows of a part begin; the array is contiguous."""
+    return values[part.start :].ctypes.data_as(ctypes.c_void_p)
