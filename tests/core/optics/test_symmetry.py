@@ -38,9 +38,13 @@ def test_the_exchange_of_a_cavity_is_the_same_with_its_mirrors_and_without(
     mesh = mesh_of(Pieces(tiles_of(name).tiles), 300, math.inf)
     fine = refined(mesh, 900)
     index = fine.surface_index
-    folded = factors.exchange_areas(mesh), factors.point_factors(fine.centres, fine.normals, mesh, index)
+    monkeypatch.setattr(factors, "_WORTH_MIRRORS", 0)
+    seen = factors.point_factors(fine.centres, fine.normals, mesh, index)
+    folded = factors.exchange_areas(mesh), seen.whole()
     monkeypatch.setattr(factors, "common_axes", lambda *_sets, **_more: [])
-    plain = factors.exchange_areas(mesh), factors.point_factors(fine.centres, fine.normals, mesh, index)
+    plain = factors.exchange_areas(mesh), factors.point_factors(fine.centres, fine.normals, mesh, index).whole()
+    light = np.linspace(0.0, 1.0, 2 * mesh.count, dtype=np.float32).reshape(mesh.count, 2)
+    assert seen @ light == pytest.approx(plain[1] @ light, rel=1e-4)
     for one, other in zip(folded, plain, strict=True):
         assert np.abs(one - other).max() <= 3e-5 * other.max()
 

@@ -17,10 +17,10 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.families.tiles import FlatTile, Role
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
-from gauze.core.optics.cavity.factors import Matrix, polygon_factor, unfolded
+from gauze.core.optics.cavity.factors import Matrix, polygon_factor
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, assemble
-from gauze.core.optics.cavity.symmetry import symmetries
+from gauze.core.optics.cavity.symmetry import Folded, symmetries
 from gauze.core.optics.kernel.parallel import THREADS
 from gauze.core.optics.kernel.pieces import Pieces
 
@@ -260,7 +260,7 @@ def _exchange_areas(
         pause()
         factors = _factors(box, places[first, index], mesh.normals[first], mesh, quarters, offset, (index, 3 - index))
         part += (share[first, index] * mesh.areas_mm2[first])[:, None].astype(np.float32) * factors
-    return unfolded(part, symmetry, symmetry, mesh.count)
+    return Folded(part, symmetry, symmetry, mesh.count).whole()
 
 
 def _factors(

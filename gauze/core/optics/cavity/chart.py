@@ -8,10 +8,11 @@ from numpy.typing import NDArray
 
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
-from gauze.core.layout.families.tiles import Tile
+from gauze.core.layout.families.tiles import RoundTile, Tile
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.kernel.pieces import Pieces
 
+_SPARE = 0.05  # of a piece's size on the chart: more than an arc bulges between two of nine places of its rim
 _EDGE = 1e-6  # of a piece's (s, t), taken in at its edges
 
 
@@ -41,6 +42,8 @@ class Chart:
 
     def spread_out(self, values: FloatArray, outside: float = 0.0) -> FloatArray:
         """Put values of the inside pixels, shape (..., pixels), on the grid: (..., m, n)."""
+        if self.inside.all():
+            return values.reshape(*values.shape[:-1], *self.inside.shape)
         grid = np.full((*values.shape[:-1], *self.inside.shape), outside, dtype=values.dtype)
         grid[..., self.inside] = values
         return grid
@@ -53,15 +56,18 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
     outlines = [np.stack(tile.to_chart(s_rim, t_rim)) for tile in cavity.lids]
     low, high = np.min([o.min(axis=1) for o in outlines], axis=0), np.max([o.max(axis=1) for o in outlines], axis=0)
     u_mm, v_mm = (_middles(float(a), float(b), step_mm) for a, b in zip(low, high, strict=True))
-    u, v = (grid.ravel() for grid in np.meshgrid(u_mm, v_mm))
-    lid = np.full(u.shape, -1)
-    s, t = np.zeros(u.shape), np.zeros(u.shape)
-    for index, tile in enumerate(cavity.lids):
-        left = np.flatnonzero(lid < 0)
-        on_s, on_t = tile.locate(u[left], v[left])
+    shape = len(v_mm), len(u_mm)
+    lid, s, t = np.full(shape, -1), np.zeros(shape), np.zeros(shape)
+    for index, (tile, outline) in enumerate(zip(cavity.lids, outlines, strict=True)):
+        columns, rows = (_reached(middles, values) for middles, values in zip((u_mm, v_mm), outline, strict=True))
+        left = lid[rows, columns] < 0
+        u, v = (grid[left] for grid in np.meshgrid(u_mm[columns], v_mm[rows]))
+        on_s, on_t = tile.locate(u, v)
         hit = (on_s > -_EDGE) & (on_s < 1 + _EDGE) & (on_t > -_EDGE) & (on_t < 1 + _EDGE)
-        mine = left[hit]
-        lid[mine], s[mine], t[mine] = index, np.clip(on_s[hit], 0.0, 1.0), np.clip(on_t[hit], 0.0, 1.0)
+        mine = np.zeros(left.shape, bool)
+        mine[left] = hit
+        for values, found in ((lid, index), (s, np.clip(on_s[hit], 0.0, 1.0)), (t, np.clip(on_t[hit], 0.0, 1.0))):
+            values[rows, columns][mine] = found
     inside = lid >= 0
     lid, s, t = lid[inside], s[inside], t[inside]
     places, normals, _ = Pieces(cavity.lids).at(lid, s, t)
@@ -70,13 +76,22 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
         mine = lid == index
         areas[mine] = _stretch(tile, s[mine], t[mine])
         areas[mine] *= _tile_area(tile) / max(float(areas[mine].sum()), 1e-12)
-    return Chart(u_mm, v_mm, inside.reshape(len(v_mm), len(u_mm)), lid, s, t, places, normals, areas)
+    return Chart(u_mm, v_mm, inside, lid, s, t, places, normals, areas)
+
+
+def _reached(middles: FloatArray, outline: FloatArray) -> slice:
+    """Which pixels along an axis a piece may reach: those of its outline, and a little more where it is round."""
+    low, high = float(outline.min()), float(outline.max())
+    spare = _SPARE * (high - low) + float(middles[1] - middles[0])
+    return slice(*np.searchsorted(middles, [low - spare, high + spare]).tolist())
 
 
 def _stretch(tile: Tile, s: FloatArray, t: FloatArray) -> FloatArray:
     """Area in space over area on the chart: 1 for flat pieces and cylinders."""
     if tile.is_flat:
         return np.ones(len(s))
+    if isinstance(tile, RoundTile):  # as wide on the chart as halfway up
+        return np.asarray(tile.density(s, t) / tile.density(np.array(0.5), np.array(0.5)))
     step = 1e-4
     s, t = np.clip(s, 2 * step, 1 - 2 * step), np.clip(t, 2 * step, 1 - 2 * step)
     (u0, v0), (u1, v1) = tile.to_chart(s - step, t), tile.to_chart(s + step, t)

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.mesh import Mesh
-from gauze.core.optics.cavity.symmetry import Symmetry, common_axes, symmetries
+from gauze.core.optics.cavity.symmetry import Folded, common_axes, symmetries
 from gauze.core.optics.kernel.pairs import Near, Split, form_factors
 
 if TYPE_CHECKING:
@@ -37,7 +37,7 @@ Matrix = NDArray[np.float32]
 
 def point_factors(
     points: FloatArray, normals: FloatArray, mesh: Mesh, surface_index: IndexArray, pause: Pause = carry_on
-) -> Matrix:
+) -> Folded:
     """Factors from points to all patches, shape (len(points), mesh.count), rows summing to 1.
 
     ``surface_index`` says on which smooth surface each point lies. Points and mesh that are their own images in a mirror are
@@ -49,23 +49,7 @@ def point_factors(
     of_points, of_mesh = symmetries(mirrors, (len(points), mesh.count))
     first = of_points.first
     part = _factors(points[first], normals[first], mesh, surface_index[first], _splits(mesh), pause)
-    return unfolded(part, of_points, of_mesh, len(points))
-
-
-def unfolded(part: Matrix, rows: Symmetry, columns: Symmetry, count: int) -> Matrix:
-    """Return the whole matrix from the rows that stand for all others; ``count`` is that of all rows."""
-    if len(rows.images) == 1:
-        return part
-    whole = np.empty((count, part.shape[1]), np.float32)
-    for row, column in zip(rows.images, columns.images, strict=True):
-        whole[row[rows.first]] = part[:, _inverse(column)]
-    return whole
-
-
-def _inverse(images: IndexArray) -> IndexArray:
-    found = np.empty_like(images)
-    found[images] = np.arange(len(images))
-    return found
+    return Folded(part, of_points, of_mesh, len(points))
 
 
 def _factors(
@@ -132,7 +116,7 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
         factors = _factors(places[first], facing[first], mesh, mesh.surface_index[first], splits, pause)
         factors *= weight[first].astype(np.float32)[:, None]
         part += factors
-    total = unfolded(part, symmetry, symmetry, mesh.count)
+    total = Folded(part, symmetry, symmetry, mesh.count).whole()
     total = (total + total.T) / 2.0
     sharp = _sharpening(mesh)
     sharpened = np.asarray(sharp.T @ (sharp.T @ total).T)

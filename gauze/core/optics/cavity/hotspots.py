@@ -7,6 +7,8 @@ sinusoid of the band's pitch: amplitude = sqrt(2) times its root mean square ove
 neighbours to half again the usual gap.
 """
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from gauze.core.layout.model import BoolArray, FloatArray
@@ -15,6 +17,7 @@ from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.chart import Chart
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.light import CavityLight
+from gauze.core.optics.kernel.pairs import nearest2_mm2
 from gauze.core.optics.visibility import Modulation
 from gauze.core.words import Length, say
 
@@ -161,12 +164,9 @@ def _of_rows(pitch_mm: float, clearance_mm: float) -> Modulation:
 
 def _pattern(face: CavityFace) -> FloatArray:
     """How near each pixel is to an emitter, -r^2 in space, on the map: its waves are in step with the emitters on any surface."""
-    from scipy.spatial import cKDTree
-
     emitters = face.light.emitters
     lit = emitters.flux_lm.sum(axis=1) > 0
-    distance, _ = cKDTree(emitters.places_mm[lit]).query(face.chart.places_mm)
-    return face.chart.spread_out(-(np.asarray(distance, float) ** 2))
+    return face.chart.spread_out(-nearest2_mm2(face.chart.places_mm, emitters.places_mm[lit]))
 
 
 def _pitches(scales: tuple[float, float], chart: Chart, *, known: bool) -> list[float]:
@@ -194,9 +194,11 @@ def _amplitude(
     over = away & (-pattern <= reach2_mm2)
     if over.sum() >= _LEAST_INSIDE:
         away = over
-    local = _smoothed(luminance, chart.inside.astype(float), _LOCAL * pitch_mm / chart.step_mm)
+    pitch = pitch_mm / chart.step_mm
+    local = _smoothed([luminance], chart, _LOCAL * pitch)[0]
     mean = np.maximum(local, 1e-9 * float(local.max()))[away]
-    seen, own = (_band(values, chart, pitch_mm)[away] for values in (luminance, pattern))
+    narrow, wide = (_smoothed([luminance, pattern], chart, sigma * pitch) for sigma in (_NARROW, _NARROW * _RATIO))
+    seen, own = ((one - other)[away] for one, other in zip(narrow, wide, strict=True))
     seen, own = seen / mean - (seen / mean).mean(), own - own.mean()
     squared = float((own**2).sum())
     if squared <= 0.0:
@@ -218,17 +220,12 @@ def _away_from_rim(chart: Chart, pitch_mm: float) -> BoolArray:
     return chart.inside
 
 
-def _band(values: FloatArray, chart: Chart, pitch_mm: float) -> FloatArray:
-    """What a band passes."""
-    inside = chart.inside.astype(float)
-    narrow, wide = (
-        _smoothed(values, inside, sigma * pitch_mm / chart.step_mm) for sigma in (_NARROW, _NARROW * _RATIO)
-    )
-    return narrow - wide
-
-
-def _smoothed(values: FloatArray, inside: FloatArray, sigma: float) -> FloatArray:
+def _smoothed(maps: Sequence[FloatArray], chart: Chart, sigma: float) -> list[FloatArray]:
+    """Means of maps over a Gaussian, of what lies on the face."""
     from scipy.ndimage import gaussian_filter
 
+    if chart.inside.all():
+        return [gaussian_filter(values, sigma, mode="nearest") for values in maps]
+    inside = chart.inside.astype(float)
     weight = np.maximum(gaussian_filter(inside, sigma, mode="nearest"), 1e-9)
-    return np.asarray(gaussian_filter(values * inside, sigma, mode="nearest") / weight)
+    return [gaussian_filter(values * inside, sigma, mode="nearest") / weight for values in maps]

@@ -165,27 +165,31 @@ def _divided(face: CavityFace, some: IndexArray, most: int) -> IndexArray:
     """
     chart = face.chart
     rows, columns = (index[some] for index in np.nonzero(chart.inside))
+    u, v = chart.u_mm[columns], chart.v_mm[rows]
     widest = max(math.sqrt(len(some) / most), 1.0) * chart.step_mm
-    level = np.zeros(len(some))
-
-    def numbered() -> IndexArray:
-        width = widest / 2.0**level
-        return alike(
-            np.stack([chart.lid[some], chart.u_mm[columns] // width, chart.v_mm[rows] // width, level], 1)
-        ).which
-
-    which = numbered()
+    column, row = (np.floor(place / widest).astype(int) for place in (u, v))
+    column, row = column - column.min(initial=0), row - row.min(initial=0)
+    high, wide = row.max(initial=0) + 1, column.max(initial=0) + 1
+    which = _compressed((chart.lid[some] * wide + column) * high + row)
     if face.diffuser.regular <= 0 and not face.diffuser.lobes:
         return which
     flux = (face.direct[some] @ face.basis_xyz[:, 1]) * chart.areas_mm2[some]
+    width = widest
+    of_width = np.ones(len(some), bool)  # what may still be divided, each part of it as wide as ``width``
     for _ in range(_MOST_DIVISIONS):
-        heavy = np.bincount(which, flux)[which] > _HEAVY * flux.sum() / most
-        heavy &= widest / 2.0**level > 1.5 * chart.step_mm
-        if not heavy.any():
+        of_width &= np.bincount(which, flux)[which] > _HEAVY * flux.sum() / most
+        width /= 2.0
+        if 2.0 * width <= 1.5 * chart.step_mm or not of_width.any():
             break
-        level[heavy] += 1.0
-        which = numbered()
+        quarter = 2 * (np.floor(u / width).astype(int) & 1) + (np.floor(v / width).astype(int) & 1)
+        which = _compressed(4 * which + np.where(of_width, quarter, 0))
     return which
+
+
+def _compressed(numbers: IndexArray) -> IndexArray:
+    """The same with no number left out; none is far beyond how many there are."""
+    there = np.bincount(numbers) > 0
+    return np.asarray((np.cumsum(there) - 1)[numbers])
 
 
 def _luminance(face: CavityFace, parts: Parts, heading: FloatArray) -> FloatArray:

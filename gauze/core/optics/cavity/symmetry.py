@@ -9,9 +9,13 @@ from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.optics.product import product
 
+# by which coordinates are summed: no two places of a surface have sums that are alike but by accident
+_WEIGHTS = np.array([0.7548776662, 0.5698402910, 0.8191725134, 0.3247179572, 0.6710436067, 0.5497004779])
 SAME = 1e-7  # of the size: places and normals that differ by no more are images of each other
 
 
@@ -27,21 +31,20 @@ class Symmetry:
 
 
 def mirror_images(places: FloatArray, normals: FloatArray, middle: FloatArray, axis: int) -> IndexArray | None:
-    """Return for every place the number of its image in the plane through ``middle`` across an axis; None where one has none."""
-    from scipy.spatial import cKDTree
+    """Return for every place the number of its image in the plane through ``middle`` across an axis; None where one has none.
 
-    size = float(np.ptp(places, axis=0).max())
-    turned_places, turned_normals = places.copy(), normals.copy()
-    turned_places[:, axis] = 2.0 * middle[axis] - places[:, axis]
-    turned_normals[:, axis] = -normals[:, axis]
-    there, sought = (
-        np.concatenate([one / max(size, 1e-12), other], axis=1)
-        for one, other in ((places, normals), (turned_places, turned_normals))
-    )
-    distance, found = cKDTree(there).query(sought, distance_upper_bound=SAME)
-    if not np.isfinite(distance).all() or len(np.unique(found)) != len(places):
+    Places and images are put in one order, that of a sum of their coordinates with fixed weights, and compared in turn.
+    """
+    size = max(float(np.ptp(places, axis=0).max()), 1e-12)
+    here = np.concatenate([(places - middle) / size, normals], axis=1)
+    turned = here.copy()
+    turned[:, [axis, axis + 3]] *= -1.0
+    order, sought = np.argsort(here @ _WEIGHTS), np.argsort(turned @ _WEIGHTS)
+    if np.abs(here[order] - turned[sought]).max(initial=0.0) > SAME:
         return None
-    return np.asarray(found)
+    found = np.empty(len(places), int)
+    found[sought] = order
+    return found
 
 
 def common_axes(*sets: tuple[FloatArray, FloatArray], middle: FloatArray) -> list[tuple[IndexArray, ...]]:
@@ -73,3 +76,33 @@ def symmetries(mirrors: Sequence[tuple[IndexArray, ...]], counts: Sequence[int])
         first = np.flatnonzero(np.min(images, axis=0) == np.arange(count))
         result.append(Symmetry(first, tuple(images)))
     return result
+
+
+@dataclass(frozen=True)
+class Folded:
+    """A matrix of which only the rows are kept that stand for all others; ``count`` is that of all rows."""
+
+    part: NDArray[np.float32]
+    rows: Symmetry
+    columns: Symmetry
+    count: int
+
+    def __matmul__(self, values: NDArray[np.float32]) -> NDArray[np.float32]:
+        """Multiply the whole matrix by columns, shape (columns of the matrix, k)."""
+        if len(self.rows.images) == 1:
+            return product(self.part, values)
+        found = np.empty((self.count, values.shape[1]), np.float32)
+        for row, column in zip(self.rows.images, self.columns.images, strict=True):
+            found[row[self.rows.first]] = product(self.part, values[column])
+        return found
+
+    def whole(self) -> NDArray[np.float32]:
+        """All of it."""
+        if len(self.rows.images) == 1:
+            return self.part
+        whole = np.empty((self.count, self.part.shape[1]), np.float32)
+        for row, column in zip(self.rows.images, self.columns.images, strict=True):
+            back = np.empty_like(column)
+            back[column] = np.arange(len(column))
+            whole[row[self.rows.first]] = self.part[:, back]
+        return whole

@@ -15,6 +15,7 @@ from gauze.core.optics.box_mesh import chebyshev_points
 from gauze.core.optics.cavity.factors import Matrix, exchange_areas, point_factors
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, mesh_of, refined, thickness_mm
+from gauze.core.optics.cavity.symmetry import Folded
 from gauze.core.optics.kernel.pieces import Pieces
 
 _LEAST_COARSE, _MOST_COARSE = 1100, 2600  # at rest
@@ -52,7 +53,7 @@ class Transport:
     coarse: Mesh
     fine: Mesh
     exchange: Matrix
-    gather: Matrix
+    gather: Folded
     knots: tuple[Knots, ...]
 
     def balance(self, direct: FloatArray) -> FloatArray:
@@ -136,7 +137,7 @@ def forget_transports() -> None:
     _KEPT.clear()
 
 
-_KEPT: Kept[Transport] = Kept(_MOST_BYTES, lambda transport: transport.exchange.nbytes + transport.gather.nbytes)
+_KEPT: Kept[Transport] = Kept(_MOST_BYTES, lambda transport: transport.exchange.nbytes + transport.gather.part.nbytes)
 
 
 def _geometry(cavity: Cavity, fineness: float, pause: Pause) -> Transport:

@@ -13,12 +13,19 @@ from pathlib import Path
 SOURCE = Path(__file__).with_name("kernel.c")
 LIBRARY = Path(__file__).with_name("kernel.so")
 _OPTIONS = ("-std=c11", "-O3", "-march=native", "-ffast-math", "-fPIC", "-fvisibility=hidden", "-shared", "-nostdlib")
+_SEAL = 128  # bytes at the end of a library
 _WARNINGS = ("-Wall", "-Wextra", "-Werror")
 
 
-def digest_of_source() -> str:
-    """What tells the library whether it was compiled from the source that lies beside it."""
-    return hashlib.sha256(SOURCE.read_bytes()).hexdigest()
+def seal_of(compiled: bytes) -> bytes:
+    """What is written at the end of the library: it is whole, and it belongs to the source that lies beside it."""
+    return b"".join(hashlib.sha256(one).hexdigest().encode("ascii") for one in (compiled, SOURCE.read_bytes()))
+
+
+def is_sealed(library: bytes) -> bool:
+    """Whether the bytes of a library are whole and of this source: loading one that was cut off can end the process."""
+    compiled, seal = library[:-_SEAL], library[-_SEAL:]
+    return seal == seal_of(compiled)
 
 
 def build(library: Path = LIBRARY) -> None:
@@ -31,10 +38,13 @@ def build(library: Path = LIBRARY) -> None:
     """
     with tempfile.TemporaryDirectory(dir=library.parent, prefix=".kernel-") as folder:
         made = Path(folder) / library.name
-        digest = f'-DSOURCE="{digest_of_source()}"'
-        command = [sys.executable, "-m", "ziglang", "cc", *_OPTIONS, *_WARNINGS, digest, str(SOURCE), "-o", str(made)]
+        command = [sys.executable, "-m", "ziglang", "cc", *_OPTIONS, *_WARNINGS, str(SOURCE), "-o", str(made)]
         cache = {"ZIG_GLOBAL_CACHE_DIR": folder, "ZIG_LOCAL_CACHE_DIR": folder, "PATH": "/usr/bin:/bin"}
         subprocess.run(command, check=True, env=cache)  # noqa: S603  its own interpreter and file
+        compiled = made.read_bytes()
+        made.write_bytes(
+            compiled + seal_of(compiled)
+        )  # what follows the last section is not looked at when it is loaded
         made.replace(library)
 
 

@@ -528,9 +528,28 @@ EXPORT void lobes(int64_t n, int64_t parts, int64_t groups, const float *heading
     }
 }
 
-/* ---- what this was compiled from ---- */
+/* ---- distances ---- */
 
-#ifndef SOURCE
-#error "compile it by gauze.core.optics.kernel.build"
-#endif
-EXPORT const char source_digest[] = SOURCE;
+/* Squared distance of points (n, 3) from the nearest of m places. */
+EXPORT void nearest2(int64_t n, const double *points, int64_t m, const double *places, double *squared) {
+    for (int64_t first = 0; first < n; first += BLOCK) {
+        const int64_t count = n - first < BLOCK ? n - first : BLOCK;
+        const double *middle = points + 3 * first;
+        float x[BLOCK], y[BLOCK], z[BLOCK], least[BLOCK];
+        for (int64_t p = 0; p < count; p++) {
+            x[p] = (float)(points[3 * (first + p)] - middle[0]);
+            y[p] = (float)(points[3 * (first + p) + 1] - middle[1]);
+            z[p] = (float)(points[3 * (first + p) + 2] - middle[2]);
+            least[p] = 1e30f;
+        }
+        for (int64_t i = 0; i < m; i++) {
+            const float px = (float)(places[3 * i] - middle[0]), py = (float)(places[3 * i + 1] - middle[1]),
+                        pz = (float)(places[3 * i + 2] - middle[2]);
+            for (int64_t p = 0; p < count; p++) {
+                const float dx = x[p] - px, dy = y[p] - py, dz = z[p] - pz, r2 = dx * dx + dy * dy + dz * dz;
+                least[p] = r2 < least[p] ? r2 : least[p];
+            }
+        }
+        for (int64_t p = 0; p < count; p++) squared[first + p] = (double)least[p];
+    }
+}

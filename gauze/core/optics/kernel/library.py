@@ -8,11 +8,11 @@ from numpy.typing import NDArray
 
 from gauze.core.errors import GauzeError
 from gauze.core.layout.model import FloatArray
-from gauze.core.optics.kernel.build import LIBRARY, digest_of_source
+from gauze.core.optics.kernel.build import LIBRARY, is_sealed
 
 
 class KernelError(GauzeError):
-    """The compiled part of Gauze is missing, or is not the one that belongs to this source."""
+    """The compiled part of Gauze is missing or cut off, or is not the one that belongs to this source."""
 
 
 class Lamps(ctypes.Structure):
@@ -66,22 +66,20 @@ def kernel() -> ctypes.CDLL:
     Raises
     ------
     KernelError
-        When it is missing or was compiled from another source.
+        When it is missing or cut off, or was compiled from another source.
     """
     try:
-        library = ctypes.CDLL(str(LIBRARY))
-        compiled_from = (ctypes.c_char * 64).in_dll(library, "source_digest").raw.decode("ascii")
-    except (OSError, ValueError) as error:
+        belongs = is_sealed(LIBRARY.read_bytes())
+    except OSError:
+        belongs = False
+    if not belongs:
         raise KernelError(
-            "The compiled part of Gauze cannot be loaded. Make it: python -m gauze.core.optics.kernel.build"
-        ) from error
-    if compiled_from != digest_of_source():
-        raise KernelError(
-            "The compiled part of Gauze is from another version. Make it anew: python -m gauze.core.optics.kernel.build"
+            "The compiled part of Gauze is missing or out of date. Make it: python -m gauze.core.optics.kernel.build"
         )
-    library.direct_flux.restype = ctypes.c_double
-    for function in (library.direct_light, library.form_factors, library.on_pieces, library.lobes):
-        function.restype = None
+    library = ctypes.CDLL(str(LIBRARY))
+    library["direct_flux"].restype = ctypes.c_double
+    for name in ("direct_light", "form_factors", "on_pieces", "lobes", "nearest2"):
+        library[name].restype = None
     return library
 
 

@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 from gauze.core.optics.kernel.library import Arrays, Lamps, Patches, Splits, Weights, kernel
-from gauze.core.optics.kernel.parallel import in_parts, rows_from
+from gauze.core.optics.kernel.parallel import THREADS, in_parts, rows_from
 from gauze.core.optics.kernel.pieces import Pieces
 
+_FEW = 1000  # places among which to look at all is faster than to sort them first
 _NO_NUMBERS = np.zeros((1, 3))
 
 
@@ -318,3 +319,26 @@ def lobes(
 
     in_parts(some, count, parts * beams.shape[1])
     return total
+
+
+def nearest2_mm2(points: FloatArray, places: FloatArray) -> FloatArray:
+    """Squared distance of points (n, 3) from the nearest of some places (m, 3), shape (n,)."""
+    if len(places) > _FEW:
+        from scipy.spatial import cKDTree
+
+        distance, _ = cKDTree(places).query(points, workers=THREADS)
+        return np.asarray(distance, float) ** 2
+    points, places = np.ascontiguousarray(points, float), np.ascontiguousarray(places, float)
+    squared = np.empty(len(points))
+
+    def some(part: slice) -> None:
+        kernel().nearest2(
+            ctypes.c_int64(part.stop - part.start),
+            rows_from(points, part),
+            ctypes.c_int64(len(places)),
+            places.ctypes.data_as(ctypes.c_void_p),
+            rows_from(squared, part),
+        )
+
+    in_parts(some, len(points), len(places))
+    return squared

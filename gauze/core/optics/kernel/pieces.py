@@ -18,8 +18,10 @@ _WORTH = 30  # pairs of anything else that one place takes as long as
 
 
 class Pieces:
-    """Pieces, asked by number. ``kinds`` says of each what it is (0 flat, 1 round, 2 of a sphere), ``numbers`` all else of
-    it, ``surfaces`` which smooth surface it is of.
+    """Pieces, asked by number.
+
+    ``kinds`` says of each what it is (0 flat, 1 round, 2 of a sphere), ``numbers`` all else of it, ``surfaces`` which smooth
+    surface it is of.
 
     Raises
     ------
