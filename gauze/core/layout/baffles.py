@@ -3,16 +3,13 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from gauze.core.design.cavity import BaffledShape
 from gauze.core.layout.cavity import Outlook, Reflectances
-from gauze.core.layout.model import BoolArray, FloatArray
+from gauze.core.layout.model import FloatArray, IndexArray
 
 THINNEST_MM = 0.005  # as which partitions without thickness are computed: thinner ones make the same light, to 1e-4
-_EDGE_MM = 1e-4  # what a line of sight may graze
-
-Single = NDArray[np.float32]
+GRAZE_MM = 1e-4  # what a line of sight may graze
 
 
 @dataclass(frozen=True)
@@ -82,7 +79,7 @@ class BaffledBox:
         """From the middle of the lid."""
         return Outlook((self.width_mm / 2, self.height_mm / 2, self.depth_mm))
 
-    def cell_of(self, places: FloatArray) -> tuple[FloatArray, FloatArray]:
+    def cell_of(self, places: FloatArray) -> tuple[IndexArray, IndexArray]:
         """Column and row of the cell in which places (n, 2 or 3) lie."""
         column = np.clip(np.floor(places[:, 0] / self.pitch_x_mm), 0, self.columns - 1).astype(int)
         row = np.clip(np.floor(places[:, 1] / self.pitch_y_mm), 0, self.rows - 1).astype(int)
@@ -100,38 +97,3 @@ class BaffledBox:
     @staticmethod
     def _from_line(value: FloatArray, pitch: float) -> FloatArray:
         return np.asarray(np.abs(value - pitch * np.round(value / pitch)))
-
-    def blocked(self, start: FloatArray, end: FloatArray) -> BoolArray:
-        """Whether a partition stands between points; shapes (n, 3). Single precision does: a micrometre decides nothing."""
-        first, last = (np.ascontiguousarray(places.T, np.float32) for places in (start, end))
-        hit = self._blocked_by(first[0], last[0], first[2], last[2], self.pitch_x_mm)
-        free = np.flatnonzero(~hit)
-        first, last = first[:, free], last[:, free]
-        hit[free] = self._blocked_by(first[1], last[1], first[2], last[2], self.pitch_y_mm)
-        return hit
-
-    def _blocked_by(self, a: Single, b: Single, z_a: Single, z_b: Single, pitch_mm: float) -> BoolArray:
-        """Blocked by partitions square to one axis: the line's heights while it crosses one must stay above or below it."""
-        half, pitch = np.float32(self.partition_mm / 2 - _EDGE_MM), np.float32(pitch_mm)
-        floor, top = np.float32(self.low_mm + _EDGE_MM), np.float32(self.high_mm - _EDGE_MM)
-        low, high = np.minimum(a, b), np.maximum(a, b)
-        first = pitch * (np.floor((low - half) / pitch) + np.float32(1.0))  # the first that ends beyond the lower end
-        crosses = first - half < high
-        crosses &= np.maximum(z_a, z_b) > floor
-        crosses &= np.minimum(z_a, z_b) < top
-        left = np.flatnonzero(crosses)
-        hit = np.zeros(len(a), bool)
-        forward = b[left] >= a[left]
-        z_low = np.where(forward, z_a[left], z_b[left])
-        rise = np.where(forward, z_b[left], z_a[left]) - z_low
-        span = np.maximum(high[left] - low[left], np.float32(_EDGE_MM))
-        slope, near = rise / span, first[left] - low[left]
-        while len(left):
-            one = z_low + slope * np.minimum(np.maximum(near - half, np.float32(0.0)), span)
-            other = z_low + slope * np.minimum(near + half, span)
-            stands = (np.maximum(one, other) > floor) & (np.minimum(one, other) < top)
-            hit[left[stands]] = True
-            near = near + pitch
-            on = np.flatnonzero(~stands & (near - half < span))
-            left, z_low, slope, span, near = left[on], z_low[on], slope[on], span[on], near[on]
-        return hit

@@ -91,7 +91,7 @@ def test_a_search_can_be_stopped():
     assert isinstance(cavity, Cavity)
     some = Emitters(np.array([place]), np.array([[0.0, 0.0, 1.0]]), np.ones(1), np.ones((1, 1)))
     with pytest.raises(Cancelled):
-        light_cavity(cavity, shape, some, 0.4, pausing(lambda: True))
+        light_cavity(transport_of(cavity, shape, 0.4), some, 0.4, pausing(lambda: True))
 
 
 # -- very many -----------------------------------------------------------------------------------------------------------
@@ -133,7 +133,7 @@ def test_the_light_of_a_crowd_is_that_of_all_its_emitters():
     cavity = cavity_of(loose(shape, emitter(1, 1)), CATALOGUE)
     assert isinstance(cavity, Cavity)
     many = crowd(30_000)
-    light = light_cavity(cavity, ("crowd",), many, 0.4)
+    light = light_cavity(transport_of(cavity, ("crowd",), 0.4), many, 0.4)
     assert isinstance(light, CavityLight)
     assert light.sources.count < many.count / 4
     (tile,) = light.cavity.lids

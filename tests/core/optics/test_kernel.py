@@ -1,6 +1,7 @@
 """The compiled loops against the same formulas in plain array arithmetic, and a library that does not fit."""
 
 import math
+import pickle
 from pathlib import Path
 
 import numpy as np
@@ -18,7 +19,7 @@ from gauze.core.optics.cavity.emitters import Emitters, illuminance, per_lumen
 from gauze.core.optics.cavity.factors import point_factors, polygon_factor
 from gauze.core.optics.cavity.mesh import mesh_of
 from gauze.core.optics.kernel import build, library
-from gauze.core.optics.kernel.pairs import SheetWeights, Window, direct_light, lobes, nearest2_mm2
+from gauze.core.optics.kernel.pairs import SheetWeights, Window, direct_flux, direct_light, lobes, nearest2_mm2
 from gauze.core.optics.kernel.pieces import Pieces
 from tests.builders import CAVITIES
 
@@ -191,3 +192,11 @@ def test_it_can_be_compiled_anew(tmp_path: Path) -> None:
     build.build(tmp_path / "kernel.so")
     assert build.is_sealed((tmp_path / "kernel.so").read_bytes())
     assert [one.name for one in tmp_path.iterdir()] == ["kernel.so"]
+
+
+def test_what_holds_arrays_for_the_kernel_goes_to_another_process() -> None:
+    lamps = _emitters(2, 9, measured=True)
+    mesh = mesh_of(Pieces(surface("tube").tiles), 200, math.inf)
+    before = direct_flux(mesh.arrays, lamps.arrays, 4.0, 3)[0]
+    there, also = pickle.loads(pickle.dumps((mesh, lamps)))
+    assert direct_flux(there.arrays, also.arrays, 4.0, 3)[0] == pytest.approx(before)

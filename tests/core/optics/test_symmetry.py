@@ -19,6 +19,7 @@ from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.light import light_cavity
 from gauze.core.optics.cavity.mesh import mesh_of, refined
 from gauze.core.optics.cavity.symmetry import common_axes, symmetries
+from gauze.core.optics.cavity.transport import transport_of
 from gauze.core.optics.kernel.pieces import Pieces
 from tests.builders import CAVITIES
 
@@ -75,7 +76,8 @@ def test_packages_given_as_several_points_may_be_merged(
     s, t = (grid.ravel() for grid in np.meshgrid(share, share))
 
     def seen() -> np.ndarray:
-        return light_cavity(surface, ("merged", points, pitch_mm), packages).direct(surface.lids[0], s, t)[0]
+        transport = transport_of(surface, ("merged", points, pitch_mm), 1.0)
+        return light_cavity(transport, packages).direct(surface.lids[0], s, t)[0]
 
     merged = seen()
     monkeypatch.setattr("gauze.core.optics.cavity.light.gathered", lambda emitters, *_args, **_more: emitters)

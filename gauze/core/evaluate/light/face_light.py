@@ -2,7 +2,7 @@
 
 import abc
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,17 +22,28 @@ class Detail:
     """How finely to compute: ``fineness`` of the meshes, ``most_pixels`` of the map, places along a side of the target.
 
     The map's pixels are as fine as the light asks for, or ``pixel_mm`` where that is finer, but never more than ``most_pixels``.
+    ``in_motion`` is for what is replaced at once: cavities are meshed and drawn more coarsely still, and light may go back and
+    forth in them as in one that is nearly alike and known.
     """
 
     fineness: float
     most_pixels: int
     target_points: int = MAP_POINTS
     pixel_mm: float = math.inf
+    in_motion: bool = False
+
+    @property
+    def of_cavities(self) -> "Detail":
+        """The same for cavities."""
+        if not self.in_motion:
+            return self
+        return replace(self, fineness=_IN_MOTION * self.fineness, most_pixels=round(_IN_MOTION * self.most_pixels))
 
 
+_IN_MOTION = 0.5  # of what is so good enough for the box of a panel
 AT_REST = Detail(fineness=1.0, most_pixels=160_000)
 SMALL_PICTURE = Detail(fineness=0.4, most_pixels=20_000, target_points=1)
-WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000, target_points=1)
+WHILE_DRAGGING = Detail(fineness=0.4, most_pixels=11_000, target_points=1, in_motion=True)
 
 
 @dataclass(frozen=True)

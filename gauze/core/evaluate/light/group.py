@@ -16,7 +16,7 @@ from gauze.core.materials import Catalogue, Layer, Stack
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.hotspots import hotspots
-from gauze.core.optics.cavity.outlook import Parts, illuminance_at, intensity_towards, parts_of
+from gauze.core.optics.cavity.outlook import FEW_GROUPS, FEW_PARTS, Parts, illuminance_at, intensity_towards, parts_of
 from gauze.core.optics.evenness import Evenness
 from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.uniformity import FaceView
@@ -135,7 +135,7 @@ def light_group(
 ) -> GroupFaceLight:
     """Light a build of several cavities, and read what is seen from the front."""
     faces = tuple(light_one_cavity(cavity, layers, catalogue, detail, pause) for cavity in layout.cavities)
-    x_mm, y_mm = _axes(layout, faces, detail.most_pixels)
+    x_mm, y_mm = _axes(layout, faces, detail.of_cavities.most_pixels)
     xyz, lux, inside = _front(layout, faces, x_mm, y_mm, pause)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
     evenness = _pooled(layout, faces)
@@ -152,21 +152,22 @@ def light_group(
         size_mm=(wide, high),
         built=layout,
         faces=faces,
-        parts=tuple(_parts(layout, faces)),
+        parts=tuple(_parts(layout, faces, in_motion=detail.in_motion)),
         lux=lux,
     )
 
 
-def _parts(layout: Layout, faces: tuple[CavityFace, ...]) -> list[Parts]:
+def _parts(layout: Layout, faces: tuple[CavityFace, ...], *, in_motion: bool) -> list[Parts]:
     """Of each instance the places of its face from which it lights what is in front."""
-    most = max(_MOST_PARTS // len(layout.instances), _LEAST_PARTS)
+    whole, *groups = (FEW_PARTS, FEW_GROUPS) if in_motion else (_MOST_PARTS,)
+    most = max(whole // len(layout.instances), _LEAST_PARTS)
     by_unit: dict[object, Parts] = {}
     found = []
     for instance in layout.instances:
-        key = (instance.cavity, None if instance.clip_mm is None else instance.clip_mm.tobytes())
+        key = _unit(instance)
         if key not in by_unit:
             face = faces[instance.cavity]
-            by_unit[key] = parts_of(face, most, _clip(face, instance))
+            by_unit[key] = parts_of(face, most, _clip(face, instance), *groups)
         found.append(by_unit[key])
     return found
 
@@ -231,17 +232,13 @@ def _front(
 def _pooled(layout: Layout, faces: tuple[CavityFace, ...]) -> Evenness:
     """Evenness by the faces themselves, as seen from the front: pixels of the map that lie across a rim do not count."""
     total, area, least, most = 0.0, 0.0, math.inf, 0.0
+    known: dict[object, tuple[float, float, float, float]] = {}
     for instance in layout.instances:
-        face = faces[instance.cavity]
-        seen = -face.chart.normals[:, 2] > _LOOKS_OUT
-        clip = _clip(face, instance)
-        if clip is not None:
-            seen &= clip
-        luminance = (face.luminance[seen] @ face.basis_xyz)[:, 1]
-        weight = face.chart.areas_mm2[seen] * -face.chart.normals[seen, 2]
-        total += float((luminance * weight).sum())
-        area += float(weight.sum())
-        least, most = min(least, float(luminance.min())), max(most, float(luminance.max()))
+        key = _unit(instance)
+        if key not in known:
+            known[key] = _figures_of(faces[instance.cavity], instance)
+        own_total, own_area, own_least, own_most = known[key]
+        total, area, least, most = total + own_total, area + own_area, min(least, own_least), max(most, own_most)
     mean = total / max(area, 1e-12)
     return Evenness(
         min_over_mean=least / mean if mean > 0 else 0.0,
@@ -250,6 +247,22 @@ def _pooled(layout: Layout, faces: tuple[CavityFace, ...]) -> Evenness:
         min_cd_m2=least,
         max_cd_m2=most,
     )
+
+
+def _figures_of(face: CavityFace, instance: Instance) -> tuple[float, float, float, float]:
+    """Luminance times area, area as seen from the front, least and most luminance of what of a face is seen."""
+    seen = -face.chart.normals[:, 2] > _LOOKS_OUT
+    clip = _clip(face, instance)
+    if clip is not None:
+        seen &= clip
+    luminance = (face.luminance[seen] @ face.basis_xyz)[:, 1]
+    weight = face.chart.areas_mm2[seen] * -face.chart.normals[seen, 2]
+    return float((luminance * weight).sum()), float(weight.sum()), float(luminance.min()), float(luminance.max())
+
+
+def _unit(instance: Instance) -> tuple[int, bytes | None]:
+    """What instances have in common that look the same: their cavity, and what of it is seen."""
+    return instance.cavity, None if instance.clip_mm is None else instance.clip_mm.tobytes()
 
 
 def _clip(face: CavityFace, instance: Instance) -> BoolArray | None:
@@ -286,9 +299,14 @@ def _target(
     right_mm, up_mm, local, facing = plane.grid(points)
     places = local + np.array([left + width / 2, low + height / 2, front])
     lux = np.zeros(len(places))
-    for instance, one in zip(layout.instances, parts, strict=True):
-        turn = turn_of(instance)
-        lux += illuminance_at(
-            faces[instance.cavity], one, (places - [instance.x_mm, instance.y_mm, 0.0]) @ turn, facing @ turn
-        )
+    alike: dict[object, list[int]] = {}
+    for number, instance in enumerate(layout.instances):
+        alike.setdefault((_unit(instance), instance.turn_deg), []).append(number)
+    for numbers in alike.values():  # what stands alike is asked together, each from where it stands
+        first = layout.instances[numbers[0]]
+        turn = turn_of(first)
+        stands = np.array([[layout.instances[number].x_mm, layout.instances[number].y_mm, 0.0] for number in numbers])
+        seen_from = ((places[None] - stands[:, None]) @ turn).reshape(-1, 3)
+        each = illuminance_at(faces[first.cavity], parts[numbers[0]], seen_from, facing @ turn)
+        lux += each.reshape(len(numbers), -1).sum(axis=0)
     return TargetMap(right_mm, up_mm, lux.reshape(points, points))

@@ -20,6 +20,7 @@ from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.face import CavityFace, Light, Pixels, colour_columns, light_face
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.light import light_cavity
+from gauze.core.optics.cavity.transport import transport_near, transport_of
 from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticity
 from gauze.core.optics.uniformity import FaceView
 from gauze.core.words import Fixed, Text, say
@@ -105,6 +106,7 @@ def _key(cavity: CavityLayout, sheet: Stack, detail: Detail, brightest_lm: float
         detail.fineness,
         detail.most_pixels,
         detail.pixel_mm,
+        detail.in_motion,
         cavity.emitter_size_mm,
         cavity.distributions,
         colours,
@@ -113,15 +115,18 @@ def _key(cavity: CavityLayout, sheet: Stack, detail: Detail, brightest_lm: float
 
 
 def _lit(cavity: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> CavityFace:
-    cavity = _mixed(cavity)
+    cavity, detail = _mixed(cavity), detail.of_cavities
     columns, basis = colour_columns(cavity.flux_lm, xyz_per_lumen(cavity))
     emitters = Emitters(cavity.places_mm, cavity.axes, cavity.power, columns, cavity.distribution, tables_of(cavity))
     light: Light
     if isinstance(cavity.surface, BaffledBox):
         light = light_baffled(cavity.surface, emitters, detail.fineness, pause)
     else:
-        light = light_cavity(cavity.surface, cavity.shape, emitters, detail.fineness, pause)
-    pixels = Pixels(detail.most_pixels, detail.pixel_mm, detail.fineness**3)
+        transport = (transport_near if detail.in_motion else transport_of)(
+            cavity.surface, cavity.shape, detail.fineness, pause
+        )
+        light = light_cavity(transport, emitters, detail.fineness, pause)
+    pixels = Pixels(detail.most_pixels, detail.pixel_mm, detail.fineness)
     return light_face(light, sheet, basis, cavity.emitter_size_mm, pixels, pause)
 
 

@@ -144,8 +144,9 @@ class FlatTile:
     def densities(self) -> tuple[float, float, float]:
         """Area over that of (s, t): at the first corner, at the second and at the fourth."""
         a, b, c, d = self.corners
+        sides = ((b - a, d - a), (b - a, c - b), (c - d, d - a))
         here, along, up = (
-            float(np.cross(p, q) @ self.normal) for p, q in ((b - a, d - a), (b - a, c - b), (c - d, d - a))
+            sum(x * n for x, n in zip(_cross(p, q), self.normal.tolist(), strict=True)) for p, q in sides
         )
         return here, along, up
 

@@ -1,7 +1,6 @@
 """The light in a baffled box: that of :mod:`light`, cell by cell, with what passes over, under and through to other cells."""
 
 import functools
-import itertools
 import math
 from dataclasses import dataclass, replace
 
@@ -11,37 +10,43 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
-from gauze.core.optics.cavity.cells import CellExchange, exchange_of
-from gauze.core.optics.cavity.distribution import DistributionTable, measured_share
-from gauze.core.optics.cavity.emitters import Emitters, per_lumen
+from gauze.core.optics.cavity.cells import CellExchange, Offset, exchange_of
+from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
+from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.kept import Kept
-from gauze.core.optics.kernel.pairs import SheetWeights
+from gauze.core.optics.kernel.cells import light_past_partitions, partitions_of
+from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights
+from gauze.core.optics.kernel.parallel import THREADS, in_threads
 
-_TOLERANCE, _COARSE_TOLERANCE = 1e-6, 1e-4  # of the balance, relative; the latter while a hand drags
+_TOLERANCE, _COARSE_TOLERANCE = 1e-5, 1e-4  # of the balance, relative; the latter while a hand drags
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _SAME_MM = 1e-6
+_LEAST_DISTANCE_MM = 1e-3
+_CLOSED, _COARSELY_CLOSED = 1e-4, 3e-4  # change of the factors of closure up to which they are taken for found
 _RIM_CELLS = 3  # reaches from the rim beyond which nothing of it is felt
 
 Cells = FloatArray  # shape (columns, rows, places of a cell, k)
 
 
 @dataclass(frozen=True)
-class Pattern:
+class Pattern(HoldsArrays):
     """Emitters that stand alike in their cells: one stands for all."""
 
     place_mm: FloatArray  # in its cell
     axis: FloatArray
     power: float
     table: DistributionTable | None
-    columns: FloatArray
-    rows: FloatArray
+    columns: IndexArray
+    rows: IndexArray
     flux_lm: FloatArray  # (n, k)
 
     @functools.cached_property
-    def once(self) -> bool:
-        """Whether no cell has two of them."""
-        return len(np.unique(np.stack([self.columns, self.rows]), axis=1).T) == len(self.columns)
+    def lamp(self) -> LampArrays:
+        """Its emitter for the kernel, in its own cell, of one lumen."""
+        place, axis = self.place_mm[None], self.axis[None]
+        measured = None if self.table is None else (np.zeros(1, int), *sides_of(axis), [self.table.per_steradian])
+        return LampArrays(place, axis, np.array([self.power]), np.ones((1, 1)), _LEAST_DISTANCE_MM, measured)
 
 
 @dataclass(frozen=True)
@@ -71,8 +76,8 @@ class BaffledLight:
         total = np.zeros((box.columns, box.rows, x.size, self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
             pause()
-            for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
-                _add(total, pattern, offset, _one(box, pattern, points, facing, offset, weights))
+            shares = _around(box, pattern, points, facing, reach, weights)
+            total += _laid_out(box, pattern.flux_lm, pattern, shares, reach)
         return total.reshape(box.columns, box.rows, pixels, pixels, -1)
 
     def bounced(self, pixels: int) -> FloatArray:
@@ -107,8 +112,9 @@ def light_baffled(
     patterns = tuple(_patterns(box, emitters))
     direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
     pause()
-    solver = _Solver(box, exchange)
-    total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
+    exact = fineness >= 1.0
+    solver = _Solver(box, exchange, _CLOSED if exact else _COARSELY_CLOSED)
+    total = solver.balance(direct, _TOLERANCE if exact else _COARSE_TOLERANCE)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
     area = exchange.cell.mesh.areas_mm2[:, None]
@@ -148,41 +154,38 @@ def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
     ]
 
 
-def _one(
+def _offsets(reach: int) -> list[Offset]:
+    """All cells from which light gets to a cell at once."""
+    steps = range(-reach, reach + 1)
+    return [(dx, dy) for dx in steps for dy in steps]
+
+
+def _around(
     box: BaffledBox,
     pattern: Pattern,
     points: FloatArray,
     facing: FloatArray,
-    offset: tuple[int, int],
+    reach: int,
     weights: SheetWeights | None = None,
 ) -> FloatArray:
-    """Illuminance per lumen of a pattern's emitter on points of the cell at an offset, shape (points,)."""
-    shift = np.array([offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0])
-    away = points + shift - pattern.place_mm
-    squared = np.maximum((away**2).sum(axis=1), 1e-6)
-    leaving = np.maximum(away @ pattern.axis, 0.0)
-    arriving = np.maximum(-(away * facing).sum(axis=1), 0.0)
-    if pattern.table is None:
-        share = per_lumen(leaving, arriving, squared, np.array(pattern.power))
-    else:
-        share = measured_share(pattern.table, pattern.axis, away, arriving, squared)
-    if weights is not None:
-        share = share * weights(arriving, squared)
-    lit = np.flatnonzero(share > 0)
-    start = np.broadcast_to(pattern.place_mm, (len(lit), 3))
-    share[lit[box.blocked(start, points[lit] + shift)]] = 0.0
-    return np.asarray(share)
+    """Illuminance per lumen of a pattern's emitter on points of the cells around it, shape (offsets, points)."""
+    steps = np.array([(dx * box.pitch_x_mm, dy * box.pitch_y_mm, 0.0) for dx, dy in _offsets(reach)])
+    shifted = (points[None] + steps[:, None]).reshape(-1, 3)
+    normals = np.broadcast_to(facing, (len(steps), *facing.shape)).reshape(-1, 3)
+    share = light_past_partitions(shifted, normals, pattern.lamp, weights, partitions_of(box))
+    return share.reshape(len(steps), len(points))
 
 
-def _add(total: Cells, pattern: Pattern, offset: tuple[int, int], share: FloatArray) -> None:
-    """Add the light of all emitters of a pattern to the cells at an offset, in place."""
-    columns, rows = pattern.columns + offset[0], pattern.rows + offset[1]
-    inside = (columns >= 0) & (columns < total.shape[0]) & (rows >= 0) & (rows < total.shape[1])
-    light = share[None, :, None] * pattern.flux_lm[inside][:, None, :]
-    if pattern.once:
-        total[columns[inside], rows[inside]] += light
-    else:
-        np.add.at(total, (columns[inside], rows[inside]), light)
+def _laid_out(box: BaffledBox, flux_lm: FloatArray, pattern: Pattern, shares: FloatArray, reach: int) -> Cells:
+    """Light of all emitters of a pattern: in every cell that of those around it, by one product; ``shares`` (offsets, places)."""
+    columns, rows, colours = box.columns, box.rows, flux_lm.shape[1]
+    flux = np.zeros((columns + 2 * reach, rows + 2 * reach, colours))
+    np.add.at(flux, (pattern.columns + reach, pattern.rows + reach), flux_lm)
+    near = np.stack(
+        [flux[reach - dx : reach - dx + columns, reach - dy : reach - dy + rows] for dx, dy in _offsets(reach)]
+    )
+    light = near.reshape(len(near), -1).T @ shares
+    return np.moveaxis(light.reshape(columns, rows, colours, -1), 3, 2)
 
 
 def _direct_on_patches(
@@ -197,36 +200,26 @@ def _direct_on_patches(
     missed = 0.0
     for pattern in patterns:
         pause()
-        window = {}
-        for offset in itertools.product(range(-reach, reach + 1), range(-reach, reach + 1)):
-            share = _one(box, pattern, places, facing, offset)
-            window[offset] = (share.reshape(mesh.count, -1) * weight).sum(axis=1)
+        shares = _around(box, pattern, places, facing, reach)
+        fluxes = (shares.reshape(len(shares), mesh.count, -1) * weight).sum(axis=2)
         landed = np.zeros(len(pattern.columns))
-        for (dx, dy), flux in window.items():
+        for (dx, dy), flux in zip(_offsets(reach), fluxes, strict=True):
             columns, rows = pattern.columns + dx, pattern.rows + dy
             inside = (columns >= 0) & (columns < box.columns) & (rows >= 0) & (rows < box.rows)
             landed[inside] += rims[columns[inside], rows[inside]] @ flux
         missed = max(missed, float(np.abs(landed - 1.0).max()))
-        corrected = replace(pattern, flux_lm=pattern.flux_lm / np.maximum(landed, 1e-6)[:, None])
-        for offset, flux in window.items():
-            _add(total, corrected, offset, flux / mesh.areas_mm2)
+        corrected = pattern.flux_lm / np.maximum(landed, 1e-6)[:, None]
+        total += _laid_out(box, corrected, pattern, fluxes / mesh.areas_mm2, reach)
     return total * rims[..., None], missed
 
 
 def _sample_points(exchange: CellExchange, split: int) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Points over all patches, (patches * split^2, 3), their normals, and the area that each stands for, (patches, split^2)."""
     mesh = exchange.cell.mesh
-    share = (np.arange(split) + 0.5) / split
-    places, weights = [], []
-    for one in mesh.tiles:
-        ds, dt = np.diff(one.s_nodes), np.diff(one.t_nodes)
-        s = (one.s_nodes[:-1, None] + ds[:, None] * share)[:, None, :, None]
-        t = (one.t_nodes[:-1, None] + dt[:, None] * share)[None, :, None, :]
-        s, t = np.broadcast_arrays(s, t)
-        places.append(one.tile.points(s, t).reshape(-1, 3))
-        size = np.outer(ds, dt)[:, :, None, None] / split**2
-        weights.append((one.tile.density(s, t) * size).reshape(-1, split**2))
-    return np.concatenate(places), np.repeat(mesh.normals, split**2, axis=0), np.concatenate(weights)
+    share, size = (np.arange(split) + 0.5) / split, (mesh.count, split**2)
+    along, across = np.broadcast_to(np.repeat(share, split), size), np.broadcast_to(np.tile(share, split), size)
+    places, normals, density = mesh.places(np.arange(mesh.count), along, across)
+    return places.reshape(-1, 3), normals.reshape(-1, 3), density / split**2
 
 
 # -- bounced light -------------------------------------------------------------------------------------------------------
@@ -257,13 +250,15 @@ def _like(count: int, few: int) -> IndexArray:
 class _Solver:
     """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`."""
 
-    def __init__(self, box: BaffledBox, exchange: CellExchange) -> None:
-        self.box, self.exchange = box, exchange
+    def __init__(self, box: BaffledBox, exchange: CellExchange, closed_to: float) -> None:
+        self.box, self.exchange, self.closed_to = box, exchange, closed_to
         mesh = exchange.cell.mesh
         self.there = _rim_masks(box, exchange)
         self.areas = mesh.areas_mm2 * self.there
         self.rho = np.array([box.reflectances.of(role) for role in exchange.cell.roles]) * np.ones_like(self.there)
-        self.scale = _SCALES.get((id(exchange), box.columns, box.rows), lambda: (exchange, self._scaling()))[1]
+        self.scale = _SCALES.get((id(exchange), box.columns, box.rows, closed_to), lambda: (exchange, self._scaling()))[
+            1
+        ]
 
     def _scaling(self) -> FloatArray:
         """Factors that make the exchange areas of every patch sum to its area; they depend on the geometry alone.
@@ -274,12 +269,15 @@ class _Solver:
         few = 2 * _RIM_CELLS * max(self.exchange.reach, 1) + 1
         if max(box.columns, box.rows) > few:
             columns, rows = min(box.columns, few), min(box.rows, few)
-            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange).scale
+            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange, self.closed_to).scale
             return np.asarray(small[np.ix_(_like(box.columns, columns), _like(box.rows, rows))])
         scale: FloatArray = np.ones_like(self.there)
         for _ in range(20):
             sums = scale * self._sum(self.exchange.areas, scale[..., None])[..., 0]
-            scale *= np.where(sums > 0, np.sqrt(self.areas / np.where(sums > 0, sums, 1.0)), 0.0)
+            change = np.where(sums > 0, np.sqrt(self.areas / np.where(sums > 0, sums, 1.0)), 0.0)
+            scale *= change
+            if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < self.closed_to:
+                break
         return scale
 
     def _sum(self, blocks: dict[tuple[int, int], FloatArray], values: Cells) -> Cells:
@@ -289,15 +287,20 @@ class _Solver:
         )  # one row of a matrix for each cell
         columns, rows = self.box.columns, self.box.rows
         places, patches = next(iter(blocks.values())).shape
-        total = np.zeros((len(values), columns, rows, places), np.float32)
-        for (dx, dy), block in blocks.items():
-            if abs(dx) >= columns or abs(dy) >= rows:
-                continue
-            here = (slice(max(0, -dx), columns - max(0, dx)), slice(max(0, -dy), rows - max(0, dy)))
-            there = (slice(max(0, dx), columns + min(0, dx)), slice(max(0, dy), rows + min(0, dy)))
-            some = values[:, *there]
-            total[:, *here] += (some.reshape(-1, patches) @ block.T).reshape(*some.shape[:3], places)
-        return np.moveaxis(total, 0, 3)
+
+        def part(offsets: list[Offset]) -> Cells:
+            total = np.zeros((len(values), columns, rows, places), np.float32)
+            for dx, dy in offsets:
+                here = (slice(max(0, -dx), columns - max(0, dx)), slice(max(0, -dy), rows - max(0, dy)))
+                there = (slice(max(0, dx), columns + min(0, dx)), slice(max(0, dy), rows + min(0, dy)))
+                some = values[:, *there]
+                product = some.reshape(-1, patches) @ blocks[dx, dy].T
+                total[:, *here] += product.reshape(*some.shape[:3], places)
+            return total
+
+        known = [(dx, dy) for dx, dy in blocks if abs(dx) < columns and abs(dy) < rows]
+        parts = in_threads(part, [known[first::THREADS] for first in range(min(THREADS, len(known)))])
+        return np.moveaxis(np.sum(parts, axis=0), 0, 3)
 
     def _exchanged(self, values: Cells) -> Cells:
         scale = self.scale[..., None]

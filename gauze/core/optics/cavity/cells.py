@@ -7,7 +7,6 @@ wall of the body there are patches too ("closings"); they count in the cells at 
 import itertools
 import math
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -17,11 +16,12 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.families.tiles import FlatTile, Role
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
-from gauze.core.optics.cavity.factors import Matrix, polygon_factor
+from gauze.core.optics.cavity.factors import Matrix
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, assemble
 from gauze.core.optics.cavity.symmetry import Folded, symmetries
-from gauze.core.optics.kernel.parallel import THREADS
+from gauze.core.optics.kernel.cells import Looks, cell_factors, partitions_of
+from gauze.core.optics.kernel.parallel import in_threads
 from gauze.core.optics.kernel.pieces import Pieces
 
 _NEAR = 3.5  # patch widths within which a patch is a polygon
@@ -30,7 +30,6 @@ _MOST_BYTES = 60_000_000  # of exchanges kept besides the present one
 _CLOSELY = 6  # places along each side of a patch that is seen in part
 Offset = tuple[int, int]
 Swaps = tuple[IndexArray, IndexArray, IndexArray | None]  # images left to right, low to high, x and y exchanged
-Quarters = tuple[FloatArray, FloatArray]  # places (patches, 4, 3), shares of area (patches, 4)
 
 # cells along the back, the lid, a side across and up, a closing up, by how many cells there are
 _DETAIL = ((36, (12, 10, 12, 9, 4)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
@@ -75,11 +74,11 @@ def exchange_of(box: BaffledBox, fineness: float, pause: Pause = carry_on) -> Ce
     detail = next(counts for most, counts in _DETAIL if cells <= most)
     if reach_of(box) > 2:  # low partitions: the light gets far, and the many pairs of cells make up for the detail
         detail = min(detail, _DETAIL[1][1])
+    reach = reach_of(box)
     if fineness < 1.0:
-        detail = _DETAIL[-1][1]
+        detail, reach = _DETAIL[-1][1], (reach + 1) // 2
     knots = next(count for most, count in _KNOTS if cells <= most)
     alone = replace(box, columns=1, rows=1, reflectances=replace(box.reflectances, back=0.0, wall=0.0, lid=0.0))
-    reach = reach_of(box)
     return _KEPT.get((alone, reach, detail, knots), lambda: _exchange(alone, reach, detail, knots, pause))
 
 
@@ -99,11 +98,11 @@ def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: 
     cell = _cell_mesh(box, detail)
     swaps = _mirrors(cell.mesh, box)
     areas: dict[Offset, Matrix] = {}
-    quarters = quarter_points(cell.mesh)
+    looks = _looks(cell.mesh)
     diagonal = _diagonal(cell.mesh, box)
 
     def of(offset: Offset) -> Matrix:
-        return _exchange_areas(box, cell.mesh, quarters, offset, _own_mirrors(offset, (*swaps, diagonal)), pause)
+        return _exchange_areas(box, cell.mesh, looks, offset, _own_mirrors(offset, (*swaps, diagonal)), pause)
 
     found = _over_offsets(reach, of, None if diagonal is None else lambda one: one[np.ix_(diagonal, diagonal)])
     for (dx, dy), one in found.items():
@@ -123,8 +122,7 @@ def _over_offsets(
     """What there is between a cell and each to its right and above; of square cells half of it is the other half's image."""
     offsets = list(itertools.product(range(reach + 1), repeat=2))
     wanted = [(dx, dy) for dx, dy in offsets if swapped is None or dx >= dy]
-    with ThreadPoolExecutor(THREADS) as pool:
-        found = dict(zip(wanted, pool.map(of, wanted), strict=True))
+    found = dict(zip(wanted, in_threads(of, wanted), strict=True))
     if swapped is not None:
         found |= {(dy, dx): swapped(one) for (dx, dy), one in found.items() if dx > dy}
     return found
@@ -219,20 +217,12 @@ def _diagonal(mesh: Mesh, box: BaffledBox) -> IndexArray | None:
 # -- exchange ------------------------------------------------------------------------------------------------------------
 
 
-def quarter_points(mesh: Mesh) -> Quarters:
-    """Middles of the quarters of every patch, shape (patches, 4, 3), and the share of area that each stands for, (patches, 4)."""
-    places, weights = [], []
-    for one in mesh.tiles:
-        ds, dt = np.diff(one.s_nodes), np.diff(one.t_nodes)
-        quarters, densities = [], []
-        for s_share, t_share in itertools.product((0.25, 0.75), repeat=2):
-            s, t = np.meshgrid(one.s_nodes[:-1] + s_share * ds, one.t_nodes[:-1] + t_share * dt, indexing="ij")
-            quarters.append(one.tile.points(s, t).reshape(-1, 3))
-            densities.append(one.tile.density(s, t).ravel())
-        places.append(np.stack(quarters, axis=1))
-        weights.append(np.stack(densities, axis=1))
-    share = np.concatenate(weights)
-    return np.concatenate(places), share / share.sum(axis=1, keepdims=True)
+def _looks(mesh: Mesh) -> Looks:
+    """The quarters of every patch, and how closely they are looked at."""
+    size = (mesh.count, 4)
+    along, across = (np.broadcast_to(one, size) for one in ([0.25, 0.25, 0.75, 0.75], [0.25, 0.75, 0.25, 0.75]))
+    quarters, _, density = mesh.places(np.arange(mesh.count), along, across)
+    return Looks(quarters, density / density.sum(axis=1, keepdims=True), _CLOSELY, _NEAR, _GRAZING_MM)
 
 
 def _own_mirrors(offset: Offset, swaps: Swaps) -> list[tuple[IndexArray, ...]]:
@@ -247,19 +237,20 @@ def _own_mirrors(offset: Offset, swaps: Swaps) -> list[tuple[IndexArray, ...]]:
 def _exchange_areas(
     box: BaffledBox,
     mesh: Mesh,
-    quarters: Quarters,
+    looks: Looks,
     offset: Offset,
     mirrors: Sequence[tuple[IndexArray, ...]],
     pause: Pause,
 ) -> Matrix:
-    places, share = quarters
     (symmetry,) = symmetries(mirrors, (mesh.count,))
     first = symmetry.first
     part = np.zeros((len(first), mesh.count), np.float32)
     for index in range(4):
         pause()
-        factors = _factors(box, places[first, index], mesh.normals[first], mesh, quarters, offset, (index, 3 - index))
-        part += (share[first, index] * mesh.areas_mm2[first])[:, None].astype(np.float32) * factors
+        factors = _factors(
+            box, looks.quarters[first, index], mesh.normals[first], mesh, looks, offset, (index, 3 - index)
+        )
+        part += (looks.shares[first, index] * mesh.areas_mm2[first])[:, None].astype(np.float32) * factors
     return Folded(part, symmetry, symmetry, mesh.count).whole()
 
 
@@ -268,45 +259,13 @@ def _factors(
     points: FloatArray,
     normals: FloatArray,
     mesh: Mesh,
-    quarters: Quarters,
+    looks: Looks,
     offset: Offset,
     looked_at: tuple[int, ...],
 ) -> Matrix:
     """Factors from points of one cell to the patches of another, past the partitions; ``looked_at`` are the quarters sought."""
-    shift = np.array([offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0])
-    places, share = quarters[0] + shift, quarters[1]
-    centres = mesh.centres + shift
-    here = normals @ centres.T - (points * normals).sum(axis=1)[:, None]  # r cos, seen from the points
-    there = points @ mesh.normals.T - (centres * mesh.normals).sum(axis=1)[None, :]
-    row, column = np.nonzero((here > _GRAZING_MM) & (there > _GRAZING_MM))
-    start = points[row]
-    seen = np.zeros(len(row))
-    for index in looked_at:
-        seen += share[column, index] * ~box.blocked(start, places[column, index])
-    seen /= share[column][:, list(looked_at)].sum(axis=1)
-    partly = np.flatnonzero((seen > 1e-6) & (seen < 1.0 - 1e-6))
-    if len(partly):
-        seen[partly] = _seen_closely(box, mesh, column[partly], start[partly], shift)
-    some = np.flatnonzero(seen > 0.0)  # behind partitions that is a small part
-    row, column, seen = row[some], column[some], seen[some]
-    squared = np.maximum(((centres[column] - points[row]) ** 2).sum(axis=1), 1e-9)
-    value = here[row, column] * there[row, column] * mesh.areas_mm2[column] / (math.pi * squared**2)
-    near = np.flatnonzero(squared < (_NEAR * mesh.widths_mm[column]) ** 2)
-    value[near] = polygon_factor(points[row[near]], normals[row[near]], mesh.corners[column[near]] + shift)
-    factors = np.zeros(here.shape, np.float32)
-    factors[row, column] = value * seen
-    return factors
-
-
-def _seen_closely(box: BaffledBox, mesh: Mesh, patches: IndexArray, start: FloatArray, shift: FloatArray) -> FloatArray:
-    """Share of patches that is seen from points, by many places on each: where the edge of a shadow crosses them."""
-    share = (np.arange(_CLOSELY) + 0.5) / _CLOSELY
-    corners = mesh.corners[patches] + shift
-    seen = np.zeros(len(patches))
-    for s, t in itertools.product(share, repeat=2):
-        weights = np.array([(1 - s) * (1 - t), s * (1 - t), s * t, (1 - s) * t])
-        seen += ~box.blocked(start, np.einsum("c,pcx->px", weights, corners))
-    return seen / _CLOSELY**2
+    shift = (offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0)
+    return cell_factors(points, normals, mesh.arrays, looks, looked_at, shift, partitions_of(box))
 
 
 def _gather(
@@ -322,11 +281,11 @@ def _gather(
     points, normals = lid.points(s, t).reshape(-1, 3), lid.normals(s, t).reshape(-1, 3)
     count = len(knots)
     found: dict[Offset, Matrix] = {}
-    quarters = quarter_points(mesh)
+    looks = _looks(mesh)
     diagonal = swaps[2]
 
     def of(offset: Offset) -> Matrix:
-        return _factors(box, points, normals, mesh, quarters, offset, (0, 1, 2, 3)).reshape(count, count, -1)
+        return _factors(box, points, normals, mesh, looks, offset, (0, 1, 2, 3)).reshape(count, count, -1)
 
     def swapped(one: Matrix) -> Matrix:  # t runs against y: with x and y exchanged, s becomes 1 - t and t becomes 1 - s
         return np.asarray(one.transpose(1, 0, 2)[::-1, ::-1][:, :, diagonal])

@@ -11,16 +11,16 @@ from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
 from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.cavity.symmetry import SAME, Symmetry, mirror_images, symmetries
-from gauze.core.optics.kernel.pairs import LampArrays, SheetWeights, Window, direct_flux, direct_light
+from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights, Window, direct_flux, direct_light
 
 _LEAST_DISTANCE_MM = 0.05
 _NEAR = 4.0  # patch widths: nearer patches are divided
-_MOST_DIVISIONS = 6
+MOST_DIVISIONS = 6
 _WORTH_MIRRORS = 4_000_000  # pairs below which looking for mirrors takes longer than they save
 
 
 @dataclass(frozen=True)
-class Emitters:
+class Emitters(HoldsArrays):
     """Emitters as points.
 
     Attributes
@@ -104,15 +104,18 @@ def per_lumen(leaving: FloatArray, arriving: FloatArray, squared: FloatArray, po
     return np.asarray((power + 1.0) / (2.0 * math.pi) * cosine**power * arriving / squared**1.5)
 
 
-def flux_shares(mesh: Mesh, emitters: Emitters, pause: Pause = carry_on) -> tuple[FloatArray, float]:
+def flux_shares(
+    mesh: Mesh, emitters: Emitters, pause: Pause = carry_on, divisions: int = MOST_DIVISIONS
+) -> tuple[FloatArray, float]:
     """Flux per mm^2 of every patch from all emitters, shape (patches, k), and by how much the sums had to be corrected.
 
-    Near patches are divided until each part is small beside its distance. In a closed cavity all that an emitter gives arrives
-    somewhere: what is missing of it (or too much) is taken as an error of its near patches and shared out among all.
+    Near patches are divided, at most ``divisions`` times, until each part is small beside its distance. In a closed cavity all
+    that an emitter gives arrives somewhere: what is missing of it (or too much) is taken as an error of its near patches and
+    shared out among all.
     """
     of_emitters, of_mesh = _common_symmetry(mesh, emitters)
     some = _once(emitters, of_emitters.first, of_emitters)
-    half, missed = direct_flux(mesh.arrays, some.arrays, _NEAR, _MOST_DIVISIONS, pause)
+    half, missed = direct_flux(mesh.arrays, some.arrays, _NEAR, divisions, pause)
     total = np.sum([half[image] for image in of_mesh.images], axis=0)
     return total / mesh.areas_mm2[:, None], missed
 

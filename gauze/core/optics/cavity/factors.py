@@ -121,11 +121,11 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     sharp = _sharpening(mesh)
     sharpened = np.asarray(sharp.T @ (sharp.T @ total).T)
     # on patches far longer than wide the second differences may outweigh what they correct: such a mesh stays as it is
-    balanced = _balanced(sharpened, mesh.areas_mm2)
-    if balanced is None:
-        balanced = _balanced(total, mesh.areas_mm2)
-    assert balanced is not None  # nothing of it is below zero
-    return balanced
+    found = balanced(sharpened, mesh.areas_mm2)
+    if found is None:
+        found = balanced(total, mesh.areas_mm2)
+    assert found is not None  # nothing of it is below zero
+    return found
 
 
 def _sharpening(mesh: Mesh) -> sparse.csr_array:
@@ -168,7 +168,7 @@ def _quarter_points(mesh: Mesh) -> Iterator[tuple[FloatArray, FloatArray, FloatA
             yield places, facing, density / 4.0
 
 
-def _balanced(symmetric: Matrix, areas_mm2: FloatArray) -> Matrix | None:
+def balanced(symmetric: Matrix, areas_mm2: FloatArray) -> Matrix | None:
     """Scale from both sides until the rows sum to the areas; None where a row comes to nothing or less."""
     scale = np.ones(len(areas_mm2))
     for _ in range(30):

@@ -6,7 +6,6 @@
    the balanced flux. In between it is interpolated.
 """
 
-from collections.abc import Hashable
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,9 +16,9 @@ from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered, on_tile
-from gauze.core.optics.cavity.emitters import Emitters, flux_shares
+from gauze.core.optics.cavity.emitters import MOST_DIVISIONS, Emitters, flux_shares
 from gauze.core.optics.cavity.mesh import Mesh
-from gauze.core.optics.cavity.transport import Knots, Transport, transport_of
+from gauze.core.optics.cavity.transport import Knots, Transport
 from gauze.core.optics.kernel.pairs import SheetWeights
 
 _MOST_GRID = 4  # places of a grid for each that is wanted
@@ -27,6 +26,7 @@ _NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: one 
 _LEAST_CLEARANCE_MM = 0.5
 _MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer corrected one by one
 _MANY_IN_MOTION = 400  # the same, while a hand drags
+_COARSE_DIVISIONS = 3  # of patches near an emitter, while a hand drags
 _LID_CELL = 0.3  # clearances: cells in which emitters are gathered for the lids
 _MEANS_CELL = 0.6  # the same, for the means over patches of the lids
 _PATCH_CELL = 0.7  # clearances: cells in which emitters are gathered for the patches, which take means anyway
@@ -87,20 +87,16 @@ class CavityLight:
 
 
 def light_cavity(
-    cavity: Cavity,
-    key: Hashable,
-    emitters: Emitters,
-    fineness: float = 1.0,
-    pause: Pause = carry_on,
+    transport: Transport, emitters: Emitters, fineness: float = 1.0, pause: Pause = carry_on
 ) -> CavityLight:
-    """Compute the light on the lids; ``fineness`` 1 is exact at rest. ``key`` stands for the cavity's geometry.
+    """Compute the light on the lids of a cavity of which the transport is known; ``fineness`` 1 is exact at rest.
 
     Raises
     ------
     Cancelled
         By ``pause()``, between two steps.
     """
-    transport = transport_of(cavity, key, fineness, pause)
+    cavity = transport.cavity
     pause()
     to_lids = clearance_to(cavity.lids, emitters)
     nearest = _usual_clearance_mm(cavity, emitters, to_lids)
@@ -111,7 +107,8 @@ def light_cavity(
         rough = gathered(emitters, to_lids, _MEANS_CELL * nearest)
         on_fine, corrected = flux_of_crowd(transport.fine, crowd, rough, nearest, pause)
     else:
-        on_fine, corrected = flux_shares(transport.fine, crowd, pause)
+        divisions = MOST_DIVISIONS if fineness >= 1.0 else _COARSE_DIVISIONS
+        on_fine, corrected = flux_shares(transport.fine, crowd, pause, divisions)
     pause()
     on_coarse = _summed(on_fine * transport.fine.areas_mm2[:, None], transport) / transport.coarse.areas_mm2[:, None]
     balanced = transport.balance(on_coarse)

@@ -10,7 +10,7 @@ import numpy as np
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 from gauze.core.optics.box_mesh import GRADING, graded_nodes
-from gauze.core.optics.kernel.pairs import PatchArrays, patch_arrays
+from gauze.core.optics.kernel.pairs import HoldsArrays, PatchArrays, patch_arrays
 from gauze.core.optics.kernel.pieces import Pieces
 
 _LEAST_CELLS = 4  # along each side of a piece that is looked at or large
@@ -42,7 +42,7 @@ class TileMesh:
 
 
 @dataclass(frozen=True)
-class Mesh:
+class Mesh(HoldsArrays):
     """All patches.
 
     Corners (n, 4, 3), centres (n, 3), normals (n, 3), areas (n,), widths (n,); for each patch the piece and the smooth

@@ -25,6 +25,7 @@ from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
 _FLAT_MM = 1e-6  # depth up to which a face is flat: rounding
 _OUTLINE = 33  # places along each side of a piece that tell how far it reaches
 _MOST_PARTS = 900  # of the faces
+FEW_PARTS, FEW_GROUPS = 200, 24  # of faces and of emitters, while a hand drags
 _MOST_GROUPS = 80  # of emitters
 _HEAVY = 6.0  # times the mean direct flux of a part: such a part is divided
 _MOST_DIVISIONS = 5
@@ -36,13 +37,17 @@ _SHARPEST = 0.06  # in direction cosines: narrower light than the parts resolve 
 
 @dataclass(frozen=True)
 class Parts:
-    """The faces in parts: places, outward normals, areas; even exitance and direct illuminance (lm/mm^2)."""
+    """The faces in parts: places, outward normals, areas; even exitance and direct illuminance (lm/mm^2).
+
+    ``most_groups`` is of how many groups of emitters the light comes that keeps its direction.
+    """
 
     places_mm: FloatArray
     outward: FloatArray
     areas_mm2: FloatArray
     exitance: FloatArray
     direct: FloatArray
+    most_groups: int
 
 
 @dataclass(frozen=True)
@@ -64,7 +69,8 @@ def target_map(face: CavityFace, plane: TargetPlane, points: int = MAP_POINTS) -
     frame = outlook_of(face.light)
     places = frame.place(local[:, 0], local[:, 1], local[:, 2])
     facing = frame.place(*(np.array([value]) for value in normal))[0] - np.array(frame.origin_mm)
-    lux = illuminance_at(face, parts_of(face), places, facing)
+    parts = parts_of(face) if points > 1 else parts_of(face, FEW_PARTS, None, FEW_GROUPS)
+    lux = illuminance_at(face, parts, places, facing)
     return TargetMap(right_mm, up_mm, lux.reshape(points, points))
 
 
@@ -139,8 +145,13 @@ def opening_mm(light: Light) -> tuple[float, float, float]:
     return float(width), float(height), float(depth) if depth > _FLAT_MM else 0.0
 
 
-def parts_of(face: CavityFace, most: int = _MOST_PARTS, seen: BoolArray | None = None) -> Parts:
-    """Gather the pixels of the faces into about ``most`` parts; ``seen`` says which pixels count, None that all do."""
+def parts_of(
+    face: CavityFace, most: int = _MOST_PARTS, seen: BoolArray | None = None, groups: int = _MOST_GROUPS
+) -> Parts:
+    """Gather the pixels of the faces into about ``most`` parts; ``seen`` says which pixels count, None that all do.
+
+    ``groups`` are into how many the emitters are gathered.
+    """
     chart = face.chart
     some = np.flatnonzero(seen) if seen is not None else np.arange(len(chart.s))
     which, weight = _divided(face, some, most), chart.areas_mm2[some]
@@ -155,7 +166,9 @@ def parts_of(face: CavityFace, most: int = _MOST_PARTS, seen: BoolArray | None =
         outward = -outward
     direct, bounced = (light @ face.basis_xyz[:, 1] for light in (face.direct, face.bounced))
     even = face.diffuser.transmittance * bounced + face.diffuser.diffuse * direct
-    return Parts(places, outward / np.linalg.norm(outward, axis=1, keepdims=True), areas, mean(even), mean(direct))
+    return Parts(
+        places, outward / np.linalg.norm(outward, axis=1, keepdims=True), areas, mean(even), mean(direct), groups
+    )
 
 
 def _divided(face: CavityFace, some: IndexArray, most: int) -> IndexArray:
@@ -213,7 +226,7 @@ def _luminance(face: CavityFace, parts: Parts, heading: FloatArray) -> FloatArra
 def _beams(face: CavityFace, parts: Parts) -> _Beams:
     if isinstance(face.light, BaffledLight):
         return _beams_of_nearest(face, parts)
-    emitters = _grouped(face.light.emitters, face.basis_xyz[:, 1])
+    emitters = _grouped(face.light.emitters, face.basis_xyz[:, 1], parts.most_groups)
     away = parts.places_mm[:, None, :] - emitters.places_mm[None]
     squared = np.maximum((away**2).sum(axis=2), 1.0)
     leaving: FloatArray = np.maximum((away * emitters.axes[None]).sum(axis=2), 0.0)
@@ -248,13 +261,13 @@ def _beams_of_nearest(face: CavityFace, parts: Parts) -> _Beams:
     return _Beams(parts.direct[:, None], (away / np.linalg.norm(away, axis=1, keepdims=True))[:, None, :])
 
 
-def _grouped(emitters: Emitters, luminous: FloatArray) -> Emitters:
+def _grouped(emitters: Emitters, luminous: FloatArray, most: int) -> Emitters:
     """Gather emitters that are neighbours and look the same way, at their mean place; one column, their luminous flux."""
     flux: FloatArray = emitters.flux_lm @ luminous
-    if emitters.count <= _MOST_GROUPS:
+    if emitters.count <= most:
         return replace(emitters, flux_lm=flux[:, None])
     size = np.ptp(emitters.places_mm, axis=0)
-    width = float(np.sqrt(np.prod(np.sort(size)[1:]) / _MOST_GROUPS)) or float(size.max()) / _MOST_GROUPS
+    width = float(np.sqrt(np.prod(np.sort(size)[1:]) / most)) or float(size.max()) / most
     table = emitters.table if emitters.tables else np.zeros(emitters.count, int)
     places = np.floor(emitters.places_mm / max(width, 1e-6))
     key = np.column_stack([places, np.round(emitters.axes * 2.0), np.round(emitters.power), table])

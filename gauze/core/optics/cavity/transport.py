@@ -2,6 +2,7 @@
 
 import functools
 import math
+from collections import deque
 from collections.abc import Hashable
 from dataclasses import dataclass, replace
 
@@ -12,9 +13,9 @@ from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_points
-from gauze.core.optics.cavity.factors import Matrix, exchange_areas, point_factors
+from gauze.core.optics.cavity.factors import Matrix, balanced, exchange_areas, point_factors
 from gauze.core.optics.cavity.kept import Kept
-from gauze.core.optics.cavity.mesh import Mesh, mesh_of, refined, thickness_mm
+from gauze.core.optics.cavity.mesh import Mesh, assemble, mesh_of, refined, thickness_mm
 from gauze.core.optics.cavity.symmetry import Folded
 from gauze.core.optics.kernel.pieces import Pieces
 
@@ -26,6 +27,11 @@ _COARSE_WIDTH, _FINE_WIDTH, _KNOT_WIDTH = (
     0.55,
     0.55,
 )  # of the cavity's thickness: finer light does not pass through it
+_NEARLY = (
+    0.06  # by which distances may differ: the light that goes back and forth then differs by less than a hundredth
+)
+_LEAST_SPAN_MM = 0.1  # shorter ones are rims, of which a share says nothing
+_MOST_SEEN = 12  # transports kept for a hand in motion
 _TOLERANCE = 1e-7
 _MOST_BYTES = 120_000_000  # of transports kept besides the present one
 
@@ -132,9 +138,63 @@ def transport_of(cavity: Cavity, key: Hashable, fineness: float, pause: Pause = 
     return replace(shared, cavity=cavity)
 
 
+def transport_near(cavity: Cavity, key: Hashable, fineness: float, pause: Pause = carry_on) -> Transport:
+    """Return the transport of a cavity for a hand in motion: what is known of one nearly alike, carried over to this one.
+
+    Its patches lie on this surface and have its areas; what shares of their light they exchange is taken from the other, so that
+    a cavity from which none of the distances between its pieces differs by more than ``_NEARLY`` serves for this one too.
+    """
+    kind = (tuple((type(tile), tile.role) for tile in cavity.tiles), round(fineness, 3))
+    spans = _spans_mm(cavity)
+    for known in reversed(_SEEN):
+        if known.kind == kind and np.abs(spans / known.spans_mm - 1.0).max() < _NEARLY:
+            carried = _carried(known.transport, cavity)
+            if carried is not None:
+                return carried
+    fresh = transport_of(cavity, key, fineness, pause)
+    _SEEN.append(_Known(kind, spans, fresh))
+    return fresh
+
+
+def _spans_mm(cavity: Cavity) -> FloatArray:
+    """Distances between the middles of all pieces, and the sizes of these."""
+    half = np.full(len(cavity.tiles), 0.5)
+    places, _, _ = Pieces(cavity.tiles).at(np.arange(len(half)), half, half)
+    row, column = np.triu_indices(len(half), 1)
+    apart = np.linalg.norm(places[row] - places[column], axis=1)
+    return np.asarray(
+        np.maximum(np.concatenate([apart, np.ravel([tile.lengths_mm for tile in cavity.tiles])]), _LEAST_SPAN_MM)
+    )
+
+
+def _carried(known: Transport, cavity: Cavity) -> Transport | None:
+    """A transport carried over to a cavity nearly alike; None where its exchange cannot be brought to the new areas."""
+    pieces = Pieces(cavity.tiles)
+    coarse, fine = (
+        assemble(pieces, [(one.s_nodes, one.t_nodes) for one in mesh.tiles]) for mesh in (known.coarse, known.fine)
+    )
+    wider = np.sqrt(coarse.areas_mm2 / known.coarse.areas_mm2).astype(np.float32)
+    exchange = balanced(known.exchange * wider[:, None] * wider[None, :], coarse.areas_mm2)
+    if exchange is None:
+        return None
+    knots = tuple(replace(knot, tile=tile) for knot, tile in zip(known.knots, cavity.lids, strict=True))
+    return Transport(cavity, coarse, fine, exchange, known.gather, knots)
+
+
 def forget_transports() -> None:
     """Drop what is kept, as a benchmark wants it."""
     _KEPT.clear()
+    _SEEN.clear()
+
+
+@dataclass(frozen=True)
+class _Known:
+    kind: Hashable
+    spans_mm: FloatArray
+    transport: Transport
+
+
+_SEEN: deque[_Known] = deque(maxlen=_MOST_SEEN)  # what a hand in motion met last
 
 
 _KEPT: Kept[Transport] = Kept(_MOST_BYTES, lambda transport: transport.exchange.nbytes + transport.gather.part.nbytes)

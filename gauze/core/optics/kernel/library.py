@@ -59,6 +59,12 @@ class Splits(ctypes.Structure):
     _fields_ = (("points", ctypes.c_int64), ("places", ctypes.c_void_p), ("facing", ctypes.c_void_p))
 
 
+class Partitions(ctypes.Structure):
+    """The partitions of a grid of cells."""
+
+    _fields_ = tuple((name, ctypes.c_double) for name in ("pitch_x", "pitch_y", "half", "floor", "top"))
+
+
 @functools.cache
 def kernel() -> ctypes.CDLL:
     """Return the library.
@@ -78,7 +84,7 @@ def kernel() -> ctypes.CDLL:
         )
     library = ctypes.CDLL(str(LIBRARY))
     library["direct_flux"].restype = ctypes.c_double
-    for name in ("direct_light", "form_factors", "on_pieces", "lobes", "nearest2"):
+    for name in ("direct_light", "form_factors", "on_pieces", "lobes", "nearest2", "past_partitions", "cell_factors"):
         library[name].restype = None
     return library
 

@@ -85,6 +85,29 @@ class LampArrays:
         )
 
 
+class HoldsArrays:
+    """What holds arrays for the kernel beside its fields: they stay behind when it goes to another process, and are made anew."""
+
+    def __getstate__(self) -> dict[str, object]:
+        """Return all but those."""
+        return {
+            name: value for name, value in self.__dict__.items() if not isinstance(value, (LampArrays, PatchArrays))
+        }
+
+
+def given_weights(weights: SheetWeights | None, window: Window | None, keep: Arrays) -> Weights:
+    """What a sheet makes of light, and which counts, for the kernel; ``keep`` keeps what it holds."""
+    return Weights(
+        None if weights is None else keep.singles(weights.by_squared_sine),
+        0 if weights is None else len(weights.by_squared_sine) - 1,
+        0.0 if weights is None else weights.regular,
+        0.0 if weights is None else weights.emitter_variance_mm2,
+        0 if window is None else 1 + window.far,
+        0.0 if window is None else window.first_mm**2,
+        0.0 if window is None else 1.0 / (window.last_mm**2 - window.first_mm**2),
+    )
+
+
 def direct_light(
     points: FloatArray,
     normals: FloatArray,
@@ -98,15 +121,7 @@ def direct_light(
     plain = np.zeros((len(points), lamps.columns))
     seen = None if weights is None else np.zeros_like(plain)
     keep = Arrays()
-    how = Weights(
-        None if weights is None else keep.singles(weights.by_squared_sine),
-        0 if weights is None else len(weights.by_squared_sine) - 1,
-        0.0 if weights is None else weights.regular,
-        0.0 if weights is None else weights.emitter_variance_mm2,
-        0 if window is None else 1 + window.far,
-        0.0 if window is None else window.first_mm**2,
-        0.0 if window is None else 1.0 / (window.last_mm**2 - window.first_mm**2),
-    )
+    how = given_weights(weights, window, keep)
 
     def some(part: slice) -> None:
         kernel().direct_light(

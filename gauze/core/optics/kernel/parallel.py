@@ -3,14 +3,18 @@
 import ctypes
 import functools
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.errors import Pause, carry_on
+
+Task = TypeVar("Task")
+Result = TypeVar("Result")
 
 POOL = "kernel"  # name of its threads
 THREADS = min(os.cpu_count() or 1, 4)
@@ -40,6 +44,11 @@ def in_parts(do: Callable[[slice], None], count: int, each: int, pause: Pause = 
         do(part)
 
     list(_pool().map(one, [slice(*bound) for bound in pairwise(bounds)]))
+
+
+def in_threads(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
+    """Do a work on each of some tasks beside one another: one that lets go of the interpreter, as NumPy's products do."""
+    return list(_pool().map(do, tasks)) if len(tasks) > 1 else [do(task) for task in tasks]
 
 
 @functools.cache

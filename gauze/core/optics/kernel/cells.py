@@ -1,0 +1,90 @@
+"""Light between the cells of a box with partitions, past which it is seen or not."""
+
+import ctypes
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gauze.core.layout.baffles import GRAZE_MM, BaffledBox
+from gauze.core.layout.model import FloatArray
+from gauze.core.optics.kernel.library import Arrays, Partitions, kernel
+from gauze.core.optics.kernel.pairs import LampArrays, PatchArrays, SheetWeights, given_weights
+from gauze.core.optics.kernel.parallel import in_parts, rows_from
+
+_SLOW = 20  # times as long as of other work a pair takes
+
+
+def partitions_of(box: BaffledBox) -> Partitions:
+    """The partitions of a box, less what a line of sight may graze."""
+    half = box.partition_mm / 2.0 - GRAZE_MM
+    return Partitions(box.pitch_x_mm, box.pitch_y_mm, half, box.low_mm + GRAZE_MM, box.high_mm - GRAZE_MM)
+
+
+def light_past_partitions(
+    points: FloatArray, normals: FloatArray, lamp: LampArrays, weights: SheetWeights | None, walls: Partitions
+) -> FloatArray:
+    """Illuminance per lumen of one emitter at points (n, 3): weighed, and nothing where a partition stands in the way."""
+    points, normals = np.ascontiguousarray(points, float), np.ascontiguousarray(normals, float)
+    share, keep = np.empty(len(points)), Arrays()
+    how = given_weights(weights, None, keep)
+
+    def some(part: slice) -> None:
+        kernel().past_partitions(
+            ctypes.c_int64(part.stop - part.start),
+            *(rows_from(values, part) for values in (points, normals)),
+            *(ctypes.byref(one) for one in (lamp.given, how, walls)),
+            rows_from(share, part),
+        )
+
+    in_parts(some, len(points), _SLOW)
+    return share
+
+
+@dataclass(frozen=True)
+class Looks:
+    """How closely the patches of a cell are looked at.
+
+    ``quarters`` (patches, 4, 3) are the middles of their quarters and ``shares`` (patches, 4) what these are of their areas; a
+    patch that is seen in part is looked at in ``closely`` x ``closely`` places. Nearer than ``near_widths`` of its widths it
+    counts as a polygon; what is seen under less than ``grazing_mm`` of r cos is not seen.
+    """
+
+    quarters: FloatArray
+    shares: FloatArray
+    closely: int
+    near_widths: float
+    grazing_mm: float
+
+
+def cell_factors(
+    points: FloatArray,
+    normals: FloatArray,
+    patches: PatchArrays,
+    looks: Looks,
+    looked_at: tuple[int, ...],
+    shift_mm: tuple[float, float, float],
+    walls: Partitions,
+) -> NDArray[np.float32]:
+    """Factors from points (n, 3) of one cell to the patches of another, which is shifted, past the partitions: (n, patches).
+
+    ``looked_at`` are the quarters that are sought.
+    """
+    points, normals = np.ascontiguousarray(points, float), np.ascontiguousarray(normals, float)
+    factors, keep = np.empty((len(points), patches.count), np.float32), Arrays()
+    sought = np.zeros(4, np.uint8)
+    sought[list(looked_at)] = 1
+    known = [keep.doubles(looks.quarters), keep.doubles(looks.shares), keep.flags(sought)]
+    shift = keep.doubles(np.array(shift_mm))
+    kernel().cell_factors(
+        ctypes.c_int64(len(points)),
+        *(ctypes.c_void_p(keep.doubles(values)) for values in (points, normals)),
+        ctypes.byref(patches.given),
+        *(ctypes.c_void_p(one) for one in (*known, shift)),
+        ctypes.byref(walls),
+        ctypes.c_double(looks.near_widths),
+        ctypes.c_double(looks.grazing_mm),
+        ctypes.c_int64(looks.closely),
+        ctypes.c_void_p(factors.ctypes.data),
+    )
+    return factors
