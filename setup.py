@@ -16,7 +16,7 @@ class WithKernel(build_py):
         """Copy, then compile."""
         super().run()
         folder = KERNEL if self.editable_mode else Path(self.build_lib) / KERNEL
-        runpy.run_path(str(KERNEL / "build.py"))["build"](folder.resolve() / "kernel.so")
+        runpy.run_path(str(KERNEL / "build.py"))["build"](folder.resolve() / "kernel.lib")
 
 
 class Compiled(Distribution):

@@ -172,7 +172,7 @@ def test_sides_of_a_measured_beam_are_at_right_angles() -> None:
 
 @pytest.mark.parametrize("damage", ["missing", "truncated", "older"])
 def test_a_library_that_does_not_fit_is_told(damage: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    other = tmp_path / "kernel.so"
+    other = tmp_path / "kernel.lib"
     whole = build.LIBRARY.read_bytes()
     if damage == "truncated":
         other.write_bytes(whole[:3000])
@@ -189,9 +189,9 @@ def test_a_library_that_does_not_fit_is_told(damage: str, tmp_path: Path, monkey
 
 
 def test_it_can_be_compiled_anew(tmp_path: Path) -> None:
-    build.build(tmp_path / "kernel.so")
-    assert build.is_sealed((tmp_path / "kernel.so").read_bytes())
-    assert [one.name for one in tmp_path.iterdir()] == ["kernel.so"]
+    build.build(tmp_path / "kernel.lib")
+    assert build.is_sealed((tmp_path / "kernel.lib").read_bytes())
+    assert [one.name for one in tmp_path.iterdir()] == ["kernel.lib"]
 
 
 def test_what_holds_arrays_for_the_kernel_goes_to_another_process() -> None:

@@ -131,6 +131,6 @@ def test_of_many_cells_those_far_from_the_rim_are_scaled_alike(
     places = np.stack([x, y, np.full(len(x), 1.6)], axis=1)
     leds = Emitters(places, axes, np.ones(len(x)), np.ones((len(x), 1)), np.full(len(x), -1), ())
     shortened = light_baffled(box, leds, 0.4).bounced_at_knots
-    monkeypatch.setattr(baffled, "_RIM_CELLS", 99)
+    monkeypatch.setattr(baffled, "_RIM_REACHES", 99)
     forget_exchanges()
     assert shortened == pytest.approx(light_baffled(box, leds, 0.4).bounced_at_knots, rel=3e-4)

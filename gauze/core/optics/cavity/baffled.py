@@ -23,8 +23,8 @@ _TOLERANCE, _COARSE_TOLERANCE = 1e-5, 1e-4  # of the balance, relative; the latt
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _SAME_MM = 1e-6
 _LEAST_DISTANCE_MM = 1e-3
-_CLOSED, _COARSELY_CLOSED = 1e-4, 3e-4  # change of the factors of closure up to which they are taken for found
-_RIM_CELLS = 3  # reaches from the rim beyond which nothing of it is felt
+_CLOSED = 5e-5  # change of the factors of closure up to which they are taken for found
+_RIM_REACHES, _RIM_CELLS = 3, 6  # from the rim, beyond which nothing of it is felt: so many reaches, and so many cells
 
 Cells = FloatArray  # shape (columns, rows, places of a cell, k)
 
@@ -112,9 +112,8 @@ def light_baffled(
     patterns = tuple(_patterns(box, emitters))
     direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
     pause()
-    exact = fineness >= 1.0
-    solver = _Solver(box, exchange, _CLOSED if exact else _COARSELY_CLOSED)
-    total = solver.balance(direct, _TOLERANCE if exact else _COARSE_TOLERANCE)
+    solver = _Solver(box, exchange)
+    total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
     area = exchange.cell.mesh.areas_mm2[:, None]
@@ -250,15 +249,13 @@ def _like(count: int, few: int) -> IndexArray:
 class _Solver:
     """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`."""
 
-    def __init__(self, box: BaffledBox, exchange: CellExchange, closed_to: float) -> None:
-        self.box, self.exchange, self.closed_to = box, exchange, closed_to
+    def __init__(self, box: BaffledBox, exchange: CellExchange) -> None:
+        self.box, self.exchange = box, exchange
         mesh = exchange.cell.mesh
         self.there = _rim_masks(box, exchange)
         self.areas = mesh.areas_mm2 * self.there
         self.rho = np.array([box.reflectances.of(role) for role in exchange.cell.roles]) * np.ones_like(self.there)
-        self.scale = _SCALES.get((id(exchange), box.columns, box.rows, closed_to), lambda: (exchange, self._scaling()))[
-            1
-        ]
+        self.scale = _SCALES.get((id(exchange), box.columns, box.rows), lambda: (exchange, self._scaling()))[1]
 
     def _scaling(self) -> FloatArray:
         """Factors that make the exchange areas of every patch sum to its area; they depend on the geometry alone.
@@ -266,17 +263,17 @@ class _Solver:
         Far from the rim all cells have the same: those of a smaller box are used for all.
         """
         box = self.box
-        few = 2 * _RIM_CELLS * max(self.exchange.reach, 1) + 1
+        few = 2 * max(_RIM_REACHES * self.exchange.reach, _RIM_CELLS) + 1
         if max(box.columns, box.rows) > few:
             columns, rows = min(box.columns, few), min(box.rows, few)
-            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange, self.closed_to).scale
+            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange).scale
             return np.asarray(small[np.ix_(_like(box.columns, columns), _like(box.rows, rows))])
         scale: FloatArray = np.ones_like(self.there)
         for _ in range(20):
             sums = scale * self._sum(self.exchange.areas, scale[..., None])[..., 0]
             change = np.where(sums > 0, np.sqrt(self.areas / np.where(sums > 0, sums, 1.0)), 0.0)
             scale *= change
-            if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < self.closed_to:
+            if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < _CLOSED:
                 break
         return scale
 

@@ -11,7 +11,7 @@ import tempfile
 from pathlib import Path
 
 SOURCE = Path(__file__).with_name("kernel.c")
-LIBRARY = Path(__file__).with_name("kernel.so")
+LIBRARY = Path(__file__).with_name("kernel.lib")  # not .so, which Python would take for a module
 _OPTIONS = ("-std=c11", "-O3", "-march=native", "-ffast-math", "-fPIC", "-fvisibility=hidden", "-shared", "-nostdlib")
 _SEAL = 128  # bytes at the end of a library
 _WARNINGS = ("-Wall", "-Wextra", "-Werror")
