@@ -31,7 +31,7 @@ from gauze.ui.main_window import MainWindow
 from gauze.ui.theme import apply_theme, theme_named
 
 EVENTS, GAP_MS = 40, 16
-_REACH = 24.0  # pixels, back and forth
+_REACH, _SHARE = 24.0, 0.2  # pixels back and forth, but no more than this share of a handle's value
 
 
 def until_rest(window: MainWindow, milliseconds: int = 120_000) -> tuple[float, float]:
@@ -57,8 +57,8 @@ def until_rest(window: MainWindow, milliseconds: int = 120_000) -> tuple[float, 
     return first_s[0] if first_s else exact_s, exact_s
 
 
-def places(view: Drawing) -> list[QPointF]:
-    """Where the first thing and the first handles of a build can be taken hold of."""
+def places(view: Drawing) -> list[tuple[QPointF, float]]:
+    """Where the first handles of a build and its last thing can be taken hold of, and how many pixels each is dragged."""
     sheet, scene = view.sheet, view.scene
     assert sheet is not None
     assert scene is not None
@@ -67,12 +67,12 @@ def places(view: Drawing) -> list[QPointF]:
         window = sheet.window(handle.where)
         x = (window.x(handle.start_mm[0]) + window.x(handle.end_mm[0])) / 2
         y = (window.y(handle.start_mm[1]) + window.y(handle.end_mm[1])) / 2
-        found.append(QPointF(x, y))
+        found.append((QPointF(x, y), min(_REACH, max(_SHARE * abs(handle.value) * window.scale, 1.0))))
     last = scene.layout.sketch.movable_items[-1:]
-    return found + [QPointF(sheet.plan.x(item.x_mm), sheet.plan.y(item.y_mm) + 4.0) for item in last]
+    return found + [(QPointF(sheet.plan.x(item.x_mm), sheet.plan.y(item.y_mm) + 4.0), _REACH) for item in last]
 
 
-def drag(view: Drawing, start: QPointF) -> tuple[list[tuple[float, float, float]], float]:
+def drag(view: Drawing, start: QPointF, reach: float) -> tuple[list[tuple[float, float, float]], float]:
     """Drag back and forth.
 
     Returns for each move what it and its paint blocked, and how much of both this thread computed; then the longest
@@ -87,7 +87,7 @@ def drag(view: Drawing, start: QPointF) -> tuple[list[tuple[float, float, float]
     beat.start()
     for index in range(EVENTS):
         share = abs((index / 10.0) % 2 - 1)
-        point = start + QPointF(_REACH * share, -_REACH * share)
+        point = start + QPointF(reach * share, -reach * share)
         begun, busy = time.perf_counter(), time.thread_time()
         QApplication.sendEvent(view, mouse(QEvent.Type.MouseMove, point, Qt.MouseButton.LeftButton))
         moved = time.perf_counter()
@@ -126,10 +126,10 @@ def main(files: list[str]) -> None:
             nonlocal pictures
             pictures += 1
 
-        for start in places(view):
+        for start, reach in places(view):
             window.bench.lit.connect(count)
             begun = time.perf_counter()
-            blocked, gap = drag(view, start)
+            blocked, gap = drag(view, start, reach)
             dragged_s += time.perf_counter() - begun
             window.bench.lit.disconnect(count)
             all_blocked += blocked

@@ -18,6 +18,7 @@ from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.hotspots import hotspots
 from gauze.core.optics.cavity.outlook import FEW_GROUPS, FEW_PARTS, Parts, illuminance_at, intensity_towards, parts_of
 from gauze.core.optics.evenness import Evenness
+from gauze.core.optics.kernel.parallel import THREADS
 from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.uniformity import FaceView
 from gauze.core.optics.visibility import Modulation
@@ -198,7 +199,7 @@ class _Seen:
 
     def nearest(self, points: FloatArray) -> tuple[BoolArray, FloatArray]:
         """Which points are on the face, and the nearest place of each."""
-        distance, index = self._tree.query(points, distance_upper_bound=self.reach_mm)
+        distance, index = self._tree.query(points, distance_upper_bound=self.reach_mm, workers=THREADS)
         return np.isfinite(distance), np.asarray(index)
 
 

@@ -18,7 +18,7 @@ from gauze.core.optics.kernel.cells import light_past_partitions, partitions_of
 from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights
 from gauze.core.optics.kernel.parallel import THREADS, in_threads
 
-_TOLERANCE, _COARSE_TOLERANCE = 1e-5, 1e-4  # of the balance, relative; the latter while a hand drags
+_TOLERANCE, _COARSE_TOLERANCE = 1e-5, 1e-3  # of the balance, relative; the latter while a hand drags
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _SAME_MM = 1e-6
