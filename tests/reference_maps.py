@@ -8,6 +8,7 @@ import numpy as np
 from gauze.core.evaluate import CavityFaceLight, Evaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight
+from gauze.core.optics.cavity.chart import stretch
 from gauze.core.optics.cavity.light import CavityLight
 
 FOLDER = Path(__file__).parent / "reference"
@@ -41,17 +42,20 @@ def light_over_cells(evaluation: Evaluation, reference: ReferenceMap) -> FloatAr
     a, b = (grid.ravel() for grid in np.meshgrid(share, share))
     u = (reference.u_mm[:, None] + a * reference.cell_mm[0]).ravel()
     v = (reference.v_mm[:, None] + b * reference.cell_mm[1]).ravel()
-    return np.asarray(_at(light, u, v).reshape(len(reference.u_mm), -1).mean(axis=1))
+    values, areas = (one.reshape(len(reference.u_mm), -1) for one in _at(light, u, v))
+    return np.asarray((values * areas).sum(axis=1) / areas.sum(axis=1))
 
 
-def _at(light: CavityLight, u: FloatArray, v: FloatArray) -> FloatArray:
-    total = np.full(u.shape, np.nan)
+def _at(light: CavityLight, u: FloatArray, v: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Illuminance, and the area that a place of the chart stands for."""
+    total, area = np.full(u.shape, np.nan), np.ones(u.shape)
     for index, tile in enumerate(light.cavity.lids):
         s, t = tile.locate(u, v)
         mine = np.flatnonzero((s > -1e-9) & (s < 1 + 1e-9) & (t > -1e-9) & (t < 1 + 1e-9))
         s, t = s[mine], t[mine]
         total[mine] = (light.direct(tile, s, t)[0] + light.bounced(index, s, t)).sum(axis=1)
-    return total
+        area[mine] = stretch(tile, s, t)
+    return total, area
 
 
 def _over_baffled_cells(light: BaffledLight, reference: ReferenceMap) -> FloatArray:

@@ -47,6 +47,11 @@ class Chart:
         turned = self.start - dr.atan2(point.z - self.middle_z, point.y)
         return point.x, self.radius * (turned - 2 * math.pi * dr.floor(turned / (2 * math.pi)))
 
+    def stretch(self, u: Array, v: Array) -> Array:
+        """Area on the lid over that on the chart: 1, as it unrolls without stretching."""
+        del v
+        return np.ones_like(u)
+
     def inside(self, u: Array, v: Array) -> Array:
         """Whether chart places lie in the outline."""
         result = np.ones(u.shape, bool)
@@ -57,6 +62,46 @@ class Chart:
         for a, b in zip(self.outline, after, strict=True):
             result &= turn * ((b[0] - a[0]) * (v - a[1]) - (b[1] - a[1]) * (u - a[0])) >= -1e-9
         return result
+
+
+@dataclass(frozen=True)
+class BallChart:
+    """A ball unrolled about its top: distances from there are true. Its base begins at the angle ``widest`` from there."""
+
+    radius: float
+    widest: float
+
+    @property
+    def ends(self) -> tuple[float, float, float, float]:
+        """The square about it."""
+        reach = self.radius * self.widest
+        return -reach, reach, -reach, reach
+
+    @property
+    def middle_z(self) -> float:
+        """Height of the ball's middle over its base."""
+        return -self.radius * math.cos(self.widest)
+
+    def place(self, u: Array, v: Array) -> tuple[Array, Array]:
+        """Points and inward normals of chart places."""
+        polar, azimuth = np.hypot(u, v) / self.radius, np.arctan2(v, u)
+        away = np.stack([np.sin(polar) * np.cos(azimuth), np.sin(polar) * np.sin(azimuth), np.cos(polar)], 1)
+        return np.array([0, 0, self.middle_z]) + self.radius * away, -away
+
+    def locate(self, point: Any) -> tuple[Any, Any]:
+        """Chart places of points of the renderer."""
+        height = dr.clip((point.z - self.middle_z) / self.radius, -1.0, 1.0)
+        reach, across = self.radius * dr.acos(height), dr.maximum(dr.sqrt(point.x**2 + point.y**2), 1e-9)
+        return reach * point.x / across, reach * point.y / across
+
+    def inside(self, u: Array, v: Array) -> Array:
+        """Whether chart places lie on the ball."""
+        return np.asarray(np.hypot(u, v) <= self.radius * self.widest)
+
+    def stretch(self, u: Array, v: Array) -> Array:
+        """Area on the ball over that on the chart."""
+        polar = np.hypot(u, v) / self.radius
+        return np.asarray(np.sinc(polar / math.pi))
 
 
 class Body:
@@ -119,7 +164,7 @@ def regular(sides: int, apothem: float) -> Array:
     return apothem / math.cos(math.pi / sides) * np.array([[math.cos(a), math.sin(a)] for a in angles])
 
 
-def build(shape: Scene, back: float, walls: float, lid: float) -> tuple[Body, Chart]:
+def build(shape: Scene, back: float, walls: float, lid: float) -> tuple[Body, Chart | BallChart]:
     """Build the surfaces of a cavity (its part of the file) and the chart of its lid."""
     body, kind = Body(), shape["shape"]
     if kind in ("box", "baffled"):
@@ -131,6 +176,8 @@ def build(shape: Scene, back: float, walls: float, lid: float) -> tuple[Body, Ch
         floor = top = np.array(shape["corners_mm"], float)
     elif kind == "frustum" and shape.get("sides", 0):
         floor, top = (regular(shape["sides"], shape[key] / 2) for key in ("back_mm", "lid_mm"))
+    elif kind == "sphere":
+        return build_ball(body, shape, back, lid)
     else:
         return build_round(body, shape, back, walls, lid)
     depth = shape["depth_mm"]
@@ -161,6 +208,16 @@ def bar(body: Body, x: tuple[float, float], y: tuple[float, float], z: tuple[flo
     middle = [(a + b) / 2 for a, b in (x, y, z)]
     turn = mi.ScalarTransform4f().translate(middle) @ mi.ScalarTransform4f().scale(size)
     body.add({"type": "cube", "to_world": turn}, reflectance)
+
+
+def build_ball(body: Body, shape: Scene, back: float, lid: float) -> tuple[Body, BallChart]:
+    """Build a ball on a flat round base, about the z axis; below the base of the renderer's whole ball no light gets."""
+    radius, base = shape["diameter_mm"] / 2, shape["base_mm"] / 2
+    chart = BallChart(radius, math.pi - math.asin(base / radius))
+    body.add({"type": "sphere", "center": [0.0, 0.0, chart.middle_z], "radius": radius}, lid, LID)
+    disc = mi.ScalarTransform4f().scale(base)
+    body.add({"type": "disk", "to_world": disc}, back)
+    return body, chart
 
 
 def build_round(body: Body, shape: Scene, back: float, walls: float, lid: float) -> tuple[Body, Chart]:

@@ -21,6 +21,7 @@ from gauze.core.design.cavity import (
     ChannelShape,
     FrustumShape,
     PrismShape,
+    SphereShape,
     TubeShape,
 )
 from gauze.core.design.loose import LooseEmitter
@@ -141,6 +142,67 @@ CASES: dict[str, tuple[CavityShape, list[Any], tuple[float, float], tuple[int, i
         [(45.0, 12.5, 1.0), (15.0, 37.5, 1.0)],
         (0.8, 0.7),
         (24, 20),
+    ),
+    "baffled_thin": (
+        BaffledShape(
+            columns=4,
+            rows=4,
+            pitch_x_mm=25.0,
+            pitch_y_mm=25.0,
+            depth_mm=20.0,
+            partition_mm=0.4,
+            partition_height_mm=17.0,
+        ),
+        [(31.0, 42.0, 1.0), (87.5, 87.5, 1.0), (87.5, 12.5, 1.0)],
+        (0.8, 0.8),
+        (24, 24),
+    ),
+    "baffled_thick_oblong": (
+        BaffledShape(
+            columns=3,
+            rows=4,
+            pitch_x_mm=25.0,
+            pitch_y_mm=15.0,
+            depth_mm=20.0,
+            partition_mm=3.0,
+            partition_height_mm=15.0,
+            gap_below_mm=2.0,
+        ),
+        [(37.5, 22.5, 1.0), (12.5, 52.5, 1.0), (62.5, 37.5, 1.0)],
+        (0.8, 0.8),
+        (18, 24),
+    ),
+    "baffled_low": (
+        BaffledShape(
+            columns=3,
+            rows=3,
+            pitch_x_mm=20.0,
+            pitch_y_mm=20.0,
+            depth_mm=18.0,
+            partition_mm=0.8,
+            partition_height_mm=8.0,
+        ),
+        [(30.0, 30.0, 1.0), (10.0, 50.0, 1.0)],
+        BRIGHT,
+        (18, 18),
+    ),
+    "tube_slit": (
+        TubeShape(length_mm=250.0, diameter_mm=40.0, lit_deg=70.0),
+        [((i + 0.5) * 25.0, side * 18.0, 20.0, 0.0, -side, 0.0) for side in (-1.0, 1.0) for i in range(10)],
+        (0.85, 0.85),
+        (40, 8),
+    ),
+    "box_edge_lit": (
+        BoxShape(width_mm=300.0, height_mm=180.0, depth_mm=22.0),
+        [((i + 0.5) * 25.0, y, 11.0, 0.0, side, 0.0) for y, side in ((1.5, 1.0), (178.5, -1.0)) for i in range(12)],
+        BRIGHT,
+        (24, 18),
+    ),
+    "ball": (
+        SphereShape(diameter_mm=80.0, base_mm=40.0),
+        [(10.0, 0.0, 1.5), (-5.0, 8.0, 1.5), (-5.0, -8.0, 1.5)],
+        (0.8, 0.8),
+        (24, 24),
     ),
 }
 

@@ -20,6 +20,7 @@ import argparse
 import json
 import math
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -30,7 +31,7 @@ mi.set_variant("llvm_ad_rgb")
 import drjit as dr
 import numpy as np
 
-from bench.reference.bodies import LID, Array, Chart, Scene, build
+from bench.reference.bodies import LID, Array, BallChart, Chart, Scene, build
 
 HAIR_MM = 2e-3
 BATCHES = 24
@@ -39,7 +40,7 @@ _ROULETTE_BELOW = 0.25
 Cells = tuple[Array, Array, float, float]
 
 
-def cells_of(chart: Chart, cells: tuple[int, int]) -> tuple[Cells, Any]:
+def cells_of(chart: Chart | BallChart, cells: tuple[int, int]) -> tuple[Cells, Any]:
     """Middles of the cells wholly on the lid, their width and height; which of all cells these are."""
     u0, u1, v0, v1 = chart.ends
     du, dv = (u1 - u0) / cells[0], (v1 - v0) / cells[1]
@@ -51,8 +52,18 @@ def cells_of(chart: Chart, cells: tuple[int, int]) -> tuple[Cells, Any]:
     return (u[keep], v[keep], du, dv), np.flatnonzero(keep)
 
 
+def over_cells(values: Callable[[Array, Array], Array], cells: Cells) -> Array:
+    """Means over cells of what is known everywhere on the chart."""
+    u, v, du, dv = cells
+    share = (np.arange(8) + 0.5) / 8 - 0.5
+    parts = [values(u + a * du, v + b * dv) for a in share for b in share]
+    return np.asarray(np.mean(parts, axis=0))
+
+
 @dr.syntax  # type: ignore[untyped-decorator]  # the renderer ships no types
-def count(scene: Any, chart: Chart, emitters: Array, cells: tuple[int, int], paths: int, seed: int) -> Array:
+def count(
+    scene: Any, chart: Chart | BallChart, emitters: Array, cells: tuple[int, int], paths: int, seed: int
+) -> Array:
     """Illuminance of all cells (also those beside the lid, where it is 0) from one batch of forward paths."""
     u0, u1, v0, v1 = chart.ends
     du, dv = (u1 - u0) / cells[0], (v1 - v0) / cells[1]
@@ -96,7 +107,7 @@ def cosine_direction(normal: Any, random: Any) -> Any:
     return mi.Frame3f(mi.Vector3f(normal)).to_world(mi.warp.square_to_cosine_hemisphere(sample))
 
 
-def look(scene: Any, chart: Chart, cells: Cells, reflectance: float, paths: int, seed: int) -> Array:
+def look(scene: Any, chart: Chart | BallChart, cells: Cells, reflectance: float, paths: int, seed: int) -> Array:
     """Illuminance of the kept cells from one batch of looks of the stock integrator, ``paths`` at each cell."""
     u, v, du, dv = cells
     random = np.random.default_rng(seed)
@@ -135,6 +146,7 @@ def trace(
             for seed in range(batches)
         ]
     )
+    sums /= over_cells(chart.stretch, kept)
     return np.column_stack([kept[0], kept[1], sums.mean(axis=0), sums.std(axis=0, ddof=1) / math.sqrt(batches)])
 
 

@@ -26,6 +26,7 @@ from gauze.core.words import Text
 
 _MOST_PARTS = 900  # of all faces together, from which the target is lit
 _LEAST_PARTS = 12  # of each
+_WORTH_THREADS = 20_000  # places sought, below which starting threads takes longer
 _LOOKS_OUT = 0.02  # cosine from which on a place of a face is seen from the front
 _MOST_CHANNELS = 12
 
@@ -199,7 +200,8 @@ class _Seen:
 
     def nearest(self, points: FloatArray) -> tuple[BoolArray, FloatArray]:
         """Which points are on the face, and the nearest place of each."""
-        distance, index = self._tree.query(points, distance_upper_bound=self.reach_mm, workers=THREADS)
+        threads = THREADS if len(points) > _WORTH_THREADS else 1
+        distance, index = self._tree.query(points, distance_upper_bound=self.reach_mm, workers=threads)
         return np.isfinite(distance), np.asarray(index)
 
 

@@ -18,12 +18,12 @@ from gauze.core.optics.kernel.cells import light_past_partitions, partitions_of
 from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights
 from gauze.core.optics.kernel.parallel import THREADS, in_threads
 
-_TOLERANCE, _COARSE_TOLERANCE = 1e-5, 1e-3  # of the balance, relative; the latter while a hand drags
+_TOLERANCE, _COARSE_TOLERANCE = 1e-6, 1e-3  # of the balance, relative; the latter while a hand drags
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _SAME_MM = 1e-6
 _LEAST_DISTANCE_MM = 1e-3
-_CLOSED = 5e-5  # change of the factors of closure up to which they are taken for found
+_CLOSED = 1e-5  # change of the factors of closure up to which they are taken for found
 _RIM_REACHES, _RIM_CELLS = 3, 6  # from the rim, beyond which nothing of it is felt: so many reaches, and so many cells
 
 Cells = FloatArray  # shape (columns, rows, places of a cell, k)

@@ -32,7 +32,7 @@ Offset = tuple[int, int]
 Swaps = tuple[IndexArray, IndexArray, IndexArray | None]  # images left to right, low to high, x and y exchanged
 
 # cells along the back, the lid, a side across and up, a closing up, by how many cells there are
-_DETAIL = ((36, (12, 10, 12, 9, 4)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
+_DETAIL = ((36, (12, 10, 12, 14, 4)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
 _COARSEST, _IN_MOTION = (3, 4, 3, 2, 1), 0.3  # the same while a hand drags, and what fineness tells of that
 _KNOTS = ((36, 14), (400, 10), (math.inf, 8))
 

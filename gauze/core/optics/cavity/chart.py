@@ -74,7 +74,7 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
     areas = np.empty(len(s))
     for index, tile in enumerate(cavity.lids):
         mine = lid == index
-        areas[mine] = _stretch(tile, s[mine], t[mine])
+        areas[mine] = stretch(tile, s[mine], t[mine])
         areas[mine] *= _tile_area(tile) / max(float(areas[mine].sum()), 1e-12)
     return Chart(u_mm, v_mm, inside, lid, s, t, places, normals, areas)
 
@@ -86,7 +86,7 @@ def _reached(middles: FloatArray, outline: FloatArray) -> slice:
     return slice(*np.searchsorted(middles, [low - spare, high + spare]).tolist())
 
 
-def _stretch(tile: Tile, s: FloatArray, t: FloatArray) -> FloatArray:
+def stretch(tile: Tile, s: FloatArray, t: FloatArray) -> FloatArray:
     """Area in space over area on the chart: 1 for flat pieces and cylinders."""
     if tile.is_flat:
         return np.ones(len(s))
