@@ -198,6 +198,26 @@ CASES: dict[str, tuple[CavityShape, list[Any], tuple[float, float], tuple[int, i
         BRIGHT,
         (24, 18),
     ),
+    "channel_packages": (
+        ChannelShape(section="rectangle", length_mm=150.0, width_mm=16.0, depth_mm=9.0),
+        line(6, 150, 1.5),
+        (0.7, 0.7),
+        (60, 8),
+    ),
+    "baffled_packages": (
+        BaffledShape(
+            columns=3,
+            rows=2,
+            pitch_x_mm=22.0,
+            pitch_y_mm=22.0,
+            depth_mm=16.0,
+            partition_mm=0.8,
+            partition_height_mm=11.0,
+        ),
+        [(33.0, 11.0, 1.0), (8.0, 33.0, 1.0)],
+        (0.8, 0.8),
+        (24, 16),
+    ),
     "ball": (
         SphereShape(diameter_mm=80.0, base_mm=40.0),
         [(10.0, 0.0, 1.5), (-5.0, 8.0, 1.5), (-5.0, -8.0, 1.5)],
@@ -205,6 +225,10 @@ CASES: dict[str, tuple[CavityShape, list[Any], tuple[float, float], tuple[int, i
         (24, 24),
     ),
 }
+
+
+POINT_MM = 0.01  # as good as a point
+SIZES_MM = {"channel_packages": 4.0, "baffled_packages": 5.0}
 
 
 def case(name: str) -> Design:
@@ -216,7 +240,10 @@ def case(name: str) -> Design:
         emitters.append(LooseEmitter(x_mm, y_mm, z_mm, nx, ny, nz, FLUX_LM))
     design = new_design(f"Reference {name.replace('_', ' ')}", tuple(emitters), (), Inside(cavity))
     return msgspec.structs.replace(
-        design, build=msgspec.structs.replace(design.loose, diffuser=DIFFUSER, back=back, walls=walls)
+        design,
+        build=msgspec.structs.replace(
+            design.loose, diffuser=DIFFUSER, back=back, walls=walls, emitter_size_mm=SIZES_MM.get(name, POINT_MM)
+        ),
     )
 
 

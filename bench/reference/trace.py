@@ -62,9 +62,12 @@ def over_cells(values: Callable[[Array, Array], Array], cells: Cells) -> Array:
 
 @dr.syntax  # type: ignore[untyped-decorator]  # the renderer ships no types
 def count(
-    scene: Any, chart: Chart | BallChart, emitters: Array, cells: tuple[int, int], paths: int, seed: int
+    scene: Any, chart: Chart | BallChart, emitters: Array, cells: tuple[int, int], paths: int, seed: int, side: float
 ) -> Array:
-    """Illuminance of all cells (also those beside the lid, where it is 0) from one batch of forward paths."""
+    """Illuminance of all cells (also those beside the lid, where it is 0) from one batch of forward paths.
+
+    ``side`` is that of the emitters' squares.
+    """
     u0, u1, v0, v1 = chart.ends
     du, dv = (u1 - u0) / cells[0], (v1 - v0) / cells[1]
     locate = chart.locate  # not the chart itself: what a loop names has to be of the renderer's own kinds
@@ -78,6 +81,12 @@ def count(
     weight = dr.gather(mi.Float, mi.Float((flux / flux.sum() * len(emitters)).astype(np.float32)), chosen)
     place = dr.gather(mi.Point3f, mi.Point3f(*places), chosen)
     normal = dr.gather(mi.Normal3f, mi.Normal3f(*axes), chosen)
+    within = mi.Vector3f((random.next_float32() - 0.5) * side, (random.next_float32() - 0.5) * side, 0.0)
+    right = mi.Vector3f(1.0, 0.0, 0.0) - normal.x * mi.Vector3f(
+        normal
+    )  # the sides of its square: towards x, or y for one along x
+    right = dr.normalize(dr.select(dr.abs(normal.x) < 0.99, right, mi.Vector3f(0.0, 1.0, 0.0)))
+    place = mi.Point3f(place + within.x * right + within.y * dr.cross(mi.Vector3f(normal), right))
     total = dr.zeros(mi.Float, cells[0] * cells[1])
     lives = mi.Bool(True)
     while lives:
@@ -142,7 +151,7 @@ def trace(
         [
             look(scene, chart, kept, lid, each, seed)
             if way == "check"
-            else count(scene, chart, emitters, cells, each, seed)[which]
+            else count(scene, chart, emitters, cells, each, seed, float(build_.get("emitter_size_mm", 2.0)))[which]
             for seed in range(batches)
         ]
     )

@@ -3,7 +3,8 @@
 Source: ``bench/reference``, a general-purpose path tracer that counts forward paths, unbiased; sizes from the files alone. The
 standard error of every cell stands in the tables, 0.2 % of a bright cell. What is asked of the engine: root mean square of the
 difference over the mean at most 0.5 % (1 % in tubes and between baffles), the mean within 0.2 %, no cell off by
-more than 3 % of its own light. The maps' own noise is in these differences; nothing is allowed for it.
+more than 3 % of its own light, if it has a thousandth of the brightest cell's. The maps' own noise is in these
+differences; nothing is allowed for it.
 """
 
 import math
@@ -13,8 +14,9 @@ import pytest
 
 from gauze.core.evaluate import CavityFaceLight, evaluate
 from gauze.core.formats.design_file import decode_design
+from gauze.core.layout.model import BoolArray
 from gauze.core.materials import load_catalogue
-from tests.reference_maps import FOLDER, light_over_cells, read_reference
+from tests.reference_maps import FOLDER, ReferenceMap, light_over_cells, read_reference
 
 CASES = {
     "box_bright": 0.005,
@@ -28,7 +30,16 @@ CASES = {
     "tube_dense": 0.01,
     "baffled_gap_above": 0.01,
     "baffled_gap_below": 0.01,
+    "baffled_thin": 0.01,
+    "baffled_thick_oblong": 0.01,
+    "baffled_low": 0.01,
+    "baffled_packages": 0.01,
+    "channel_packages": 0.005,
+    "tube_slit": 0.005,
+    "box_edge_lit": 0.005,
+    "ball": 0.005,
 }
+_DARK = 1e-3  # of the brightest cell: below it nothing is asked of single cells
 
 
 @pytest.mark.parametrize("name", CASES)
@@ -45,7 +56,7 @@ def test_the_light_is_that_of_the_path_tracer(name):
     rms = math.sqrt(np.mean((ours - reference.illuminance) ** 2)) / mean
     assert rms <= CASES[name]
     assert abs(ours.mean() / mean - 1.0) <= 0.002
-    assert np.abs(ours / reference.illuminance - 1.0).max() <= 0.03
+    assert np.abs(ours / reference.illuminance - 1.0)[_bright(reference)].max() <= 0.03
 
 
 @pytest.mark.parametrize("name", CASES)
@@ -53,4 +64,8 @@ def test_the_maps_are_finer_than_what_they_judge(name):
     """The noise of a map is less than half of the error that is asked about."""
     reference = read_reference(name)
     assert math.sqrt(np.mean(reference.error**2)) / reference.illuminance.mean() < 0.5 * CASES[name]
-    assert (reference.error / reference.illuminance).max() < 0.01
+    assert (reference.error / reference.illuminance)[_bright(reference)].max() < 0.015
+
+
+def _bright(reference: ReferenceMap) -> BoolArray:
+    return np.asarray(reference.illuminance > _DARK * reference.illuminance.max())

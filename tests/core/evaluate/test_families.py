@@ -24,7 +24,7 @@ from gauze.core.evaluate import (
 )
 from gauze.core.evaluate.findings.bare_strip import angle_to_eye_deg
 from gauze.core.evaluate.findings.sag import deflection_mm
-from gauze.core.evaluate.findings.shells import wall_lux
+from gauze.core.evaluate.findings.shells import most_from_others, wall_lux
 from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.optics.cavity.shadow import blocked_by_block
 from tests.builders import CATALOGUE, with_purpose
@@ -275,6 +275,15 @@ def test_a_ball_lights_the_wall_by_the_factor_of_a_sphere() -> None:
     assert lux == pytest.approx(math.pi * 1000 * (10 / 130) ** 2 * (120 / 130))
     found = finding(shells(), "shells")
     assert 0 < found.value < 0.5
+
+
+def test_a_ball_gets_light_from_the_next_as_a_plane_element_gets_from_a_sphere():
+    """Middles s apart: (r / (s - r))^2 where they face each other; handbook of view factors, from memory."""
+    two = np.array([[0.0, 0.0], [50.0, 0.0]])
+    assert most_from_others(two, 10.0) == pytest.approx((10.0 / 40.0) ** 2)
+    assert most_from_others(two[:1], 10.0) == 0.0
+    grid = np.array([[x, y] for x in (0.0, 50.0, 100.0) for y in (0.0, 50.0, 100.0)])
+    assert (10.0 / 40.0) ** 2 < most_from_others(grid, 10.0) < 2.0 * (10.0 / 40.0) ** 2
 
 
 def test_a_connector_higher_than_the_strip_throws_a_shadow() -> None:

@@ -2,6 +2,7 @@
 
 import math
 import pickle
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -88,6 +89,26 @@ def test_direct_light_is_the_sum_over_emitters(measured: bool, seed: int, count:
     share, arriving, squared = _plainly(points, normals, lamps)
     assert plain == pytest.approx(share @ lamps.flux_lm, rel=2e-5, abs=1e-9)
     assert seen == pytest.approx((share * weights(arriving, squared)) @ lamps.flux_lm, rel=2e-3, abs=1e-9)
+
+
+@pytest.mark.parametrize("distance", [3.0, 6.0])
+def test_packages_are_squares_that_shine(distance: float) -> None:
+    """Against the mean over many points of each square; nearer than three sides nothing is promised but the flux."""
+    side, count = 4.0, 12
+    lamps = replace(_emitters(7, count, measured=False), power=np.linspace(1.0, 3.0, count))
+    rng = np.random.default_rng(8)
+    facing = rng.normal(size=(300, 3)) * 0.3 - [0.0, 0.0, 1.0]
+    normals = facing / np.linalg.norm(facing, axis=1, keepdims=True)
+    points = rng.uniform(0.0, 100.0, (300, 3)) * [1.0, 1.0, 0.0] + [0.0, 0.0, 10.0 + distance * side]
+    right, up = sides_of(lamps.axes)
+    share = (np.arange(8) + 0.5) / 8 - 0.5
+    spots = [replace(lamps, places_mm=lamps.places_mm + side * (x * right + y * up)) for x in share for y in share]
+    wanted = np.mean([illuminance(points, normals, spot)[0] for spot in spots], axis=0)
+    as_points = illuminance(points, normals, lamps)[0]
+    found = illuminance(points, normals, replace(lamps, size_mm=side))[0]
+    error, before = (np.sqrt(((one - wanted) ** 2).mean()) / wanted.mean() for one in (found, as_points))
+    assert error < 0.1 * before
+    assert before > 0.002
 
 
 def test_near_and_far_light_are_all_light() -> None:

@@ -30,6 +30,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
     reflectance = evaluation.light.reflectances[1]
     wall = reflectance * lux / math.pi
     share = wall / glow if glow > 0 else 0.0
+    spill = evaluation.diffuser.outer_reflectance * most_from_others(built.places_mm, radius)
     words = say("stand out from the wall") if share <= _CRISP else say("light the wall between them")
     return [
         Finding(
@@ -62,6 +63,16 @@ def find(evaluation: Evaluation) -> list[Finding]:
                     say("ρ E / π, matt, ρ = {reflectance}", reflectance=Fixed(reflectance, "g")),
                 ),
                 Figure(
+                    say("From the next shell"),
+                    say("at most {share} of its own", share=Percent(spill, 1)),
+                    say(
+                        "ρ Σ (r/d)² cos θ at the place that faces its nearest neighbour, ρ = {reflectance} of the sheet; not "
+                        "counted in the picture",
+                        reflectance=Fixed(evaluation.diffuser.outer_reflectance, ".2g"),
+                    ),
+                    say("configuration factor of a sphere seen from a plane element, handbook, from memory"),
+                ),
+                Figure(
                     say("Cord"),
                     say("{order} pixels", order=len(built.order)),
                     say("numbered along the cord as it is drawn, from the lower left"),
@@ -84,3 +95,23 @@ def wall_lux(
     away2 = ((places_mm - point_mm) ** 2).sum(axis=1) + height_mm**2
     cosine = height_mm / np.sqrt(away2)
     return float((math.pi * glow_cd_m2 * np.minimum(radius_mm**2 / away2, 1.0) * cosine).sum())
+
+
+def most_from_others(places_mm: FloatArray, radius_mm: float) -> float:
+    """Illuminance of a ball of even luminance by all others, over pi times that luminance: where it faces its nearest neighbour.
+
+    The most that any ball gets anywhere. ``places_mm`` (n, 2 or 3) are their middles; none for a single one.
+    """
+    from scipy.spatial import cKDTree
+
+    if len(places_mm) < 2:
+        return 0.0
+    towards = places_mm[cKDTree(places_mm).query(places_mm, k=2)[1][:, 1]] - places_mm
+    towards = towards / np.linalg.norm(towards, axis=1, keepdims=True)
+    most = 0.0
+    for place, direction in zip(places_mm + radius_mm * towards, towards, strict=True):
+        away = places_mm - place
+        cosine = np.maximum(away @ direction, 0.0) / np.maximum(np.linalg.norm(away, axis=1), radius_mm)
+        share = np.minimum(radius_mm**2 / np.maximum((away**2).sum(axis=1), radius_mm**2), 1.0)
+        most = max(most, float((share * cosine).sum()))
+    return most

@@ -117,7 +117,8 @@ def _key(cavity: CavityLayout, sheet: Stack, detail: Detail, brightest_lm: float
 def _lit(cavity: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> CavityFace:
     cavity, detail = _mixed(cavity), detail.of_cavities
     columns, basis = colour_columns(cavity.flux_lm, xyz_per_lumen(cavity))
-    emitters = Emitters(cavity.places_mm, cavity.axes, cavity.power, columns, cavity.distribution, tables_of(cavity))
+    kinds = cavity.distribution, tables_of(cavity), cavity.emitter_size_mm
+    emitters = Emitters(cavity.places_mm, cavity.axes, cavity.power, columns, *kinds)
     light: Light
     if isinstance(cavity.surface, BaffledBox):
         light = light_baffled(cavity.surface, emitters, detail.fineness, pause)

@@ -10,7 +10,7 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
-from gauze.core.optics.cavity.cells import CellExchange, Offset, exchange_of
+from gauze.core.optics.cavity.cells import Block, CellExchange, Offset, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.kept import Kept
@@ -21,6 +21,7 @@ from gauze.core.optics.kernel.parallel import THREADS, in_threads
 _TOLERANCE, _COARSE_TOLERANCE = 1e-6, 1e-3  # of the balance, relative; the latter while a hand drags
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
+_PLACES_IN_PIXEL = 2  # along each side, at rest
 _SAME_MM = 1e-6
 _LEAST_DISTANCE_MM = 1e-3
 _CLOSED = 1e-5  # change of the factors of closure up to which they are taken for found
@@ -40,20 +41,22 @@ class Pattern(HoldsArrays):
     columns: IndexArray
     rows: IndexArray
     flux_lm: FloatArray  # (n, k)
+    size_mm: float
 
     @functools.cached_property
     def lamp(self) -> LampArrays:
         """Its emitter for the kernel, in its own cell, of one lumen."""
         place, axis = self.place_mm[None], self.axis[None]
-        measured = None if self.table is None else (np.zeros(1, int), *sides_of(axis), [self.table.per_steradian])
-        return LampArrays(place, axis, np.array([self.power]), np.ones((1, 1)), _LEAST_DISTANCE_MM, measured)
+        measured = None if self.table is None else (np.zeros(1, int), [self.table.per_steradian])
+        sizes_mm, power = (_LEAST_DISTANCE_MM, self.size_mm), np.array([self.power])
+        return LampArrays(place, axis, power, np.ones((1, 1)), sizes_mm, sides_of(axis), measured)
 
 
 @dataclass(frozen=True)
 class BaffledLight:
     """Light on the lid of a baffled box; see :class:`gauze.core.optics.cavity.light.CavityLight` for what the figures mean.
 
-    ``bounced_at_knots`` has shape (columns, rows, knots, knots, k).
+    ``bounced_at_knots`` has shape (columns, rows, knots, knots, k); ``places_in_pixel`` are so many along each side of a pixel.
     """
 
     box: BaffledBox
@@ -65,18 +68,24 @@ class BaffledLight:
     direct_flux_lm: FloatArray
     balance_error: float
     corrected: float
+    places_in_pixel: int
 
     def direct(self, pixels: int, weights: SheetWeights | None = None, pause: Pause = carry_on) -> FloatArray:
-        """Direct illuminance at the middles of ``pixels`` x ``pixels`` parts of all cells, lm/mm^2: (columns, rows, y, x, k)."""
-        box, reach = self.box, self.exchange.reach
-        share = (np.arange(pixels) + 0.5) / pixels
+        """Direct illuminance of ``pixels`` x ``pixels`` parts of all cells, lm/mm^2: (columns, rows, y, x, k).
+
+        Each is the mean over a few places: partitions throw shadows narrower than a pixel.
+        """
+        box, reach, split = self.box, self.exchange.reach, self.places_in_pixel
+        count = pixels * split
+        share = (np.arange(count) + 0.5) / count
         x, y = np.meshgrid(share * box.pitch_x_mm, share * box.pitch_y_mm)
         points = np.stack([x.ravel(), y.ravel(), np.full(x.size, box.depth_mm)], axis=1)
         facing = np.tile([0.0, 0.0, -1.0], (len(points), 1))
-        total = np.zeros((box.columns, box.rows, x.size, self.emitters.flux_lm.shape[1]))
+        total = np.zeros((box.columns, box.rows, pixels**2, self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
             pause()
             shares = _around(box, pattern, points, facing, reach, weights)
+            shares = shares.reshape(-1, pixels, split, pixels, split).mean(axis=(2, 4)).reshape(len(shares), -1)
             total += _laid_out(box, pattern.flux_lm, pattern, shares, reach)
         return total.reshape(box.columns, box.rows, pixels, pixels, -1)
 
@@ -124,7 +133,8 @@ def light_baffled(
     emitted = emitters.flux_lm.sum(axis=0)
     lit = emitted > 0
     error = float(np.abs(lost[lit] / emitted[lit] - 1.0).max(initial=0.0))
-    return BaffledLight(box, emitters, exchange, patterns, at_knots, lid_flux, direct_flux, error, corrected)
+    split = _PLACES_IN_PIXEL if fineness >= 1.0 else 1
+    return BaffledLight(box, emitters, exchange, patterns, at_knots, lid_flux, direct_flux, error, corrected, split)
 
 
 # -- direct light --------------------------------------------------------------------------------------------------------
@@ -148,6 +158,7 @@ def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
             columns[which == number],
             rows[which == number],
             emitters.flux_lm[which == number],
+            emitters.size_mm,
         )
         for number, index in enumerate(first)
     ]
@@ -277,7 +288,7 @@ class _Solver:
                 break
         return scale
 
-    def _sum(self, blocks: dict[tuple[int, int], FloatArray], values: Cells) -> Cells:
+    def _sum(self, blocks: dict[Offset, Block], values: Cells) -> Cells:
         """Sum of each block times the values of the cell at an offset."""
         values = np.moveaxis(values * self.there[..., None], 3, 0).astype(
             np.float32
@@ -291,7 +302,7 @@ class _Solver:
                 here = (slice(max(0, -dx), columns - max(0, dx)), slice(max(0, -dy), rows - max(0, dy)))
                 there = (slice(max(0, dx), columns + min(0, dx)), slice(max(0, dy), rows + min(0, dy)))
                 some = values[:, *there]
-                product = some.reshape(-1, patches) @ blocks[dx, dy].T
+                product = (blocks[dx, dy] @ some.reshape(-1, patches).T).T
                 total[:, *here] += product.reshape(*some.shape[:3], places)
             return total
 

@@ -4,10 +4,13 @@ All cells are alike, so the exchange of any two depends on how many columns and 
 wall of the body there are patches too ("closings"); they count in the cells at the rim only.
 """
 
+from __future__ import annotations
+
 import itertools
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, TypeAlias, TypeVar
 
 import numpy as np
 
@@ -24,17 +27,23 @@ from gauze.core.optics.kernel.cells import Looks, cell_factors, partitions_of
 from gauze.core.optics.kernel.parallel import in_threads
 from gauze.core.optics.kernel.pieces import Pieces
 
+if TYPE_CHECKING:
+    from scipy import sparse
+
 _NEAR = 3.5  # patch widths within which a patch is a polygon
 _GRAZING_MM = 1e-3
 _MOST_BYTES = 60_000_000  # of exchanges kept besides the present one
-_CLOSELY = 6  # places along each side of a patch that is seen in part
+_CLOSELY, _FAR_CLOSELY = 4, 3  # places along each side of a patch that is seen in part
+_FEW_CELLS, _USUAL_REACH = 36, 2
 Offset = tuple[int, int]
+Block: TypeAlias = "Matrix | sparse.csr_array"
+AnyBlock = TypeVar("AnyBlock")
 Swaps = tuple[IndexArray, IndexArray, IndexArray | None]  # images left to right, low to high, x and y exchanged
 
 # cells along the back, the lid, a side across and up, a closing up, by how many cells there are
 _DETAIL = ((36, (12, 10, 12, 14, 4)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
 _COARSEST, _IN_MOTION = (3, 4, 3, 2, 1), 0.3  # the same while a hand drags, and what fineness tells of that
-_KNOTS = ((36, 14), (400, 10), (math.inf, 8))
+_KNOTS = ((36, 18), (400, 10), (math.inf, 8))
 
 
 @dataclass(frozen=True)
@@ -52,12 +61,15 @@ class CellMesh:
 
 @dataclass(frozen=True)
 class CellExchange:
-    """Exchange areas from a cell to one at an offset of columns and rows, and the factors from the knots on its lid."""
+    """Exchange areas from a cell to one at an offset of columns and rows, and the factors from the knots on its lid.
+
+    Partitions hide most of another cell: of few cells, where reading the blocks is what takes the time, these are packed.
+    """
 
     cell: CellMesh
     reach: int
-    areas: dict[Offset, Matrix]
-    gather: dict[Offset, Matrix]
+    areas: dict[Offset, Block]
+    gather: dict[Offset, Block]
     knots: FloatArray  # along either side, 0 to 1
 
 
@@ -66,21 +78,28 @@ def reach_of(box: BaffledBox) -> int:
     if box.low_mm <= 0.0 and box.high_mm >= box.depth_mm:
         return 0
     share = (box.high_mm - box.low_mm) / box.depth_mm
-    return int(min(max(2, math.ceil(0.5 / max(share, 0.05) + 0.5)), 4))
+    return int(min(max(_USUAL_REACH, math.ceil(0.5 / max(share, 0.05) + 0.5)), 4))
 
 
 def exchange_of(box: BaffledBox, fineness: float, pause: Pause = carry_on) -> CellExchange:
     """Return the exchange of a box's cells; it is kept, since it depends on the geometry of one cell alone."""
     cells = box.columns * box.rows
     detail = next(counts for most, counts in _DETAIL if cells <= most)
-    if reach_of(box) > 2:  # low partitions: the light gets far, and the many pairs of cells make up for the detail
+    if (
+        reach_of(box) > _USUAL_REACH
+    ):  # low partitions: the light gets far, and the many pairs of cells make up for the detail
         detail = min(detail, _DETAIL[1][1])
     reach = reach_of(box)
+    if cells <= _FEW_CELLS and reach == _USUAL_REACH:  # what a narrow gap lets through goes on to the far rim
+        reach += 1
     if fineness < 1.0:
         detail, reach = _DETAIL[-1][1] if fineness > _IN_MOTION else _COARSEST, (reach + 1) // 2
     knots = next(count for most, count in _KNOTS if cells <= most)
     alone = replace(box, columns=1, rows=1, reflectances=replace(box.reflectances, back=0.0, wall=0.0, lid=0.0))
-    return _KEPT.get((alone, reach, detail, knots), lambda: _exchange(alone, reach, detail, knots, pause))
+    packed = cells <= _FEW_CELLS
+    return _KEPT.get(
+        (alone, reach, detail, knots, packed), lambda: _exchange(alone, reach, detail, knots, pause, packed=packed)
+    )
 
 
 def forget_exchanges() -> None:
@@ -89,37 +108,50 @@ def forget_exchanges() -> None:
 
 
 def _bytes(exchange: CellExchange) -> int:
-    return sum(matrix.nbytes for blocks in (exchange.areas, exchange.gather) for matrix in blocks.values())
+    blocks = [*exchange.areas.values(), *exchange.gather.values()]
+    return sum(one.nbytes if isinstance(one, np.ndarray) else 2 * one.data.nbytes for one in blocks)
 
 
 _KEPT: Kept[CellExchange] = Kept(_MOST_BYTES, _bytes)
 
 
-def _exchange(box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: int, pause: Pause) -> CellExchange:
+def _exchange(
+    box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: int, pause: Pause, *, packed: bool
+) -> CellExchange:
     cell = _cell_mesh(box, detail)
     swaps = _mirrors(cell.mesh, box)
-    areas: dict[Offset, Matrix] = {}
+    areas: dict[Offset, Block] = {}
     looks = _looks(cell.mesh)
     diagonal = _diagonal(cell.mesh, box)
 
-    def of(offset: Offset) -> Matrix:
-        return _exchange_areas(box, cell.mesh, looks, offset, _own_mirrors(offset, (*swaps, diagonal)), pause)
+    def of(offset: Offset) -> Block:
+        one = _exchange_areas(box, cell.mesh, looks, offset, _own_mirrors(offset, (*swaps, diagonal)), pause)
+        return _packed(one) if packed and offset != (0, 0) else one
 
-    found = _over_offsets(reach, of, None if diagonal is None else lambda one: one[np.ix_(diagonal, diagonal)])
+    found = _over_offsets(reach, of, None if diagonal is None else lambda one: one[diagonal][:, diagonal])
     for (dx, dy), one in found.items():
         for across, up in itertools.product((False, True), repeat=2):
             order: IndexArray = np.arange(cell.mesh.count)
             order = swaps[0][order] if across else order
             order = swaps[1][order] if up else order
-            areas[(-dx if across else dx, -dy if up else dy)] = one[np.ix_(order, order)]
+            areas[(-dx if across else dx, -dy if up else dy)] = one[order][:, order]
     symmetric = {(dx, dy): (areas[dx, dy] + areas[-dx, -dy].T) / 2.0 for dx, dy in areas}
     knots = chebyshev_points(1.0, knot_count)
-    return CellExchange(cell, reach, symmetric, _gather(box, cell.mesh, (*swaps, diagonal), knots, reach), knots)
+    gather: dict[Offset, Block] = {}
+    for offset, matrix in _gather(box, cell.mesh, (*swaps, diagonal), knots, reach).items():
+        gather[offset] = _packed(matrix) if packed and offset != (0, 0) else matrix
+    return CellExchange(cell, reach, symmetric, gather, knots)
+
+
+def _packed(block: Matrix) -> Block:
+    from scipy import sparse
+
+    return sparse.csr_array(block)
 
 
 def _over_offsets(
-    reach: int, of: Callable[[Offset], Matrix], swapped: Callable[[Matrix], Matrix] | None
-) -> dict[Offset, Matrix]:
+    reach: int, of: Callable[[Offset], AnyBlock], swapped: Callable[[AnyBlock], AnyBlock] | None
+) -> dict[Offset, AnyBlock]:
     """What there is between a cell and each to its right and above; of square cells half of it is the other half's image."""
     offsets = list(itertools.product(range(reach + 1), repeat=2))
     wanted = [(dx, dy) for dx, dy in offsets if swapped is None or dx >= dy]
@@ -266,6 +298,8 @@ def _factors(
 ) -> Matrix:
     """Factors from points of one cell to the patches of another, past the partitions; ``looked_at`` are the quarters sought."""
     shift = (offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0)
+    if max(offset) > _USUAL_REACH:
+        looks = replace(looks, closely=_FAR_CLOSELY)
     return cell_factors(points, normals, mesh.arrays, looks, looked_at, shift, partitions_of(box))
 
 

@@ -101,6 +101,7 @@ def _four_points(some: Emitters, cell: IndexArray, cells: int, first: IndexArray
         np.tile(flux, (4, 1)),
         kind.table,
         whole.tables,
+        whole.size_mm,
     )
 
 
@@ -112,6 +113,7 @@ def _joined(one: Emitters, other: Emitters) -> Emitters:
         np.concatenate([one.flux_lm, other.flux_lm]),
         np.concatenate([one.table, other.table]),
         one.tables,
+        one.size_mm,
     )
 
 

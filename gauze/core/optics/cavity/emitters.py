@@ -21,7 +21,7 @@ _WORTH_MIRRORS = 4_000_000  # pairs below which looking for mirrors takes longer
 
 @dataclass(frozen=True)
 class Emitters(HoldsArrays):
-    """Emitters as points.
+    """Emitters: small squares that shine.
 
     Attributes
     ----------
@@ -33,6 +33,8 @@ class Emitters(HoldsArrays):
         One column for each colour that is kept apart, shape (n, k).
     table:
         Which of ``tables`` each emitter's measured distribution is, shape (n,); -1 for cos^m.
+    size_mm:
+        Side of the square that each of them is, square to its axis; those with a measured distribution count as points.
     """
 
     places_mm: FloatArray
@@ -41,6 +43,7 @@ class Emitters(HoldsArrays):
     flux_lm: FloatArray
     table: IndexArray = field(default_factory=lambda: np.zeros(0, int))
     tables: tuple[DistributionTable, ...] = ()
+    size_mm: float = 0.0
 
     @property
     def count(self) -> int:
@@ -50,17 +53,15 @@ class Emitters(HoldsArrays):
     @functools.cached_property
     def arrays(self) -> LampArrays:
         """The same for the kernel."""
-        measured = None
-        if self.tables:
-            measured = self.table, *sides_of(self.axes), [one.per_steradian for one in self.tables]
-        return LampArrays(self.places_mm, self.axes, self.power, self.flux_lm, _LEAST_DISTANCE_MM, measured)
+        measured = (self.table, [one.per_steradian for one in self.tables]) if self.tables else None
+        sizes_mm, sides = (_LEAST_DISTANCE_MM, self.size_mm), sides_of(self.axes)
+        return LampArrays(self.places_mm, self.axes, self.power, self.flux_lm, sizes_mm, sides, measured)
 
     def part(self, chosen: IndexArray | slice) -> "Emitters":
         """Return some of them."""
         table = self.table[chosen] if self.tables else self.table
-        return Emitters(
-            self.places_mm[chosen], self.axes[chosen], self.power[chosen], self.flux_lm[chosen], table, self.tables
-        )
+        places_mm, axes, power = self.places_mm[chosen], self.axes[chosen], self.power[chosen]
+        return Emitters(places_mm, axes, power, self.flux_lm[chosen], table, self.tables, self.size_mm)
 
     def images(self, middle: FloatArray, axis: int) -> IndexArray | None:
         """Return for every emitter the number of its image across an axis, which gives the same light; None where one has none.

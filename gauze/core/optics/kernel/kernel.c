@@ -59,7 +59,18 @@ typedef struct {
     const double *right, *up;                   /* (n, 3): towards C = 0 and C = 90 */
     const float *tables;                        /* (tables, GAMMAS, PLANES), intensity per lumen */
     double least_distance2;
+    double size;                                /* side of their emitting squares */
 } Emitters;
+
+/* An emitter is a square of side s, not a point: the mean of its light over the square, to the second order in s over distance.
+ *
+ * With out = r cos, in = r cos' and q = r^2 the light of a point is c out^m in / q^k, k = (m + 3) / 2. Moved about in its own
+ * plane, out stays; the mean is the value plus s^2 / 24 of the Laplacian there:
+ *
+ *     c out^m / q^k (in + s^2 k / (6 q) (n.d - (n.a) out + in ((k + 1) (q - out^2) / q - 1)))
+ *
+ * n.d is -in. Nearer than two sides the correction stays as it is there. */
+#define NEAREST_SIDES2 4.0f
 
 static inline float read_table(const float *table, float cosine, float sine, float x, float y) {
     float gamma = atan2_of(sine, cosine) * (float)(180.0 / PI);
@@ -83,7 +94,8 @@ static void shares(const Emitters *lamps, int64_t e, int64_t n, const float *con
     const float ax = (float)lamps->axes[3 * e], ay = (float)lamps->axes[3 * e + 1], az = (float)lamps->axes[3 * e + 2];
     const float *restrict px = at[0], *restrict py = at[1], *restrict pz = at[2];
     const float *restrict nx = normal[0], *restrict ny = normal[1], *restrict nz = normal[2];
-    const float least = (float)lamps->least_distance2, m = (float)lamps->power[e];
+    const float least = (float)lamps->least_distance2, m = (float)lamps->power[e], k = (m + 3.0f) / 2.0f;
+    const float side2 = (float)(lamps->size * lamps->size), spread = side2 * k / 6.0f, nearest = NEAREST_SIDES2 * side2;
     if (lamps->table[e] >= 0) {
         const float *table = lamps->tables + (int64_t)lamps->table[e] * GAMMAS * PLANES;
         const double *r = lamps->right + 3 * e, *u = lamps->up + 3 * e;
@@ -105,7 +117,9 @@ static void shares(const Emitters *lamps, int64_t e, int64_t n, const float *con
             float r2 = dx * dx + dy * dy + dz * dz;
             r2 = r2 > least ? r2 : least;
             float out = positive(dx * ax + dy * ay + dz * az), in = positive(-(dx * nx[p] + dy * ny[p] + dz * nz[p]));
-            share[p] = out * in / ((float)PI * r2 * r2);
+            float facing = nx[p] * ax + ny[p] * ay + nz[p] * az, q = r2 > nearest ? r2 : nearest;
+            float mean = in + spread / q * (in * ((k + 1.0f) * (r2 - out * out) / q - 2.0f) - facing * out);
+            share[p] = in > 0.0f ? out * positive(mean) / ((float)PI * r2 * r2) : 0.0f;
             arriving[p] = in;
             squared[p] = r2;
         }
@@ -118,7 +132,9 @@ static void shares(const Emitters *lamps, int64_t e, int64_t n, const float *con
             float out = positive(dx * ax + dy * ay + dz * az), in = positive(-(dx * nx[p] + dy * ny[p] + dz * nz[p]));
             float far = __builtin_sqrtf(r2), cosine = out / far;
             float beam = exp2_of(m * log2_of(cosine > 1e-30f ? cosine : 1e-30f));
-            share[p] = out > 0.0f ? scale * beam * in / (r2 * far) : 0.0f;
+            float facing = nx[p] * ax + ny[p] * ay + nz[p] * az, q = r2 > nearest ? r2 : nearest;
+            float mean = in + spread / q * (in * ((k + 1.0f) * (r2 - out * out) / q - 2.0f) - facing * out);
+            share[p] = out > 0.0f && in > 0.0f ? scale * beam * positive(mean) / (r2 * far) : 0.0f;
             arriving[p] = in;
             squared[p] = r2;
         }
@@ -273,12 +289,13 @@ EXPORT void on_pieces(int64_t n, const int32_t *kind, const double *numbers, con
 /* Illuminance per lumen of one emitter at one place, and the squared distance. */
 static double share_at(const Emitters *lamps, int64_t e, const double place[3], const double normal[3], double *squared) {
     const double *where = lamps->places + 3 * e, *axis = lamps->axes + 3 * e;
-    double away[3], r2 = 0, out = 0, in = 0;
+    double away[3], r2 = 0, out = 0, in = 0, facing = 0;
     for (int a = 0; a < 3; a++) {
         away[a] = place[a] - where[a];
         r2 += away[a] * away[a];
         out += away[a] * axis[a];
         in -= away[a] * normal[a];
+        facing += normal[a] * axis[a];
     }
     r2 = r2 > lamps->least_distance2 ? r2 : lamps->least_distance2;
     *squared = r2;
@@ -294,9 +311,12 @@ static double share_at(const Emitters *lamps, int64_t e, const double place[3], 
         return (double)read_table(table, (float)out, (float)__builtin_sqrt(x * x + y * y), (float)x, (float)y) * in / (r2 * far);
     }
     if (out <= 0) return 0;
-    const double m = lamps->power[e];
-    if (m == 1.0) return out * in / (PI * r2 * r2);
-    return (m + 1) / (2 * PI) * (double)exp2_of((float)m * log2_of((float)(out / far))) * in / (r2 * far);
+    const double m = lamps->power[e], k = (m + 3) / 2, side2 = lamps->size * lamps->size;
+    const double nearest = (double)NEAREST_SIDES2 * side2, q = r2 > nearest ? r2 : nearest;
+    const double some = in + (side2 > 0 ? side2 * k / (6 * q) * (in * ((k + 1) * (r2 - out * out) / q - 2) - facing * out) : 0);
+    const double mean = some > 0 ? some : 0;
+    if (m == 1.0) return out * mean / (PI * r2 * r2);
+    return (m + 1) / (2 * PI) * (double)exp2_of((float)m * log2_of((float)(out / far))) * mean / (r2 * far);
 }
 
 /* Flux per lumen on a patch that is near: the patch is divided in four until its parts are small beside their distance. */
@@ -564,10 +584,11 @@ typedef struct {
 
 /* Whether partitions square to one axis stand in a line's way: its heights while it crosses one must stay above or below it. */
 static int crossed(float a, float b, float z_a, float z_b, float pitch, float half, float floor, float top) {
+    if ((z_a <= floor && z_b <= floor) || (z_a >= top && z_b >= top)) return 0;
     const int forward = b >= a;
     const float low = forward ? a : b, high = forward ? b : a, z_low = forward ? z_a : z_b, z_high = forward ? z_b : z_a;
     float near = pitch * (__builtin_floorf((low - half) / pitch) + 1.0f) - low; /* the first that ends beyond the lower end */
-    if (near - half >= high - low || (z_a <= floor && z_b <= floor) || (z_a >= top && z_b >= top)) return 0;
+    if (near - half >= high - low) return 0;
     const float span = high - low > 1e-4f ? high - low : 1e-4f, slope = (z_high - z_low) / span;
     for (; near - half < span; near += pitch) {
         const float enters = near - half > 0.0f ? near - half : 0.0f, leaves = near + half < span ? near + half : span;
@@ -582,6 +603,35 @@ static int blocked(const Partitions *walls, const double start[3], const double 
     const float z_a = (float)start[2], z_b = (float)end[2];
     return crossed((float)start[0], (float)end[0], z_a, z_b, (float)walls->pitch_x, half, floor, top) ||
            crossed((float)start[1], (float)end[1], z_a, z_b, (float)walls->pitch_y, half, floor, top);
+}
+
+/* How much of an emitter's light on a place gets past the partitions, over all of it: by the corners of its square, and where these
+ * differ by the light of many places on it. */
+#define MANY 6
+
+static double share_past(const Partitions *walls, const Emitters *lamps, const double place[3], const double normal[3]) {
+    int hidden = 0;
+    for (int corner = 0; corner < 4; corner++) {
+        double start[3];
+        for (int a = 0; a < 3; a++)
+            start[a] = lamps->places[a] + lamps->size * ((corner & 1) - 0.5) * lamps->right[a] +
+                       lamps->size * ((corner >> 1) - 0.5) * lamps->up[a];
+        hidden += blocked(walls, start, place);
+    }
+    if (hidden == 0 || hidden == 4) return hidden ? 0.0 : 1.0;
+    double start[3], squared, open = 0, whole = 0;
+    Emitters part = *lamps;
+    part.places = start;
+    part.size = 0;
+    for (int i = 0; i < MANY; i++)
+        for (int j = 0; j < MANY; j++) {
+            const double x = (i + 0.5) / MANY - 0.5, y = (j + 0.5) / MANY - 0.5;
+            for (int a = 0; a < 3; a++) start[a] = lamps->places[a] + lamps->size * (x * lamps->right[a] + y * lamps->up[a]);
+            const double light = share_at(&part, 0, place, normal, &squared);
+            whole += light;
+            open += blocked(walls, start, place) ? 0 : light;
+        }
+    return whole > 0 ? open / whole : 0;
 }
 
 /* Illuminance per lumen of the first of some emitters at places, (n,): weighed where that is asked for, nothing behind partitions. */
@@ -603,7 +653,7 @@ EXPORT void past_partitions(int64_t n, const double *points, const double *norma
         else
             for (int64_t p = 0; p < count; p++) seen[p] = share[p];
         for (int64_t p = 0; p < count; p++)
-            result[first + p] = share[p] > 0.0f && !blocked(walls, lamps->places, points + 3 * (first + p)) ? (double)seen[p] : 0.0;
+            result[first + p] = share[p] > 0.0f ? (double)seen[p] * share_past(walls, lamps, points + 3 * (first + p), normals + 3 * (first + p)) : 0.0;
     }
 }
 

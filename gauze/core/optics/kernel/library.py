@@ -23,6 +23,7 @@ class Lamps(ctypes.Structure):
         ("columns", ctypes.c_int64),
         *((name, ctypes.c_void_p) for name in ("places", "axes", "power", "flux", "table", "right", "up", "tables")),
         ("least_distance2", ctypes.c_double),
+        ("size", ctypes.c_double),
     )
 
 

@@ -14,7 +14,6 @@ from gauze.core.optics.kernel.parallel import THREADS, in_parts, rows_from
 from gauze.core.optics.kernel.pieces import Pieces
 
 _FEW = 1000  # places among which to look at all is faster than to sort them first
-_NO_NUMBERS = np.zeros((1, 3))
 
 
 @dataclass(frozen=True)
@@ -50,10 +49,11 @@ class Window:
 
 
 class LampArrays:
-    """Emitters for the kernel: places and axes (n, 3), power of cos^m (n,), flux (n, k).
+    """Emitters for the kernel: places and axes (n, 3), power of cos^m (n,), flux (n, k), the side of their emitting squares.
 
-    ``table`` says which of ``tables`` (181, 73) each one's distribution is, -1 for cos^m, with ``right`` and ``up`` (n, 3)
-    towards C = 0 and 90; None where none is measured.
+    ``right`` and ``up`` (n, 3) are the sides of these, and towards C = 0 and 90 of a measured distribution. ``measured`` says
+    which of its tables (181, 73) each one's is, -1 for cos^m; None where none is. ``sizes_mm`` are the least distance that
+    counts, and that side.
     """
 
     def __init__(
@@ -62,26 +62,26 @@ class LampArrays:
         axes: FloatArray,
         power: FloatArray,
         flux_lm: FloatArray,
-        least_distance_mm: float,
-        measured: tuple[IndexArray, FloatArray, FloatArray, list[FloatArray]] | None = None,
+        sizes_mm: tuple[float, float],
+        sides: tuple[FloatArray, FloatArray],
+        measured: tuple[IndexArray, list[FloatArray]] | None = None,
     ) -> None:
         self.count, self.columns = flux_lm.shape
         self._arrays = keep = Arrays()
+        least_distance_mm, size_mm = sizes_mm
         table: NDArray[np.generic] = np.full(self.count, -1)
-        right: FloatArray = _NO_NUMBERS
-        up, tables = right, right
+        tables: FloatArray = np.zeros((1, 1))
         if measured is not None:
-            table, right, up, all_tables = measured
-            tables = np.stack(all_tables)
+            table, tables = measured[0], np.stack(measured[1])
         self.given = Lamps(
             self.count,
             self.columns,
             *(keep.doubles(values) for values in (places_mm, axes, power, flux_lm)),
             keep.integers(table),
-            keep.doubles(right),
-            keep.doubles(up),
+            *(keep.doubles(side) for side in sides),
             keep.singles(tables),
             least_distance_mm**2,
+            size_mm,
         )
 
 
