@@ -89,6 +89,7 @@ def test_a_cone_of_light_on_a_dark_lid_follows_the_cosine_law():
             emitter(0.0, 0.0, 1.0, m=power),
             back=0.0,
             walls=0.0,
+            emitter_size_mm=0.01,
         )
         bounced = found.light.face.bounced.sum() / found.light.face.direct.sum()
         peak = found.light.face.direct.max() * 1e6

@@ -9,6 +9,7 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
 from gauze.core.optics.cavity.face import CavityFace, Pixels, light_face
 
+FIELD = 0.2  # of a cell's side, over which its light is averaged before its darkest place is sought; common practice, no source
 _FARTHEST = 6  # cells to either side: from one to the next less than a tenth gets on
 
 
@@ -92,9 +93,14 @@ def _cells(grid: FloatArray, columns: int, rows: int) -> FloatArray:
 
 
 def _evenness(face: CavityFace, columns: int, rows: int, lit_columns: FloatArray, lit_rows: FloatArray) -> FloatArray:
+    """Least over mean of each cell, averaged over a small field: an eye does not read single places of a cell."""
+    from scipy.ndimage import uniform_filter
+
     luminance = face.chart.spread_out(face.luminance @ face.basis_xyz[:, 1])
     cells = _cells(luminance, columns, rows)
     mean = cells.mean(axis=(2, 3))
+    field = max(round(FIELD * min(cells.shape[2:])), 1)
+    cells = uniform_filter(cells, (1, 1, field, field), mode="nearest")
     even = np.full((rows, columns), np.nan)
     even[lit_rows, lit_columns] = (cells.min(axis=(2, 3)) / np.maximum(mean, 1e-12))[lit_rows, lit_columns]
     return even

@@ -5,6 +5,7 @@ import numpy as np
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.light import CavityFaceLight
+from gauze.core.optics.crosstalk import FIELD
 from gauze.core.words import Fixed, Length, Percent, say
 
 GOOD_SHARE, FAIR_SHARE = 0.03, 0.10  # of the lit cell's light in one beside it; common practice, no source
@@ -102,8 +103,10 @@ def _cells(light: CavityFaceLight) -> Finding:
                 say("U0 within a cell"),
                 say("{worst}, on average {mean}", worst=Fixed(worst, ".3f"), mean=Fixed(float(even.mean()), ".3f")),
                 say(
-                    "least over mean of luminance within each of {even} lit cells, partitions' shadows included",
+                    "least over mean of luminance within each of {even} lit cells, averaged over {field} of a cell's side, "
+                    "partitions' shadows included",
                     even=len(even),
+                    field=Percent(FIELD),
                 ),
                 say("limit: common practice, no source"),
             ),

@@ -69,8 +69,14 @@ typedef struct {
  *
  *     c out^m / q^k (in + s^2 k / (6 q) (n.d - (n.a) out + in ((k + 1) (q - out^2) / q - 1)))
  *
- * n.d is -in. Nearer than two sides the correction stays as it is there. */
-#define NEAREST_SIDES2 4.0f
+ * n.d is -in. Nearer than two sides, or farther for a narrow beam, the series no longer holds: the correction
+ * fades, and the square shines as a point. */
+#define NEAREST 2.0f /* squared distance over s^2 k: two sides for a Lambertian one, farther for a narrow beam */
+
+static inline float fading(float r2, float nearest) {
+    const float share = nearest > r2 ? r2 / nearest : 1.0f;
+    return share * share;
+}
 
 static inline float read_table(const float *table, float cosine, float sine, float x, float y) {
     float gamma = atan2_of(sine, cosine) * (float)(180.0 / PI);
@@ -95,7 +101,7 @@ static void shares(const Emitters *lamps, int64_t e, int64_t n, const float *con
     const float *restrict px = at[0], *restrict py = at[1], *restrict pz = at[2];
     const float *restrict nx = normal[0], *restrict ny = normal[1], *restrict nz = normal[2];
     const float least = (float)lamps->least_distance2, m = (float)lamps->power[e], k = (m + 3.0f) / 2.0f;
-    const float side2 = (float)(lamps->size * lamps->size), spread = side2 * k / 6.0f, nearest = NEAREST_SIDES2 * side2;
+    const float side2 = (float)(lamps->size * lamps->size), spread = side2 * k / 6.0f, nearest = NEAREST * k * side2;
     if (lamps->table[e] >= 0) {
         const float *table = lamps->tables + (int64_t)lamps->table[e] * GAMMAS * PLANES;
         const double *r = lamps->right + 3 * e, *u = lamps->up + 3 * e;
@@ -117,8 +123,8 @@ static void shares(const Emitters *lamps, int64_t e, int64_t n, const float *con
             float r2 = dx * dx + dy * dy + dz * dz;
             r2 = r2 > least ? r2 : least;
             float out = positive(dx * ax + dy * ay + dz * az), in = positive(-(dx * nx[p] + dy * ny[p] + dz * nz[p]));
-            float facing = nx[p] * ax + ny[p] * ay + nz[p] * az, q = r2 > nearest ? r2 : nearest;
-            float mean = in + spread / q * (in * ((k + 1.0f) * (r2 - out * out) / q - 2.0f) - facing * out);
+            float facing = nx[p] * ax + ny[p] * ay + nz[p] * az, part = fading(r2, nearest) * spread / r2;
+            float mean = in + part * (in * ((k + 1.0f) * (r2 - out * out) / r2 - 2.0f) - facing * out);
             share[p] = in > 0.0f ? out * positive(mean) / ((float)PI * r2 * r2) : 0.0f;
             arriving[p] = in;
             squared[p] = r2;
@@ -132,8 +138,8 @@ static void shares(const Emitters *lamps, int64_t e, int64_t n, const float *con
             float out = positive(dx * ax + dy * ay + dz * az), in = positive(-(dx * nx[p] + dy * ny[p] + dz * nz[p]));
             float far = __builtin_sqrtf(r2), cosine = out / far;
             float beam = exp2_of(m * log2_of(cosine > 1e-30f ? cosine : 1e-30f));
-            float facing = nx[p] * ax + ny[p] * ay + nz[p] * az, q = r2 > nearest ? r2 : nearest;
-            float mean = in + spread / q * (in * ((k + 1.0f) * (r2 - out * out) / q - 2.0f) - facing * out);
+            float facing = nx[p] * ax + ny[p] * ay + nz[p] * az, part = fading(r2, nearest) * spread / r2;
+            float mean = in + part * (in * ((k + 1.0f) * (r2 - out * out) / r2 - 2.0f) - facing * out);
             share[p] = out > 0.0f && in > 0.0f ? scale * beam * positive(mean) / (r2 * far) : 0.0f;
             arriving[p] = in;
             squared[p] = r2;
@@ -312,8 +318,8 @@ static double share_at(const Emitters *lamps, int64_t e, const double place[3], 
     }
     if (out <= 0) return 0;
     const double m = lamps->power[e], k = (m + 3) / 2, side2 = lamps->size * lamps->size;
-    const double nearest = (double)NEAREST_SIDES2 * side2, q = r2 > nearest ? r2 : nearest;
-    const double some = in + (side2 > 0 ? side2 * k / (6 * q) * (in * ((k + 1) * (r2 - out * out) / q - 2) - facing * out) : 0);
+    const double spread = (double)fading((float)r2, NEAREST * (float)(k * side2)) * side2 * k / (6 * r2);
+    const double some = in + spread * (in * ((k + 1) * (r2 - out * out) / r2 - 2) - facing * out);
     const double mean = some > 0 ? some : 0;
     if (m == 1.0) return out * mean / (PI * r2 * r2);
     return (m + 1) / (2 * PI) * (double)exp2_of((float)m * log2_of((float)(out / far))) * mean / (r2 * far);
