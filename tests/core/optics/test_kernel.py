@@ -14,10 +14,11 @@ from scipy.spatial import cKDTree
 from gauze.core.errors import Cancelled
 from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.families.tiles import SphereTile
+from gauze.core.layout.model import FloatArray
 from gauze.core.layout.shapes import surface_of
 from gauze.core.optics.cavity.distribution import measured_share, sides_of, table_of
 from gauze.core.optics.cavity.emitters import Emitters, illuminance, per_lumen
-from gauze.core.optics.cavity.factors import point_factors, polygon_factor
+from gauze.core.optics.cavity.factors import point_factors
 from gauze.core.optics.cavity.mesh import mesh_of
 from gauze.core.optics.kernel import build, library
 from gauze.core.optics.kernel.pairs import SheetWeights, Window, direct_flux, direct_light, lobes, nearest2_mm2
@@ -124,6 +125,29 @@ def test_near_and_far_light_are_all_light() -> None:
     inside = squared < 20.0**2
     assert (near >= (share * inside) @ lamps.flux_lm * 0.9999).all()
     assert (near <= (share * (squared < 40.0**2)) @ lamps.flux_lm * 1.0001).all()
+
+
+def polygon_factor(points: FloatArray, normals: FloatArray, corners: FloatArray) -> FloatArray:
+    """Lambert's formula for pairs of a point and a polygon wholly in front of it.
+
+    Parameters
+    ----------
+    points, normals:
+        Shape (n, 3).
+    corners:
+        Shape (n, k, 3), in order, either way round.
+    """
+    away = np.ascontiguousarray((corners - points[:, None, :]).transpose(1, 2, 0))
+    away /= np.maximum(np.sqrt((away**2).sum(axis=1, keepdims=True)), 1e-12)
+    nx, ny, nz = np.ascontiguousarray(normals.T)
+    total = np.zeros(len(points))
+    for index in range(len(away)):
+        (ax, ay, az), (bx, by, bz) = away[index], away[index - 1]
+        cx, cy, cz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
+        sine = np.sqrt(cx * cx + cy * cy + cz * cz)
+        angle = np.arctan2(sine, ax * bx + ay * by + az * bz)
+        total += np.where(sine > 1e-12, angle / np.maximum(sine, 1e-12), 1.0) * (cx * nx + cy * ny + cz * nz)
+    return np.asarray(np.abs(total) / (2.0 * math.pi))
 
 
 def test_near_patches_are_polygons_and_all_factors_sum_to_one() -> None:

@@ -64,29 +64,6 @@ def _factors(
     return form_factors(points, normals, surface_index, mesh.arrays, middle, Near(_NEAR, _BESIDE, splits), pause)
 
 
-def polygon_factor(points: FloatArray, normals: FloatArray, corners: FloatArray) -> FloatArray:
-    """Lambert's formula for pairs of a point and a polygon wholly in front of it.
-
-    Parameters
-    ----------
-    points, normals:
-        Shape (n, 3).
-    corners:
-        Shape (n, k, 3), in order, either way round.
-    """
-    away = np.ascontiguousarray((corners - points[:, None, :]).transpose(1, 2, 0))
-    away /= np.maximum(np.sqrt((away**2).sum(axis=1, keepdims=True)), 1e-12)
-    nx, ny, nz = np.ascontiguousarray(normals.T)
-    total = np.zeros(len(points))
-    for index in range(len(away)):
-        (ax, ay, az), (bx, by, bz) = away[index], away[index - 1]
-        cx, cy, cz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
-        sine = np.sqrt(cx * cx + cy * cy + cz * cz)
-        angle = np.arctan2(sine, ax * bx + ay * by + az * bz)
-        total += np.where(sine > 1e-12, angle / np.maximum(sine, 1e-12), 1.0) * (cx * nx + cy * ny + cz * nz)
-    return np.asarray(np.abs(total) / (2.0 * math.pi))
-
-
 def _splits(mesh: Mesh) -> tuple[Split, Split] | None:
     """Points over the patches, of those beside a point and of those near it on a round piece; none where all is flat."""
     return (_split(mesh, _MIDPOINTS), _split(mesh, _GAUSS_POINTS)) if mesh.curved.any() else None

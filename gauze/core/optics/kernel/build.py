@@ -19,7 +19,8 @@ _WARNINGS = ("-Wall", "-Wextra", "-Werror")
 
 def seal_of(compiled: bytes) -> bytes:
     """What is written at the end of the library: it is whole, and it belongs to the source that lies beside it."""
-    return b"".join(hashlib.sha256(one).hexdigest().encode("ascii") for one in (compiled, SOURCE.read_bytes()))
+    source = b"".join(part.read_bytes() for part in sorted(SOURCE.parent.glob("*.[ch]")))
+    return b"".join(hashlib.sha256(one).hexdigest().encode("ascii") for one in (compiled, source))
 
 
 def is_sealed(library: bytes) -> bool:

@@ -1,0 +1,172 @@
+/* The patches of a surface, and the pieces that they lie on. A part of kernel.c. */
+
+typedef struct {
+    int64_t count;
+    const double *corners, *centres, *normals, *areas, *widths; /* (n, 4, 3), (n, 3), (n, 3), (n,), (n,) */
+    const int32_t *surface;
+    const uint8_t *curved;
+    const int32_t *piece;
+    const double *low, *size;    /* (n, 2): where on its piece a patch lies, in s and t */
+    const int32_t *kind;         /* of each piece: 0 flat, 1 round, 2 of a sphere */
+    const double *numbers;       /* of each piece: 18 */
+} Patches;
+
+#define NUMBERS 18
+
+static inline void turn_of(double angle, double *cosine, double *sine) { /* by halving: a piece turns once or twice at most */
+    double h = angle / 16.0, h2 = h * h;
+    double s = h * (1 - h2 / 6 * (1 - h2 / 20 * (1 - h2 / 42 * (1 - h2 / 72 * (1 - h2 / 110)))));
+    double c = 1 - h2 / 2 * (1 - h2 / 12 * (1 - h2 / 30 * (1 - h2 / 56 * (1 - h2 / 90 * (1 - h2 / 132)))));
+    for (int i = 0; i < 4; i++) {
+        double twice = 2 * s * c;
+        c = c * c - s * s;
+        s = twice;
+    }
+    *cosine = c;
+    *sine = s;
+}
+
+/* Place, normal and area per unit of s and t of a piece at (s, t). Its numbers are told in pieces.py. */
+static void of_piece(int32_t kind, const double *g, double s, double t, double place[3], double normal[3], double *density) {
+    double cosine, sine, cosine2, sine2;
+    switch (kind) {
+    case 0: /* base, along, up, twist, normal; area at the first corner, more of it along and up */
+        for (int a = 0; a < 3; a++) {
+            place[a] = g[a] + s * g[3 + a] + t * (g[6 + a] + s * g[9 + a]);
+            normal[a] = g[12 + a];
+        }
+        *density = g[15] + s * g[16] + t * g[17];
+        return;
+    case 1: { /* base, e1, e2; radius, wider, height, higher, angle, turn; outwards, upwards, span */
+        turn_of(g[13] + t * g[14], &cosine, &sine);
+        const double radius = g[9] + s * g[10], height = g[11] + s * g[12];
+        const double axis[3] = {g[4] * g[8] - g[5] * g[7], g[5] * g[6] - g[3] * g[8], g[3] * g[7] - g[4] * g[6]};
+        for (int a = 0; a < 3; a++) {
+            const double out = cosine * g[3 + a] + sine * g[6 + a];
+            place[a] = g[a] + height * axis[a] + radius * out;
+            normal[a] = g[15] * out + g[16] * axis[a];
+        }
+        *density = g[17] * radius;
+        return;
+    }
+    default: /* centre, radius, polar, lower, azimuth, turn, |lower turn| radius^2 */
+        turn_of(g[4] + s * g[5], &cosine, &sine);
+        turn_of(g[6] + t * g[7], &cosine2, &sine2);
+        normal[0] = -sine * cosine2;
+        normal[1] = -sine * sine2;
+        normal[2] = -cosine;
+        for (int a = 0; a < 3; a++) place[a] = g[a] - g[3] * normal[a];
+        *density = g[8] * sine;
+        return;
+    }
+}
+
+/* The same for many places: which piece each is of, s and t; places and normals (n, 3), densities (n,). */
+EXPORT void on_pieces(int64_t n, const int32_t *kind, const double *numbers, const int32_t *which, const double *s, const double *t,
+                      double *places, double *normals, double *density) {
+    for (int64_t i = 0; i < n; i++)
+        of_piece(kind[which[i]], numbers + (int64_t)NUMBERS * which[i], s[i], t[i], places + 3 * i, normals + 3 * i, density + i);
+}
+
+/* Illuminance per lumen of one emitter at one place, and the squared distance. */
+static double share_at(const Emitters *lamps, int64_t e, const double place[3], const double normal[3], double *squared) {
+    const double *where = lamps->places + 3 * e, *axis = lamps->axes + 3 * e;
+    double away[3], r2 = 0, out = 0, in = 0, facing = 0;
+    for (int a = 0; a < 3; a++) {
+        away[a] = place[a] - where[a];
+        r2 += away[a] * away[a];
+        out += away[a] * axis[a];
+        in -= away[a] * normal[a];
+        facing += normal[a] * axis[a];
+    }
+    r2 = r2 > lamps->least_distance2 ? r2 : lamps->least_distance2;
+    *squared = r2;
+    if (in <= 0) return 0;
+    const double far = __builtin_sqrt(r2);
+    if (lamps->table[e] >= 0) {
+        double x = 0, y = 0;
+        for (int a = 0; a < 3; a++) {
+            x += away[a] * lamps->right[3 * e + a];
+            y += away[a] * lamps->up[3 * e + a];
+        }
+        const float *table = lamps->tables + (int64_t)lamps->table[e] * GAMMAS * PLANES;
+        return (double)read_table(table, (float)out, (float)__builtin_sqrt(x * x + y * y), (float)x, (float)y) * in / (r2 * far);
+    }
+    if (out <= 0) return 0;
+    const double m = lamps->power[e], k = (m + 3) / 2, side2 = lamps->size * lamps->size;
+    const double spread = (double)fading((float)r2, NEAREST * (float)(k * side2)) * side2 * k / (6 * r2);
+    const double some = in + spread * (in * ((k + 1) * (r2 - out * out) / r2 - 2) - facing * out);
+    const double mean = some > 0 ? some : 0;
+    if (m == 1.0) return out * mean / (PI * r2 * r2);
+    return (m + 1) / (2 * PI) * (double)exp2_of((float)m * log2_of((float)(out / far))) * mean / (r2 * far);
+}
+
+/* Flux per lumen on a patch that is near: the patch is divided in four until its parts are small beside their distance. */
+static double near_share(const Patches *mesh, const Emitters *lamps, int64_t e, int64_t patch, int64_t divisions) {
+    struct { double s, t, size; int64_t level; } waiting[4 * 16];
+    int64_t left = 1;
+    double total = 0;
+    waiting[0].s = waiting[0].t = 0;
+    waiting[0].size = 1;
+    waiting[0].level = 1;
+    while (left) {
+        const double s = waiting[left - 1].s, t = waiting[left - 1].t, size = waiting[left - 1].size;
+        const int64_t level = waiting[left - 1].level;
+        left--;
+        double place[3], normal[3], density, squared;
+        const double *low = mesh->low + 2 * patch, *whole = mesh->size + 2 * patch;
+        const int32_t piece = mesh->piece[patch];
+        of_piece(mesh->kind[piece], mesh->numbers + (int64_t)NUMBERS * piece, low[0] + whole[0] * (s + size / 2),
+                 low[1] + whole[1] * (t + size / 2), place, normal, &density);
+        const double value = share_at(lamps, e, place, normal, &squared), width = mesh->widths[patch] * size;
+        if (level >= divisions || width * width <= 0.25 * squared) {
+            total += value * density * whole[0] * whole[1] * size * size;
+            continue;
+        }
+        for (int quarter = 0; quarter < 4; quarter++, left++) {
+            waiting[left].s = s + (quarter & 1) * size / 2;
+            waiting[left].t = t + (quarter >> 1) * size / 2;
+            waiting[left].size = size / 2;
+            waiting[left].level = level + 1;
+        }
+    }
+    return total;
+}
+
+/* Flux of emitters [first, last) on all patches, each corrected to what it emits: added to total (patches, columns).
+ *
+ * ``own`` (patches,) is for this function's own use. Returns the largest share by which a sum was off. */
+EXPORT double direct_flux(const Patches *mesh, const Emitters *lamps, int64_t first, int64_t last, double near,
+                          int64_t divisions, double *own, double *total) {
+    const int64_t n = mesh->count, k = lamps->columns;
+    double missed = 0;
+    for (int64_t e = first; e < last; e++) {
+        double sum = 0;
+        for (int64_t start = 0; start < n; start += BLOCK) {
+            const int64_t count = n - start < BLOCK ? n - start : BLOCK;
+            const double *middle = mesh->centres + 3 * start;
+            float at[3][BLOCK], normal[3][BLOCK], share[BLOCK], arriving[BLOCK], squared[BLOCK];
+            const float *const places[3] = {at[0], at[1], at[2]}, *const facing[3] = {normal[0], normal[1], normal[2]};
+            for (int64_t p = 0; p < count; p++)
+                for (int a = 0; a < 3; a++) {
+                    at[a][p] = (float)(mesh->centres[3 * (start + p) + a] - middle[a]);
+                    normal[a][p] = (float)mesh->normals[3 * (start + p) + a];
+                }
+            shares(lamps, e, count, places, facing, middle, share, arriving, squared);
+            for (int64_t p = 0; p < count; p++) {
+                const double reach = near * mesh->widths[start + p];
+                own[start + p] = (double)squared[p] < reach * reach ? near_share(mesh, lamps, e, start + p, divisions)
+                                                                    : (double)share[p] * mesh->areas[start + p];
+                sum += own[start + p];
+            }
+        }
+        const double off = sum > 1 ? sum - 1 : 1 - sum, scale = 1 / (sum > 1e-6 ? sum : 1e-6);
+        missed = off > missed ? off : missed;
+        for (int64_t c = 0; c < k; c++) {
+            const double flux = lamps->flux[k * e + c] * scale;
+            if (flux != 0)
+                for (int64_t p = 0; p < n; p++) total[p * k + c] += own[p] * flux;
+        }
+    }
+    return missed;
+}
