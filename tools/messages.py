@@ -40,6 +40,7 @@ _ERRORS = {  # which argument of an error is its text
     "WriteError": 0,
     "ChangedOnDiskError": 0,
     "SolverError": 0,
+    "KernelError": 0,
 }
 _NAMED_EDITS = {"edit", "drag"}  # the first argument is what Undo calls it
 

@@ -9,6 +9,7 @@
         ``WriteError``          it cannot be written
         ``ChangedOnDiskError``  it was changed by another program, and would be overwritten
     ``SolverError``     the process that computes the light ended
+    ``KernelError``     the compiled part of Gauze is missing, or does not fit
     ``Cancelled``       a long computation was told to stop
 
 Every message says what, where, and what to do about it, in words that a builder understands.
@@ -99,6 +100,10 @@ class ChangedOnDiskError(StorageError):
 
 class SolverError(GauzeError):
     """The process that computes ended before it answered."""
+
+
+class KernelError(GauzeError):
+    """The compiled part of Gauze is missing or cut off, or is not the one that belongs to this source and processor."""
 
 
 class Cancelled(GauzeError):  # noqa: N818 - not an error of anyone's

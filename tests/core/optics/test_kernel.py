@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
-from gauze.core.errors import Cancelled
+from gauze.core.errors import Cancelled, KernelError
 from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.families.tiles import SphereTile
 from gauze.core.layout.model import FloatArray
@@ -226,7 +226,7 @@ def test_a_library_that_does_not_fit_is_told(damage: str, tmp_path: Path, monkey
     monkeypatch.setattr(library, "LIBRARY", other)
     library.kernel.cache_clear()
     try:
-        with pytest.raises(library.KernelError, match="compiled part of Gauze"):
+        with pytest.raises(KernelError, match="compiled part of Gauze"):
             library.kernel()
     finally:
         monkeypatch.undo()

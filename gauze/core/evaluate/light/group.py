@@ -47,9 +47,12 @@ class GroupFaceLight(FaceLight):
     @functools.cached_property
     def output(self) -> Output:
         emitted, direct, lid, error = 0.0, 0.0, 0.0, 0.0
+        shares: dict[object, tuple[float, float]] = {}
         for instance in self.built.instances:
-            face = self.faces[instance.cavity]
-            seen = _seen_share(face, instance)
+            face, unit = self.faces[instance.cavity], _unit(instance)
+            if unit not in shares:
+                shares[unit] = _seen_share(face, instance)
+            seen = shares[unit]
             emitted += face.emitted_lm
             direct += face.direct_lm * seen[0]
             lid += face.lid_flux_lm * seen[1]
@@ -269,7 +272,7 @@ def _unit(instance: Instance) -> tuple[int, bytes | None]:
 
 
 def _clip(face: CavityFace, instance: Instance) -> BoolArray | None:
-    return None if instance.clip_mm is None else within(face.chart.places_mm[:, :2], instance.clip_mm)
+    return None if instance.clip_mm is None else face.within(instance.clip_mm)
 
 
 def _seen_share(face: CavityFace, instance: Instance) -> tuple[float, float]:

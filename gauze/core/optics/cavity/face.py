@@ -4,6 +4,7 @@ The parts are those of :mod:`gauze.core.optics.face`; here each emitter's share 
 of light from its direction. Where a wall is lit the "sheet" is the wall: all diffuse, its reflectance for the transmittance.
 """
 
+import functools
 import math
 from dataclasses import dataclass
 
@@ -11,7 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.errors import Pause, carry_on
-from gauze.core.layout.model import FloatArray
+from gauze.core.layout.model import BoolArray, FloatArray
+from gauze.core.layout.placing import within
 from gauze.core.materials import Stack
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import BaffledLight
@@ -62,6 +64,17 @@ class CavityFace:
     luminance: FloatArray
     emitter_size_mm: float
     unresolved: int
+
+    @functools.cached_property
+    def _within(self) -> dict[bytes, BoolArray]:
+        return {}
+
+    def within(self, polygon_mm: FloatArray) -> BoolArray:
+        """Which pixels lie in a convex polygon of the unit's plan; asked for by many, and kept."""
+        key = polygon_mm.tobytes()
+        if key not in self._within:
+            self._within[key] = within(self.chart.places_mm[:, :2], polygon_mm)
+        return self._within[key]
 
     @property
     def emitted_lm(self) -> float:

@@ -17,14 +17,23 @@ _SEAL = 128  # bytes at the end of a library
 _WARNINGS = ("-Wall", "-Wextra", "-Werror")
 
 
+def _processor() -> bytes:
+    """What the processor can do, as the system tells it: a library made for another one may end the process."""
+    try:
+        lines = Path("/proc/cpuinfo").read_bytes().splitlines()
+    except OSError:
+        return b""
+    return next((line for line in lines if line.startswith((b"flags", b"Features"))), b"")
+
+
 def seal_of(compiled: bytes) -> bytes:
-    """What is written at the end of the library: it is whole, and it belongs to the source that lies beside it."""
+    """What is written at the end of the library: it is whole, and belongs to the source beside it and to this processor."""
     source = b"".join(part.read_bytes() for part in sorted(SOURCE.parent.glob("*.[ch]")))
-    return b"".join(hashlib.sha256(one).hexdigest().encode("ascii") for one in (compiled, source))
+    return b"".join(hashlib.sha256(one).hexdigest().encode("ascii") for one in (compiled, source + _processor()))
 
 
 def is_sealed(library: bytes) -> bool:
-    """Whether the bytes of a library are whole and of this source: loading one that was cut off can end the process."""
+    """Whether the bytes of a library are whole, of this source and for this processor: loading another can end the process."""
     compiled, seal = library[:-_SEAL], library[-_SEAL:]
     return seal == seal_of(compiled)
 

@@ -6,13 +6,9 @@ import functools
 import numpy as np
 from numpy.typing import NDArray
 
-from gauze.core.errors import GauzeError
+from gauze.core.errors import KernelError
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.kernel.build import LIBRARY, is_sealed
-
-
-class KernelError(GauzeError):
-    """The compiled part of Gauze is missing or cut off, or is not the one that belongs to this source."""
 
 
 class Lamps(ctypes.Structure):
@@ -73,7 +69,7 @@ def kernel() -> ctypes.CDLL:
     Raises
     ------
     KernelError
-        When it is missing or cut off, or was compiled from another source.
+        When it is missing or cut off, or was compiled from another source or for another processor.
     """
     try:
         belongs = is_sealed(LIBRARY.read_bytes())
@@ -81,7 +77,8 @@ def kernel() -> ctypes.CDLL:
         belongs = False
     if not belongs:
         raise KernelError(
-            "The compiled part of Gauze is missing or out of date. Make it: python -m gauze.core.optics.kernel.build"
+            "The compiled part of Gauze is missing, out of date or for another processor. "
+            "Make it anew: python -m gauze.core.optics.kernel.build"
         )
     library = ctypes.CDLL(str(LIBRARY))
     library["direct_flux"].restype = ctypes.c_double
