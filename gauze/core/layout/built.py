@@ -11,7 +11,7 @@ from gauze.core.layout.sketch import Sketch
 
 LayoutKind = TypeVar("LayoutKind")
 
-_FEW_EMITTERS = 256
+_FEW_EMITTERS = 64
 
 
 @dataclass(frozen=True)
