@@ -245,3 +245,15 @@ def test_what_holds_arrays_for_the_kernel_goes_to_another_process() -> None:
     before = direct_flux(mesh.arrays, lamps.arrays, 4.0, 3)[0]
     there, also = pickle.loads(pickle.dumps((mesh, lamps)))
     assert direct_flux(there.arrays, also.arrays, 4.0, 3)[0] == pytest.approx(before)
+
+
+def test_what_is_no_number_never_gets_into_the_kernel() -> None:
+    lamps = _emitters(4, 5, measured=True)
+    astray = replace(lamps, places_mm=np.full((5, 3), np.nan))
+    points = np.zeros((3, 3))
+    with pytest.raises(FloatingPointError):
+        illuminance(points, points + 1.0, astray)
+    with pytest.raises(FloatingPointError):
+        illuminance(points + np.inf, points + 1.0, lamps)
+    with pytest.raises(ValueError, match="columns"):
+        illuminance(points, points + 1.0, replace(lamps, flux_lm=np.ones((5, 4))))

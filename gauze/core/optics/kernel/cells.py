@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from gauze.core.layout.baffles import GRAZE_MM, BaffledBox
 from gauze.core.layout.model import FloatArray
-from gauze.core.optics.kernel.library import Arrays, Partitions, kernel
+from gauze.core.optics.kernel.library import Arrays, Partitions, finite, kernel
 from gauze.core.optics.kernel.pairs import LampArrays, PatchArrays, SheetWeights, given_weights
 from gauze.core.optics.kernel.parallel import in_parts, rows_from
 
@@ -25,7 +25,7 @@ def light_past_partitions(
     points: FloatArray, normals: FloatArray, lamp: LampArrays, weights: SheetWeights | None, walls: Partitions
 ) -> FloatArray:
     """Illuminance per lumen of one emitter at points (n, 3): weighed, and nothing where a partition stands in the way."""
-    points, normals = np.ascontiguousarray(points, float), np.ascontiguousarray(normals, float)
+    points, normals = (finite(np.ascontiguousarray(one, float)) for one in (points, normals))
     share, keep = np.empty(len(points)), Arrays()
     how = given_weights(weights, None, keep)
 

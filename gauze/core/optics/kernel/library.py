@@ -87,6 +87,19 @@ def kernel() -> ctypes.CDLL:
     return library
 
 
+def finite(values: FloatArray) -> FloatArray:
+    """Return the numbers as they are: the kernel finds places in tables by them, and must not be given any that are none.
+
+    Raises
+    ------
+    FloatingPointError
+        When one is not a finite number.
+    """
+    if not np.isfinite(values).all():
+        raise FloatingPointError("a place, direction or flux is not a finite number")
+    return values
+
+
 class Arrays:
     """Arrays as a kernel's function takes them: contiguous, of one type, and kept for as long as this is."""
 
@@ -94,8 +107,8 @@ class Arrays:
         self._kept: list[NDArray[np.generic]] = []
 
     def doubles(self, values: FloatArray) -> int:
-        """Return the address of numbers in double precision."""
-        return self._address(np.ascontiguousarray(values, float))
+        """Return the address of numbers in double precision, all of them finite."""
+        return self._address(finite(np.ascontiguousarray(values, float)))
 
     def singles(self, values: FloatArray) -> int:
         """Return the address of numbers in single precision."""

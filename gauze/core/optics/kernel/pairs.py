@@ -9,10 +9,11 @@ from numpy.typing import NDArray
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
-from gauze.core.optics.kernel.library import Arrays, Lamps, Patches, Splits, Weights, kernel
+from gauze.core.optics.kernel.library import Arrays, Lamps, Patches, Splits, Weights, finite, kernel
 from gauze.core.optics.kernel.parallel import THREADS, in_parts, rows_from
 from gauze.core.optics.kernel.pieces import Pieces
 
+_MOST_COLUMNS = 3  # three colours, or X, Y and Z
 _FEW = 1000  # places among which to look at all is faster than to sort them first
 
 
@@ -67,6 +68,8 @@ class LampArrays:
         measured: tuple[IndexArray, list[FloatArray]] | None = None,
     ) -> None:
         self.count, self.columns = flux_lm.shape
+        if self.columns > _MOST_COLUMNS:
+            raise ValueError(f"{self.columns} columns of flux: the kernel holds {_MOST_COLUMNS}")
         self._arrays = keep = Arrays()
         least_distance_mm, size_mm = sizes_mm
         table: NDArray[np.generic] = np.full(self.count, -1)
@@ -116,8 +119,14 @@ def direct_light(
     window: Window | None = None,
     pause: Pause = carry_on,
 ) -> tuple[FloatArray, FloatArray | None]:
-    """Direct illuminance at points (n, 3), in lm/mm^2, shape (n, k): plain, and with each emitter's share weighed."""
-    points, normals = np.ascontiguousarray(points, float), np.ascontiguousarray(normals, float)
+    """Direct illuminance at points (n, 3), in lm/mm^2, shape (n, k): plain, and with each emitter's share weighed.
+
+    Raises
+    ------
+    FloatingPointError
+        When a place is not a finite number.
+    """
+    points, normals = (finite(np.ascontiguousarray(one, float)) for one in (points, normals))
     plain = np.zeros((len(points), lamps.columns))
     seen = None if weights is None else np.zeros_like(plain)
     keep = Arrays()
