@@ -23,6 +23,8 @@ from gauze.core.design.loose import LooseEmitter
 from gauze.core.errors import DesignError
 from gauze.core.families import lay_out
 from gauze.core.layout import RowLayout, lay_out_strip_panel
+from gauze.core.layout.cavity import Cavity, Reflectances
+from gauze.core.layout.shapes import surface_of
 from gauze.core.materials import load_catalogue
 
 CATALOGUE = load_catalogue()
@@ -179,3 +181,10 @@ CAVITIES: dict[str, tuple[CavityShape, tuple[float, float, float]]] = {
     "open wall": (WallShape(width_mm=300.0, height_mm=200.0, reach_mm=200.0), (150.0, 100.0, 60.0)),
     "open corner": (CornerShape(reach_mm=300.0, height_mm=200.0), (60.0, 100.0, 60.0)),
 }
+
+
+def surface(name: str) -> Cavity:
+    """The surface of one of the cavities above, bright inside."""
+    found = surface_of(CAVITIES[name][0], Reflectances(0.9, 0.85, 0.4))
+    assert isinstance(found, Cavity)
+    return found

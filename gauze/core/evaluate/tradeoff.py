@@ -95,7 +95,7 @@ def trade_off(
     counts = _counts_around(layout.lines)
     fields = {name: np.full((len(counts), len(depths)), np.nan) for name in ("visibility", "flux")}
     watts = np.full(len(counts), np.nan)
-    for column, depth_mm in enumerate(depths):  # the box, and all that hangs on it, is the same down a column
+    for column, depth_mm in enumerate(depths):  # the box, and all that depends on it, is the same down a column
         for row, count in enumerate(counts):
             if cancelled():
                 raise Cancelled("The chart is no longer wanted.")

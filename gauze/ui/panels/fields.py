@@ -15,6 +15,9 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QSizePolicy,
     QSlider,
+    QStyle,
+    QStyleOptionComboBox,
+    QStylePainter,
     QWidget,
 )
 
@@ -165,9 +168,19 @@ class ChoiceBox(QComboBox):
         self.currentTextChanged.connect(lambda text: self.setToolTip(plain_tip(text)))  # it may be cut off
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Paint the arrow over the rest."""
-        super().paintEvent(event)
-        painter = QPainter(self)
+        """Paint it, with an ellipsis where its text is cut off, and the arrow over it."""
+        del event
+        painter, option = QStylePainter(self), QStyleOptionComboBox()
+        self.initStyleOption(option)
+        style = self.style()
+        assert style is not None
+        field = style.subControlRect(
+            QStyle.ComplexControl.CC_ComboBox, option, QStyle.SubControl.SC_ComboBoxEditField, self
+        )
+        shown = self.fontMetrics().elidedText(option.currentText, Qt.TextElideMode.ElideRight, field.width())
+        option.currentText = shown
+        painter.drawComplexControl(QStyle.ComplexControl.CC_ComboBox, option)
+        painter.drawControl(QStyle.ControlElement.CE_ComboBoxLabel, option)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         colour = self.palette().color(self.foregroundRole())
         colour.setAlphaF(_ARROW_ALPHA if self.isEnabled() else _ARROW_ALPHA / 2.0)

@@ -12,10 +12,8 @@ from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
 from gauze.core.errors import Cancelled, KernelError
-from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.families.tiles import SphereTile
 from gauze.core.layout.model import FloatArray
-from gauze.core.layout.shapes import surface_of
 from gauze.core.optics.cavity.distribution import measured_share, sides_of, table_of
 from gauze.core.optics.cavity.emitters import Emitters, illuminance, per_lumen
 from gauze.core.optics.cavity.factors import point_factors
@@ -23,15 +21,7 @@ from gauze.core.optics.cavity.mesh import mesh_of
 from gauze.core.optics.kernel import build, library
 from gauze.core.optics.kernel.pairs import SheetWeights, Window, direct_flux, direct_light, lobes, nearest2_mm2
 from gauze.core.optics.kernel.pieces import Pieces
-from tests.builders import CAVITIES
-
-INSIDE = Reflectances(0.9, 0.85, 0.4)
-
-
-def surface(name: str) -> Cavity:
-    found = surface_of(CAVITIES[name][0], INSIDE)
-    assert isinstance(found, Cavity)
-    return found
+from tests.builders import CAVITIES, surface
 
 
 @pytest.mark.parametrize("name", CAVITIES)
@@ -249,10 +239,10 @@ def test_what_holds_arrays_for_the_kernel_goes_to_another_process() -> None:
 
 def test_what_is_no_number_never_gets_into_the_kernel() -> None:
     lamps = _emitters(4, 5, measured=True)
-    astray = replace(lamps, places_mm=np.full((5, 3), np.nan))
+    broken = replace(lamps, places_mm=np.full((5, 3), np.nan))
     points = np.zeros((3, 3))
     with pytest.raises(FloatingPointError):
-        illuminance(points, points + 1.0, astray)
+        illuminance(points, points + 1.0, broken)
     with pytest.raises(FloatingPointError):
         illuminance(points + np.inf, points + 1.0, lamps)
     with pytest.raises(ValueError, match="columns"):

@@ -21,25 +21,19 @@ from gauze.core.optics.cavity.mesh import mesh_of, refined
 from gauze.core.optics.cavity.symmetry import common_axes, symmetries
 from gauze.core.optics.cavity.transport import transport_of
 from gauze.core.optics.kernel.pieces import Pieces
-from tests.builders import CAVITIES
+from tests.builders import CAVITIES, surface
 
 INSIDE = Reflectances(0.9, 0.85, 0.4)
-
-
-def tiles_of(name: str) -> Cavity:
-    surface = surface_of(CAVITIES[name][0], INSIDE)
-    assert isinstance(surface, Cavity)
-    return surface
 
 
 @pytest.mark.parametrize("name", CAVITIES)
 def test_the_exchange_of_a_cavity_is_the_same_with_its_mirrors_and_without(
     name: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    mesh = mesh_of(Pieces(tiles_of(name).tiles), 300, math.inf)
+    mesh = mesh_of(Pieces(surface(name).tiles), 300, math.inf)
     fine = refined(mesh, 900)
     index = fine.surface_index
-    monkeypatch.setattr(factors, "_WORTH_MIRRORS", 0)
+    monkeypatch.setattr(factors, "WORTH_MIRRORS", 0)
     seen = factors.point_factors(fine.centres, fine.normals, mesh, index)
     folded = factors.exchange_areas(mesh), seen.whole()
     monkeypatch.setattr(factors, "common_axes", lambda *_sets, **_more: [])

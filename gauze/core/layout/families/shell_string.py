@@ -54,7 +54,7 @@ def lay_out_shell_string(build: ShellString, catalogue: Catalogue) -> ShellLayou
 
 
 def _as_far_as_it_counts(build: ShellString) -> ShellString:
-    """The build with nothing else in it than the places hang on, so that a drag of a shell's wall leaves them."""
+    """The build with nothing else in it than the places depend on, so that a drag of a shell's wall leaves them."""
     return ShellString(
         diameter_mm=1.0,
         base_mm=1.0,

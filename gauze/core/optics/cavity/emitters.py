@@ -10,13 +10,12 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
 from gauze.core.optics.cavity.mesh import Mesh
-from gauze.core.optics.cavity.symmetry import SAME, Symmetry, mirror_images, symmetries
+from gauze.core.optics.cavity.symmetry import SAME, WORTH_MIRRORS, Symmetry, mirror_images, symmetries
 from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights, Window, direct_flux, direct_light
 
 _LEAST_DISTANCE_MM = 0.05
 _NEAR = 4.0  # patch widths: nearer patches are divided
 MOST_DIVISIONS = 6
-_WORTH_MIRRORS = 4_000_000  # pairs below which looking for mirrors takes longer than they save
 
 
 @dataclass(frozen=True)
@@ -125,7 +124,7 @@ def _common_symmetry(mesh: Mesh, emitters: Emitters) -> tuple[Symmetry, Symmetry
     """The mirrors in which both the mesh and the emitters are their own images, as images of either."""
     middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
     mirrors: list[tuple[IndexArray, ...]] = []
-    for axis in range(3) if mesh.count * emitters.count > _WORTH_MIRRORS else ():
+    for axis in range(3) if mesh.count * emitters.count > WORTH_MIRRORS else ():
         of_emitters = emitters.images(middle, axis)
         if of_emitters is not None:
             of_mesh = mirror_images(mesh.centres, mesh.normals, middle, axis)

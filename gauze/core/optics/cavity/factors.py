@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.mesh import Mesh
-from gauze.core.optics.cavity.symmetry import Folded, common_axes, symmetries
+from gauze.core.optics.cavity.symmetry import WORTH_MIRRORS, Folded, common_axes, symmetries
 from gauze.core.optics.kernel.pairs import Near, Split, form_factors
 
 if TYPE_CHECKING:
@@ -28,7 +28,6 @@ if TYPE_CHECKING:
 
 _NEAR = 3.5  # patch widths: nearer patches are polygons; farther the error of a point is below a thousandth
 _BESIDE = 1.5  # patch widths: nearer on the same round piece the kernel depends on the direction, however near
-_WORTH_MIRRORS = 4_000_000  # pairs below which looking for mirrors takes longer than they save
 _MIDPOINTS = (np.arange(4) + 0.5) / 4  # of each side of such a patch
 _GAUSS_POINTS = 0.5 + np.array([-0.5, 0.5]) / math.sqrt(3.0)  # of each side of the other near ones
 
@@ -44,7 +43,7 @@ def point_factors(
     looked at on one side of it.
     """
     middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
-    worth = len(points) * mesh.count > _WORTH_MIRRORS
+    worth = len(points) * mesh.count > WORTH_MIRRORS
     mirrors = common_axes((points, normals), (mesh.centres, mesh.normals), middle=middle) if worth else []
     of_points, of_mesh = symmetries(mirrors, (len(points), mesh.count))
     first = of_points.first
@@ -84,7 +83,7 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     from both sides until its rows sum to the areas: reciprocity and closure hold exactly.
     """
     middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
-    worth = 4 * mesh.count**2 > _WORTH_MIRRORS
+    worth = 4 * mesh.count**2 > WORTH_MIRRORS
     mirrors = common_axes((mesh.centres, mesh.normals), middle=middle) if worth else []
     (symmetry,) = symmetries(mirrors, (mesh.count,))
     first, splits = symmetry.first, _splits(mesh)

@@ -22,7 +22,7 @@ from gauze.core.optics.cavity.transport import Knots, Transport
 from gauze.core.optics.kernel.pairs import SheetWeights
 
 _MOST_GRID = 4  # places of a grid for each that is wanted
-_NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: one astray does not decide
+_NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: a single outlier does not decide
 _LEAST_CLEARANCE_MM = 0.5
 _MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer corrected one by one
 _MANY_IN_MOTION = 400  # the same, while a hand drags

@@ -222,14 +222,9 @@ def assemble(pieces: Pieces, nodes: Sequence[tuple[FloatArray, FloatArray]]) -> 
 @functools.lru_cache(maxsize=256)
 def _cells(s_bytes: bytes, t_bytes: bytes) -> tuple[FloatArray, FloatArray]:
     """Low (s, t) and size of the cells between nodes, shape (cells, 2): many pieces of a surface are cut alike."""
-    low, size = [], []
-    for nodes in (np.frombuffer(s_bytes), np.frombuffer(t_bytes)):
-        low.append(nodes[:-1])
-        size.append(np.diff(nodes))
-    return tuple(
-        np.stack([grid.ravel() for grid in np.meshgrid(*one, indexing="ij")], axis=1)  # type: ignore[return-value]
-        for one in (low, size)
-    )
+    s, t = np.frombuffer(s_bytes), np.frombuffer(t_bytes)
+    low, size = (np.meshgrid(*one, indexing="ij") for one in ((s[:-1], t[:-1]), (np.diff(s), np.diff(t))))
+    return np.stack([grid.ravel() for grid in low], axis=1), np.stack([grid.ravel() for grid in size], axis=1)
 
 
 def _areas(
