@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gauze.core.design.cavity import BaffledShape
+from gauze.core.design.cavity import BaffledShape, FrustumShape
 from gauze.core.errors import Cancelled, pausing
 from gauze.core.evaluate import WHILE_DRAGGING, CavityFaceLight, Evaluation, evaluate
 from gauze.core.layout.cavity import Cavity
@@ -13,7 +13,7 @@ from gauze.core.layout.families.loose import cavity_of
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered
 from gauze.core.optics.cavity.emitters import Emitters, flux_shares, illuminance
 from gauze.core.optics.cavity.light import CavityLight, light_cavity
-from gauze.core.optics.cavity.transport import transport_of
+from gauze.core.optics.cavity.transport import forget_transports, transport_near, transport_of
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose, loose_design
 
 
@@ -222,3 +222,22 @@ def test_an_unlit_cell_has_no_evenness_of_its_own():
     even = found.light.crosstalk.cell_evenness
     assert np.isfinite(even[1, 1])
     assert np.isnan(even[0, 0])
+
+
+@pytest.mark.parametrize(("share", "is_carried"), [(1.05, True), (1.4, False)])
+def test_while_a_hand_drags_interreflection_is_carried_over_from_a_cavity_nearly_alike(
+    share: float, is_carried: bool
+) -> None:
+    forget_transports()
+    depths = 40.0, 40.0 * share
+    shapes = [FrustumShape(sides=4, back_mm=60.0, lid_mm=140.0, depth_mm=depth) for depth in depths]
+    known, near = (cavity_of(loose(shape, emitter(0.0, 0.0, 2.0)), CATALOGUE) for shape in shapes)
+    transport_near(known, shapes[0], 0.2)
+    found = transport_near(near, shapes[1], 0.2)
+    anew = transport_of(near, shapes[1], 0.2)
+    assert (found.gather is not anew.gather) == is_carried
+    assert found.coarse.areas_mm2.sum() == pytest.approx(anew.coarse.areas_mm2.sum(), rel=1e-6)
+    assert found.exchange.sum(axis=1) == pytest.approx(found.coarse.areas_mm2, rel=1e-3)
+    lamp = Emitters(np.array([[0.0, 0.0, 2.0]]), np.array([[0.0, 0.0, 1.0]]), np.ones(1), np.ones((1, 1)))
+    flux = [light_cavity(one, lamp, 0.2).lid_flux_lm[0] for one in (found, anew)]
+    assert flux[0] == pytest.approx(flux[1], rel=0.01)

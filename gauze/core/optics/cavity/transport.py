@@ -27,9 +27,7 @@ _COARSE_WIDTH, _FINE_WIDTH, _KNOT_WIDTH = (
     0.55,
     0.55,
 )  # of the cavity's thickness: finer light does not pass through it
-_NEARLY = (
-    0.06  # by which distances may differ: the light that goes back and forth then differs by less than a hundredth
-)
+_NEARLY = 0.06  # by which distances may differ: interreflection then differs by less than a hundredth
 _LEAST_SPAN_MM = 0.1  # shorter ones are rims, of which a share says nothing
 _MOST_SEEN = 12  # transports kept for a hand in motion
 _TOLERANCE = 1e-7
@@ -146,7 +144,7 @@ def transport_near(cavity: Cavity, key: Hashable, fineness: float, pause: Pause 
     """
     kind = (tuple((type(tile), tile.role) for tile in cavity.tiles), round(fineness, 3))
     spans = _spans_mm(cavity)
-    for known in reversed(_SEEN):
+    for known in reversed(tuple(_SEEN)):  # a copy: another thread may add to it meanwhile
         if known.kind == kind and np.abs(spans / known.spans_mm - 1.0).max() < _NEARLY:
             carried = _carried(known.transport, cavity)
             if carried is not None:
