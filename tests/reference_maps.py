@@ -1,17 +1,25 @@
 """The path-traced reference maps, and the engine's light averaged over the same cells."""
 
+import json
+from collections.abc import Hashable
 from dataclasses import dataclass
 from pathlib import Path
 
+import msgspec
 import numpy as np
 
-from gauze.core.evaluate import CavityFaceLight, Evaluation
+from gauze.core.design.cavity import MitredChannelShape
+from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.model import FloatArray
+from gauze.core.layout.shapes import surface_of
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import stretch
+from gauze.core.optics.cavity.emitters import Emitters
+from gauze.core.optics.cavity.face import Light
 from gauze.core.optics.cavity.light import CavityLight
 
 FOLDER = Path(__file__).parent / "reference"
+LID = 0.38  # reflectance of the sheet of all reference maps
 _PLACES = 6  # along each side of a cell
 
 
@@ -32,10 +40,21 @@ def read_reference(name: str) -> ReferenceMap:
     return ReferenceMap(rows[:, 0], rows[:, 1], (cell[0], cell[1]), rows[:, 2], rows[:, 3])
 
 
-def light_over_cells(evaluation: Evaluation, reference: ReferenceMap) -> FloatArray:
+def traced_corner(name: str) -> tuple[Cavity, Hashable, Emitters]:
+    """A mitred corner that was traced: its surface, what stands for its geometry, and its LEDs."""
+    case = json.loads((FOLDER / f"{name}.json").read_text("utf-8"))["build"]
+    shape = msgspec.convert(case["cavity"], MitredChannelShape)
+    surface = surface_of(shape, Reflectances(case["back"], case["walls"], LID))
+    assert isinstance(surface, Cavity)
+    rows = np.array(case["emitters"])
+    emitters = Emitters(
+        rows[:, :3], rows[:, 3:6], np.ones(len(rows)), rows[:, 6:], size_mm=float(case["emitter_size_mm"])
+    )
+    return surface, shape, emitters
+
+
+def light_over_cells(light: Light, reference: ReferenceMap) -> FloatArray:
     """Mean E of the engine over each cell of the reference, in lm/mm^2."""
-    assert isinstance(evaluation.light, CavityFaceLight)
-    light = evaluation.light.face.light
     if not isinstance(light, CavityLight):
         return _over_baffled_cells(light, reference)
     share = (np.arange(_PLACES) + 0.5) / _PLACES - 0.5

@@ -5,6 +5,7 @@
 Invented sizes, chosen to be hard: bright walls, few emitters, corners.
 """
 
+import json
 import math
 import sys
 from pathlib import Path
@@ -20,6 +21,8 @@ from gauze.core.design.cavity import (
     CavityShape,
     ChannelShape,
     FrustumShape,
+    Leg,
+    MitredChannelShape,
     PrismShape,
     SphereShape,
     TubeShape,
@@ -227,6 +230,53 @@ CASES: dict[str, tuple[CavityShape, list[Any], tuple[float, float], tuple[int, i
 }
 
 
+# Corners of frames are no cavities of the file: what the tracer and the tests read of them is written as plain JSON
+_BESIDE_MM = 96.0  # of the sides beside the one that is looked at
+_PITCH_MM = 16.0
+MITRED = {
+    "mitred_right_angle": (
+        MitredChannelShape(
+            section="rectangle",
+            length_mm=128.0,
+            width_mm=20.0,
+            depth_mm=12.0,
+            after=Leg(turn_deg=90.0, length_mm=_BESIDE_MM),
+        ),
+        1.5,
+    ),
+    "mitred_lens": (
+        MitredChannelShape(
+            section="v",
+            length_mm=96.0,
+            width_mm=20.0,
+            depth_mm=10.0,
+            bed_mm=12.0,
+            lens_rise_mm=5.0,
+            before=Leg(turn_deg=60.0, length_mm=_BESIDE_MM),
+            after=Leg(turn_deg=-45.0, length_mm=_BESIDE_MM),
+        ),
+        1.5,
+    ),
+}
+
+
+def mitred(name: str) -> dict[str, Any]:
+    """Return a corner with LEDs along the middle lines of all its sides, none where they meet."""
+    shape, z = MITRED[name]
+    rows = [(x, y, z) for x, y, z in line(int(shape.length_mm / _PITCH_MM), shape.length_mm, z)]
+    for leg, start, sign in ((shape.before, 0.0, -1.0), (shape.after, shape.length_mm, 1.0)):
+        if leg is not None:
+            turn = math.radians(leg.turn_deg) * sign
+            away = ((index + 0.5) * _PITCH_MM * sign for index in range(int(leg.length_mm / _PITCH_MM)))
+            rows += [(start + x * math.cos(turn), x * math.sin(turn), z) for x in away]
+    emitters = [[*place, 0.0, 0.0, 1.0, FLUX_LM] for place in rows]
+    back, walls = BRIGHT
+    inside = msgspec.to_builtins(shape)
+    return {
+        "build": {"cavity": inside, "back": back, "walls": walls, "emitters": emitters, "emitter_size_mm": POINT_MM}
+    }
+
+
 POINT_MM = 0.01  # as good as a point
 SIZES_MM = {"channel_packages": 4.0, "baffled_packages": 5.0}
 
@@ -253,6 +303,8 @@ def main() -> None:
     folder.mkdir(parents=True, exist_ok=True)
     for name in CASES:
         (folder / f"{name}.gauze").write_bytes(encode_design(case(name)))
+    for name in MITRED:
+        (folder / f"{name}.json").write_text(json.dumps(mitred(name), indent=1) + "\n", "utf-8")
 
 
 if __name__ == "__main__":

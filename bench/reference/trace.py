@@ -31,7 +31,8 @@ mi.set_variant("llvm_ad_rgb")
 import drjit as dr
 import numpy as np
 
-from bench.reference.bodies import LID, Array, BallChart, Chart, Scene, build
+from bench.reference.bodies import LID, Array, BallChart, Body, Chart, Scene, build
+from bench.reference.mitred import build_mitred
 
 HAIR_MM = 2e-3
 BATCHES = 24
@@ -139,7 +140,9 @@ def trace(
 ) -> Array:
     """Trace a design of the file; rows u, v, E, standard error of E."""
     build_ = design["build"]
-    body, chart = build(build_["cavity"], build_["back"], build_["walls"], lid)
+    inside = build_["cavity"], build_["back"], build_["walls"], lid
+    mitred = build_["cavity"]["shape"] == "channel_mitred"
+    body, chart = build_mitred(Body(), *inside) if mitred else build(*inside)
     emitters = np.array([[*row[:6], row[6]] for row in build_["emitters"]], dtype=float)
     kept, which = cells_of(chart, cells)
     if way == "check":

@@ -127,6 +127,23 @@ class ChannelShape(SizedSection, _LongShape, frozen=True, kw_only=True, tag="cha
         return msgspec.structs.replace(self, section=section, depth_mm=depth_mm, bed_mm=bed_mm)
 
 
+class Leg(msgspec.Struct, frozen=True, kw_only=True):
+    """What a channel goes on into round a mitre: by how much it turns, to the left positive, and how far it is followed."""
+
+    turn_deg: float
+    length_mm: float
+
+
+class MitredChannelShape(ChannelShape, frozen=True, kw_only=True, tag="channel_mitred"):
+    """A side of a mitred frame or path, ``length_mm`` between its corners along its middle line, with the sides beside it.
+
+    Only its own lens is looked at. Not a cavity of the file: layouts of frames and paths make it.
+    """
+
+    before: Leg | None = None
+    after: Leg | None = None
+
+
 class TubeShape(_LongShape, frozen=True, kw_only=True, tag="tube"):
     """Round tube along x, its lowest line on z = 0; a bed may lie across it. ``lit_deg`` of its round are lit, about the top.
 

@@ -3,6 +3,7 @@
 x runs to the right, y up as seen from the front, z from the back to the lid. Cavities stand on z = 0.
 """
 
+import functools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -10,7 +11,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from gauze.core.layout.families.tiles import Chart, FlatTile, Role, RoundTile, SphereTile, Tile
-from gauze.core.layout.model import FloatArray
+from gauze.core.layout.legs import Legs
+from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 
 _DRAWN_STEPS = 96  # along an arc of a drawing
 _CAP_STEPS = 10  # corners that stand for a half circle at the ends of a tube or channel
@@ -54,6 +56,7 @@ class Cavity:
     ``plan`` is the outline seen from the front, ``section`` the outline of the side cut (x or, where ``section_axis`` is
     "y", y against z); both are closed polygons, shape (n, 2). ``lit_lines`` are the parts of the side cut's outline that are
     looked at, open lines of the same kind. ``lit_from_inside`` says that the lit face is a wall that reflects, and no sheet.
+    With ``legs`` it is not convex as a whole, but in each of these.
     """
 
     shape: str
@@ -65,11 +68,18 @@ class Cavity:
     outlook: Outlook
     section_axis: str = "x"
     lit_from_inside: bool = False
+    legs: Legs | None = None
+
+    @functools.cached_property
+    def looked_at(self) -> BoolArray:
+        """Which pieces are looked at: the lids, of a mitred cavity those of its own leg."""
+        lids = np.array([tile.role == "lid" for tile in self.tiles])
+        return lids if self.legs is None else lids & (self.legs.of_tiles == self.legs.own)
 
     @property
     def lids(self) -> tuple[Tile, ...]:
         """The pieces that are looked at."""
-        return tuple(tile for tile in self.tiles if tile.role == "lid")
+        return tuple(tile for tile, seen in zip(self.tiles, self.looked_at, strict=True) if seen)
 
     def reflectance(self, tile: Tile) -> float:
         """Reflectance of a piece."""
@@ -77,7 +87,26 @@ class Cavity:
 
     def clearance_mm(self, places: FloatArray) -> FloatArray:
         """Least distance of places from the inner surface, negative outside; shape (n,)."""
-        return np.asarray(np.min([tile.clearance_mm(places) for tile in self.tiles], axis=0))
+        return np.asarray(self._in_legs(places).max(axis=0))
+
+    def leg_of(self, places: FloatArray) -> IndexArray:
+        """In which leg places stand, shape (n,): 0 for all where there is but one."""
+        return np.asarray(self._in_legs(places).argmax(axis=0))
+
+    def _in_legs(self, places: FloatArray) -> FloatArray:
+        """Clearance of places in every leg, shape (legs, n); the mitres bound them too, but nothing is near to these."""
+        clear = np.array([tile.clearance_mm(places) for tile in self.tiles])
+        if self.legs is None:
+            return np.asarray(clear.min(axis=0)[None])
+        beyond = self.legs.mitres[:, :3] @ places.T - self.legs.mitres[:, 3, None]
+        found = []
+        for leg in range(self.legs.count):
+            own = clear[self.legs.of_tiles == leg].min(axis=0)
+            for mitre, distance in enumerate(beyond):
+                if leg in (mitre, mitre + 1):
+                    own = np.where((distance < 0) == (leg == mitre), own, np.minimum(own, -np.abs(distance)))
+            found.append(own)
+        return np.array(found)
 
 
 # -- upright bodies: what stands on a floor and carries a flat lid ------------------------------------------------------
@@ -201,8 +230,16 @@ def arc(role: Role, centre: Point, radius_mm: float, angles_rad: Point) -> Side:
     return Side(role, ends[0], ends[1], centre, radius_mm, angles_rad)
 
 
-def extruded(sides: Sequence[Side], length_mm: float, covered_mm: float = 0.0) -> list[Tile]:
-    """Body whose section, counter-clockwise in (y, z), runs along x; its ends are walls.
+@dataclass(frozen=True)
+class Ends:
+    """How a long body ends: cut aslant, by so many mm in x for each in y; closed by a wall, or open to what comes next."""
+
+    slants: Point = (0.0, 0.0)
+    closed: tuple[bool, bool] = (True, True)
+
+
+def extruded(sides: Sequence[Side], length_mm: float, covered_mm: float = 0.0, ends: Ends = Ends()) -> list[Tile]:
+    """Body whose section, counter-clockwise in (y, z), runs along x; its ends are walls, where nothing else is said.
 
     So much of each end is covered by a cap: lids are walls there.
     """
@@ -221,16 +258,18 @@ def extruded(sides: Sequence[Side], length_mm: float, covered_mm: float = 0.0) -
             tiles.append(_along_x(side, (covered_mm, length_mm - covered_mm), replace(chart, u_mm=covered_mm)))
             tiles.append(_along_x(hidden, (length_mm - covered_mm, length_mm), Chart()))
         else:
-            tiles.append(_along_x(side, (0.0, length_mm), chart))
+            tiles.append(_along_x(side, (0.0, length_mm), chart, ends.slants))
     outline = np.concatenate([side.outline() for side in sides])
-    return tiles + _caps(outline, length_mm)
+    return tiles + _caps(outline, length_mm, ends.closed)
 
 
-def _along_x(side: Side, reach_mm: tuple[float, float], chart: Chart) -> Tile:
-    x0, x1 = reach_mm
+def _along_x(side: Side, reach_mm: tuple[float, float], chart: Chart, slants: Point = (0.0, 0.0)) -> Tile:
+    (x0, x1), (k0, k1) = reach_mm, slants
     if side.centre is None:
         (y0, z0), (y1, z1) = side.start, side.end
-        corners = np.array([[x0, y0, z0], [x1, y0, z0], [x1, y1, z1], [x0, y1, z1]])
+        corners = np.array(
+            [[x0 + k0 * y0, y0, z0], [x1 + k1 * y0, y0, z0], [x1 + k1 * y1, y1, z1], [x0 + k0 * y1, y1, z1]]
+        )
         return FlatTile(side.role, side.role, corners, origin=(x0, y1, z1), chart=chart, flip=True)
     first, last = side.angles_rad
     upright = Chart(chart.u_mm, chart.v_mm - side.radius_mm * (math.pi / 2 - last))  # v rises as the angle falls
@@ -244,15 +283,16 @@ def _along_x(side: Side, reach_mm: tuple[float, float], chart: Chart) -> Tile:
         (side.radius_mm, x1),
         (first, last),
         chart=upright,
+        slants=slants,
     )
 
 
-def _caps(outline: FloatArray, length_mm: float) -> list[Tile]:
+def _caps(outline: FloatArray, length_mm: float, closed: tuple[bool, bool]) -> list[Tile]:
     middle = outline.mean(axis=0)
     halves = (outline + np.roll(outline, -1, axis=0)) / 2.0
     tiles: list[Tile] = []
-    for x_mm, order in ((0.0, (0, 1, 2, 3)), (length_mm, (0, 3, 2, 1))):
-        for index in range(len(outline)):
+    for x_mm, order, there in ((0.0, (0, 1, 2, 3), closed[0]), (length_mm, (0, 3, 2, 1), closed[1])):
+        for index in range(len(outline)) if there else ():
             quad = [middle, halves[index - 1], outline[index], halves[index]]
             placed = np.array([[x_mm, *quad[i]] for i in order])
             tiles.append(FlatTile("end", "wall", placed, right=(0.0, 1.0, 0.0)))

@@ -12,6 +12,7 @@ from gauze.core.design.cavity import (
     CornerShape,
     CupShape,
     FrustumShape,
+    MitredChannelShape,
     PrismShape,
     SphereShape,
     TubeShape,
@@ -33,6 +34,7 @@ from gauze.core.layout.cavity import (
     sphere,
 )
 from gauze.core.layout.families.tiles import Chart, FlatTile, Role, Tile
+from gauze.core.layout.mitred import mitred_channel
 from gauze.core.layout.model import FloatArray
 
 
@@ -40,6 +42,8 @@ def surface_of(shape: CavityShape, reflectances: Reflectances) -> Cavity | Baffl
     """Build the surface of a shape."""
     if isinstance(shape, BaffledShape):
         return BaffledBox.of(shape, reflectances)
+    if isinstance(shape, MitredChannelShape):
+        return mitred_channel(shape, reflectances, channel_sides(shape))
     return _convex(shape, reflectances)
 
 

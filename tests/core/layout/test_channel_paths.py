@@ -1,4 +1,4 @@
-"""Mitred frames and paths: sides straightened round their corners, clipped at their mitres, drawn where they are."""
+"""Mitred frames and paths: sides lit with those beside them, clipped at their mitres, drawn where they are."""
 
 import math
 
@@ -18,6 +18,7 @@ from gauze.core.design.channel_bar import (
 )
 from gauze.core.errors import DesignError
 from gauze.core.families import lay_out
+from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.families.channel_bar import ChannelLayout
 from gauze.core.layout.placing import in_plan, placed_cavities, turn_of, within
 from tests.builders import CATALOGUE
@@ -58,21 +59,48 @@ def test_a_frame_is_a_closed_path_of_equal_turns(sides: int) -> None:
 
 
 def test_light_of_the_neighbours_comes_round_the_corner() -> None:
-    """The straightened channel holds more LEDs than the side itself, and those that it does not own lie beyond its mitres."""
+    """A side's cavity holds the LEDs at the near ends of the sides beside it, where these stand on the plan."""
     layout = laid(frame(4, 317.4))
     unit, instance = layout.cavities[0], layout.instances[0]
+    surface = unit.surface
+    assert isinstance(surface, Cavity)
+    assert surface.legs is not None
+    assert surface.legs.count == 3
     assert instance.clip_mm is not None
     own = within(unit.places_mm[:, :2], instance.clip_mm)
     assert own.sum() == layout.strips[0].emitters
-    beyond = unit.places_mm[~own, 0]
-    low, high = instance.clip_mm[[0, 3], 0].mean(), instance.clip_mm[[1, 2], 0].mean()
-    assert ((beyond < low) | (beyond > high)).all()
-    assert (beyond < low).any()
-    assert (beyond > high).any()
-    spacing = np.diff(np.sort(unit.places_mm[:, 0]))
-    assert spacing == pytest.approx(
-        np.full(len(spacing), spacing[0])
-    )  # straightened, a fitted frame goes on without a break
+    assert np.array_equal(surface.leg_of(unit.places_mm) == surface.legs.own, own)
+    assert unit.surface.clearance_mm(unit.places_mm).min() > 0
+    everywhere = np.concatenate(
+        [np.array(run.start_mm)[:2] + run.along_mm()[:, None] * np.array(run.along)[:2] for run in layout.strips]
+    )
+    for place in in_plan(instance, unit.places_mm[~own, :2]):
+        assert np.hypot(*(everywhere - place).T).min() < 1e-4
+
+
+@pytest.mark.parametrize("turn_deg", [-120.0, -45.0, 30.0, 90.0])
+@pytest.mark.parametrize(
+    "section", [{"section": "rectangle"}, {"section": "u", "depth_mm": 24.0}, {"lens_rise_mm": 5.0}]
+)
+def test_a_mitred_cavity_is_closed(turn_deg: float, section: dict[str, object]) -> None:
+    """The areas of a closed surface, each times its normal, sum to nothing; its mitres bring no gap into it."""
+    build = bars(**{"bars": (), "corners_mm": _corner(turn_deg), "width_mm": 20.0, "depth_mm": 12.0, **section})
+    surface = laid(build).cavities[0].surface
+    assert isinstance(surface, Cavity)
+    share = (np.arange(40) + 0.5) / 40
+    s, t = (grid.ravel() for grid in np.meshgrid(share, share))
+    whole = np.zeros(3)
+    for tile in surface.tiles:
+        whole += (tile.normals(s, t) * tile.density(s, t)[:, None]).mean(axis=0)
+    area = sum(tile.density(s, t).mean() for tile in surface.tiles)
+    assert np.abs(whole).max() < 1e-3 * area
+    for tile in surface.lids:
+        assert np.array(tile.locate(*tile.to_chart(s, t))) == pytest.approx(np.array([s, t]), abs=1e-9)
+
+
+def _corner(turn_deg: float) -> tuple[tuple[float, float], ...]:
+    turn = math.radians(turn_deg)
+    return (0.0, 0.0), (150.0, 0.0), (150.0 + 150.0 * math.cos(turn), 150.0 * math.sin(turn))
 
 
 def test_an_open_path_ends_with_a_wall() -> None:
@@ -82,7 +110,7 @@ def test_an_open_path_ends_with_a_wall() -> None:
     assert last.clip_mm is not None
     unit = layout.cavities[first.cavity]
     assert first.clip_mm[[0, 3], 0] == pytest.approx([0.0, 0.0])  # nothing ahead of an open end
-    assert last.clip_mm[[1, 2], 0] == pytest.approx([layout.cavities[last.cavity].surface.plan[:, 0].max()] * 2)
+    assert last.clip_mm[[1, 2], 0] == pytest.approx([layout.cavities[last.cavity].surface.plan[1, 0]] * 2)
     assert unit.places_mm[:, 0].min() > 0
     assert len(layout.corners) == 1
     assert layout.corners[0].turn_deg == pytest.approx(90.0)

@@ -142,7 +142,7 @@ def polygon_factor(points: FloatArray, normals: FloatArray, corners: FloatArray)
 
 def test_near_patches_are_polygons_and_all_factors_sum_to_one() -> None:
     mesh = mesh_of(Pieces(surface("box").tiles), 400, math.inf)
-    factors = point_factors(mesh.centres, mesh.normals, mesh, mesh.surface_index).whole()
+    factors = point_factors(mesh.centres, mesh.normals, mesh, (mesh.surface_index, mesh.leg)).whole()
     assert factors.sum(axis=1) == pytest.approx(1.0, abs=1e-5)
     for one in (3, 90, 250):
         away = np.linalg.norm(mesh.centres - mesh.centres[one], axis=1)
@@ -161,7 +161,7 @@ def test_on_a_ball_every_patch_is_seen_by_its_area() -> None:
     shell = surface("sphere").tiles[0]
     assert isinstance(shell, SphereTile)
     mesh = mesh_of(Pieces(surface("sphere").tiles), 1600, math.inf)
-    factors = point_factors(mesh.centres, mesh.normals, mesh, mesh.surface_index).whole()
+    factors = point_factors(mesh.centres, mesh.normals, mesh, (mesh.surface_index, mesh.leg)).whole()
     share = mesh.areas_mm2[mesh.curved] / (4.0 * math.pi * shell.radius_mm**2)  # the rest is a flat back
     seen = factors[np.ix_(mesh.curved, mesh.curved)]
     assert np.abs(seen / share - 1.0).max() < 0.012

@@ -32,7 +32,7 @@ def test_the_exchange_of_a_cavity_is_the_same_with_its_mirrors_and_without(
 ) -> None:
     mesh = mesh_of(Pieces(surface(name).tiles), 300, math.inf)
     fine = refined(mesh, 900)
-    index = fine.surface_index
+    index = fine.surface_index, fine.leg
     monkeypatch.setattr(factors, "WORTH_MIRRORS", 0)
     seen = factors.point_factors(fine.centres, fine.normals, mesh, index)
     folded = factors.exchange_areas(mesh), seen.whole()

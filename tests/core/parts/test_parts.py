@@ -143,7 +143,7 @@ def test_every_emitter_lies_on_its_segment_of_its_piece(name: str) -> None:
 
 
 def test_a_neighbours_light_round_a_mitre_is_told_as_its_own() -> None:
-    """The straightened channel of a side holds the near ends of the sides beside it, under their names and segments."""
+    """The cavity of a side holds the near ends of the sides beside it, under their names and segments."""
     layout = lay_out(family(frame(4, 400.0)), CATALOGUE)
     assert isinstance(layout, Layout)
     first = layout.instances[0]

@@ -50,7 +50,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
                     Percent(share),
                     say(
                         "mean luminance about the mitre over the median of the face; {good_low} to {good_high} is "
-                        "good. The sides are lit with their neighbours straightened out",
+                        "good. The sides are lit with the near ends of those beside them",
                         good_low=Percent(GOOD_LOW),
                         good_high=Percent(GOOD_HIGH),
                     ),

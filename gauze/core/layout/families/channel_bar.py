@@ -1,14 +1,16 @@
 """Layout of the channel bar: straight bars end to end, or the sides of a mitred frame or path, each a channel lit by itself.
 
-Round a mitre the light of the next side comes in. Each side is lit with its neighbours straightened out: as far as they are seen
-round the corner they go on in a line, and what lies beyond the mitre is not seen.
+Round a mitre the light of the next side comes in. Each side is lit with the near ends of the sides beside it, as they stand, and
+sees them through the openings of its mitres.
 """
 
 import math
 from dataclasses import dataclass, replace
 
+import msgspec
 import numpy as np
 
+from gauze.core.design.cavity import ChannelShape, Leg, MitredChannelShape
 from gauze.core.design.channel_bar import (
     ChannelBar,
     bed_height_mm,
@@ -90,8 +92,7 @@ def _strips_in(
     ]
 
 
-def _cavity(build: ChannelBar, catalogue: Catalogue, length_mm: float, strips: list[StripPiece]) -> CavityLayout:
-    shape = build.cavity(length_mm)
+def _cavity(build: ChannelBar, catalogue: Catalogue, shape: ChannelShape, strips: list[StripPiece]) -> CavityLayout:
     surface = surface_of(shape, inner_faces(build, catalogue))
     sources = sources_of(strips, build.strips)
     strip = strips[0].strip
@@ -109,7 +110,7 @@ def _bars(build: ChannelBar, catalogue: Catalogue) -> ChannelLayout:
         own = _strips_in(build, catalogue, name, 0.0, bar.length_mm, f"build.bars[{index}].length_mm", bar.zone)
         if key not in cavities:
             cavities[key] = len(found)
-            found.append(_cavity(build, catalogue, bar.length_mm, own))
+            found.append(_cavity(build, catalogue, build.cavity(bar.length_mm), own))
         instances.append(Instance(cavities[key], x_mm, 0.0, id=name, pieces=_here(own)))
         strips += [_along(piece, x_mm) for piece in own]
         x_mm += bar.length_mm + bar.gap_after_mm
@@ -178,16 +179,13 @@ def _mitred(build: ChannelBar, catalogue: Catalogue) -> ChannelLayout:
     for index, side in enumerate(sides):
         before = own[index - 1] if closed or index > 0 else None
         after = own[(index + 1) % len(sides)] if closed or index < len(sides) - 1 else None
-        length, shifted, ahead = _with_neighbours(build, side, sides, index, own[index], before, after)
-        key = (round(length, 6), *((*np.round(piece.start_mm, 6).tolist(), piece.segments) for piece in shifted))
+        shape, near = _with_neighbours(build, side, (sides, own), index, before, after)
+        key = (shape, *((*np.round((*piece.start_mm, *piece.along), 6).tolist(), piece.segments) for piece in near))
         if key not in cavities:
             cavities[key] = len(found)
-            found.append(_cavity(build, catalogue, length, shifted))
-        along = math.radians(side.angle_deg)
-        x_mm = side.start[0] - ahead * math.cos(along)
-        y_mm = side.start[1] - ahead * math.sin(along)
-        clip_mm = _clip(build, side, ahead)
-        instances.append(Instance(cavities[key], x_mm, y_mm, side.angle_deg, clip_mm, side.name, _here(shifted)))
+            found.append(_cavity(build, catalogue, shape, near))
+        clip_mm = _clip(build, side)
+        instances.append(Instance(cavities[key], *side.start, side.angle_deg, clip_mm, side.name, _here(near)))
         strips += [turned_strip(piece, *side.start, side.angle_deg) for piece in own[index]]
     emitted = sum(
         piece.length_mm / 1000.0 * level * channel.flux_lm_per_m
@@ -223,54 +221,57 @@ def _own_strips(
 def _with_neighbours(
     build: ChannelBar,
     side: _Side,
-    sides: list[_Side],
+    around: tuple[list[_Side], list[list[StripPiece]]],
     index: int,
-    own: list[StripPiece],
     before: list[StripPiece] | None,
     after: list[StripPiece] | None,
-) -> tuple[float, list[StripPiece], float]:
-    """Length of the straightened channel, all strips in it, and how far ahead of the side it begins."""
+) -> tuple[MitredChannelShape, list[StripPiece]]:
+    """A side with the near ends of those beside it, as it lies along its own x, and all strips in these."""
+    sides, own = around
     reach = _ROUND_THE_CORNER * (build.width_mm + build.depth_mm)
-    ahead = min(reach, sides[index - 1].length_mm) if before is not None else 0.0
-    beyond = min(reach, sides[(index + 1) % len(sides)].length_mm) if after is not None else 0.0
-    strips = [_along(piece, ahead) for piece in own]
+    strips = list(own[index])
+    first: Leg | None = None
+    last: Leg | None = None
     if before is not None:
-        offset = ahead - sides[index - 1].length_mm
-        strips += [cut for piece in before if (cut := _cut(_along(piece, offset), 0.0, ahead)) is not None]
+        length = sides[index - 1].length_mm
+        first = _leg(side.turn_before_deg, min(reach, length))
+        strips += [
+            turned_strip(one, 0.0, 0.0, -first.turn_deg) for one in _cut(before, -length, (-first.length_mm, 0.0))
+        ]
     if after is not None:
-        end = ahead + side.length_mm
-        strips += [cut for piece in after if (cut := _cut(_along(piece, end), end, end + beyond)) is not None]
-    return ahead + side.length_mm + beyond, strips, ahead
+        last = _leg(side.turn_after_deg, min(reach, sides[(index + 1) % len(sides)].length_mm))
+        some = _cut(after, 0.0, (0.0, last.length_mm))
+        strips += [turned_strip(one, side.length_mm, 0.0, last.turn_deg) for one in some]
+    straight = msgspec.structs.asdict(build.cavity(round(side.length_mm, 6)))
+    return MitredChannelShape(**straight, before=first, after=last), strips
 
 
-def _cut(piece: StripPiece, low_mm: float, high_mm: float) -> StripPiece | None:
-    """What of a piece lies between two places, in whole segments; None for nothing."""
-    segment = piece.strip.segment_mm
-    skipped = max(math.ceil((low_mm - piece.start_mm[0]) / segment - 1e-9), 0)
-    last = min(math.floor((high_mm - piece.start_mm[0]) / segment + 1e-9), piece.segments)
-    if last <= skipped:
-        return None
-    x, y, z = piece.start_mm
-    return replace(
-        piece,
-        start_mm=(x + skipped * segment, y, z),
-        segments=last - skipped,
-        first_segment=piece.first_segment + skipped,
-    )
+def _leg(turn_deg: float, length_mm: float) -> Leg:
+    return Leg(turn_deg=round(turn_deg, 6), length_mm=round(length_mm, 6))
 
 
-def _clip(build: ChannelBar, side: _Side, ahead: float) -> FloatArray:
-    """What of the straightened channel is the side itself, as wide as its profile, counter-clockwise: cut off at its mitres."""
+def _cut(pieces: list[StripPiece], by_mm: float, between_mm: tuple[float, float]) -> list[StripPiece]:
+    """What of pieces, moved along, lies between two places, in whole segments."""
+    found = []
+    for piece in (_along(one, by_mm) for one in pieces):
+        segment = piece.strip.segment_mm
+        skipped = max(math.ceil((between_mm[0] - piece.start_mm[0]) / segment - 1e-9), 0)
+        last = min(math.floor((between_mm[1] - piece.start_mm[0]) / segment + 1e-9), piece.segments)
+        if last > skipped:
+            x, y, z = piece.start_mm
+            start = (x + skipped * segment, y, z)
+            first = piece.first_segment + skipped
+            found.append(replace(piece, start_mm=start, segments=last - skipped, first_segment=first))
+    return found
+
+
+def _clip(build: ChannelBar, side: _Side) -> FloatArray:
+    """The side itself, as wide as its profile, counter-clockwise: cut off at its mitres."""
     half = build.outer_width_mm / 2.0
     before, after = (math.tan(math.radians(turn) / 2.0) for turn in (side.turn_before_deg, side.turn_after_deg))
-    end = ahead + side.length_mm
+    end = side.length_mm
     return np.array(
-        [
-            [ahead - half * before, -half],
-            [end + half * after, -half],
-            [end - half * after, half],
-            [ahead + half * before, half],
-        ]
+        [[-half * before, -half], [end + half * after, -half], [end - half * after, half], [half * before, half]]
     )
 
 

@@ -182,6 +182,8 @@ class RoundTile:
     from ``angles_rad[0]`` to ``angles_rad[1]`` with t. ``looks_in`` is +1 where the normal looks towards the axis (or, on a
     disc, along it), -1 where it looks away.
 
+    A cylinder may be cut off aslant: at each end so much is added to z for each mm along e1, ``slants``.
+
     The chart of a cylinder or cone has u along the profile and v along the arc (halfway up), 0 where the angle is a right
     one; that of a disc is its plane.
     """
@@ -196,6 +198,7 @@ class RoundTile:
     angles_rad: tuple[float, float]
     looks_in: int = 1
     chart: Chart = Chart()
+    slants: tuple[float, float] = (0.0, 0.0)
 
     @property
     def is_flat(self) -> bool:
@@ -207,8 +210,23 @@ class RoundTile:
 
     @property
     def lengths_mm(self) -> tuple[float, float]:
+        around = max(self.start_rz_mm[0], self.end_rz_mm[0]) * abs(self.angles_rad[1] - self.angles_rad[0])
+        longest = self.profile_mm + max(self._slanted(np.array([0.0, 0.5, 1.0])).tolist())
+        return longest, around
+
+    @property
+    def profile_mm(self) -> float:
+        """Length of the profile at right angles to e1."""
         (r0, z0), (r1, z1) = self.start_rz_mm, self.end_rz_mm
-        return math.hypot(r1 - r0, z1 - z0), max(r0, r1) * abs(self.angles_rad[1] - self.angles_rad[0])
+        return math.hypot(r1 - r0, z1 - z0)
+
+    def _aside(self, t: FloatArray) -> FloatArray:
+        """How far along e1, of a cylinder."""
+        return np.asarray(self.start_rz_mm[0] * np.cos(self._angle(t)))
+
+    def _slanted(self, t: FloatArray) -> FloatArray:
+        """By how much it is longer for its slants."""
+        return np.asarray((self.slants[1] - self.slants[0]) * self._aside(t))
 
     @functools.cached_property
     def axis(self) -> FloatArray:
@@ -227,6 +245,7 @@ class RoundTile:
 
     def points(self, s: FloatArray, t: FloatArray) -> FloatArray:
         height = self.start_rz_mm[1] + s * (self.end_rz_mm[1] - self.start_rz_mm[1])
+        height = height + self.slants[0] * self._aside(t) + s * self._slanted(t)
         return np.asarray(self.base + height[..., None] * self.axis + self._radius(s)[..., None] * self._outward(t))
 
     def slope(self) -> tuple[float, float]:
@@ -240,7 +259,8 @@ class RoundTile:
         return np.asarray(outward * self._outward(t) + along * self.axis) * np.ones((*s.shape, 1))
 
     def density(self, s: FloatArray, t: FloatArray) -> FloatArray:
-        return np.asarray(self.lengths_mm[0] * self._radius(s) * abs(self.angles_rad[1] - self.angles_rad[0]) + 0.0 * t)
+        turn = abs(self.angles_rad[1] - self.angles_rad[0])
+        return np.asarray((self.profile_mm + self._slanted(t)) * self._radius(s) * turn)
 
     def clearance_mm(self, places: FloatArray) -> FloatArray:
         away = places - np.array(self.base)
@@ -253,7 +273,8 @@ class RoundTile:
         u, v = u - self.chart.u_mm, v - self.chart.v_mm
         r0, r1 = self.start_rz_mm[0], self.end_rz_mm[0]
         if not self.is_flat:
-            return u / self.lengths_mm[0], self._share(np.pi / 2 - v / ((r0 + r1) / 2))
+            t = self._share(np.pi / 2 - v / ((r0 + r1) / 2))
+            return (u - self.slants[0] * self._aside(t)) / (self.profile_mm + self._slanted(t)), t
         angle = np.arctan2(v, u)
         turns = np.ceil((self.angles_rad[0] - 1e-9 - angle) / (2 * np.pi))
         return (np.hypot(u, v) - r0) / (r1 - r0), self._share(angle + 2 * np.pi * turns)
@@ -266,7 +287,8 @@ class RoundTile:
         if self.is_flat:
             return radius * np.cos(angle) + self.chart.u_mm, radius * np.sin(angle) + self.chart.v_mm
         halfway = (self.start_rz_mm[0] + self.end_rz_mm[0]) / 2
-        return s * self.lengths_mm[0] + self.chart.u_mm, halfway * (np.pi / 2 - angle) + self.chart.v_mm
+        u = self.slants[0] * self._aside(t) + s * (self.profile_mm + self._slanted(t))
+        return u + self.chart.u_mm, halfway * (np.pi / 2 - angle) + self.chart.v_mm
 
 
 @dataclass(frozen=True)

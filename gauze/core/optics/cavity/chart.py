@@ -63,7 +63,8 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
         left = lid[rows, columns] < 0
         u, v = (grid[left] for grid in np.meshgrid(u_mm[columns], v_mm[rows]))
         on_s, on_t = tile.locate(u, v)
-        hit = (on_s > -_EDGE) & (on_s < 1 + _EDGE) & (on_t > -_EDGE) & (on_t < 1 + _EDGE)
+        beyond = _EDGE if cavity.legs is None else step_mm / tile.lengths_mm[0]  # pixels that a mitre cuts in two
+        hit = (on_s > -beyond) & (on_s < 1 + beyond) & (on_t > -_EDGE) & (on_t < 1 + _EDGE)
         mine = np.zeros(left.shape, bool)
         mine[left] = hit
         for values, found in ((lid, index), (s, np.clip(on_s[hit], 0.0, 1.0)), (t, np.clip(on_t[hit], 0.0, 1.0))):
@@ -88,7 +89,7 @@ def _reached(middles: FloatArray, outline: FloatArray) -> slice:
 
 def stretch(tile: Tile, s: FloatArray, t: FloatArray) -> FloatArray:
     """Area in space over area on the chart: 1 for flat pieces and cylinders."""
-    if tile.is_flat:
+    if tile.is_flat or (isinstance(tile, RoundTile) and tile.start_rz_mm[0] == tile.end_rz_mm[0]):
         return np.ones(len(s))
     if isinstance(tile, RoundTile):  # as wide on the chart as halfway up
         return np.asarray(tile.density(s, t) / tile.density(np.array(0.5), np.array(0.5)))

@@ -48,7 +48,7 @@ def gathered(emitters: Emitters, clearance_mm: FloatArray, width_mm: float, apar
     clearance_mm:
         Distance of every emitter from the nearest surface that it lights, shape (n,).
     """
-    kinds = _kinds(emitters)
+    kinds = _kinds(emitters) if emitters.legs is None else None  # what stands in several legs is seen apart
     if kinds is None:
         return emitters
     free = clearance_mm >= apart * width_mm

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from gauze.core.errors import Pause, carry_on
+from gauze.core.layout.legs import Legs
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
 from gauze.core.optics.cavity.mesh import Mesh
@@ -34,6 +35,9 @@ class Emitters(HoldsArrays):
         Which of ``tables`` each emitter's measured distribution is, shape (n,); -1 for cos^m.
     size_mm:
         Side of the square that each of them is, square to its axis; those with a measured distribution count as points.
+    legs:
+        Those of the cavity, where it has some, and in which of them each emitter stands. Light is asked about on places of the
+        cavity's own leg.
     """
 
     places_mm: FloatArray
@@ -43,6 +47,7 @@ class Emitters(HoldsArrays):
     table: IndexArray = field(default_factory=lambda: np.zeros(0, int))
     tables: tuple[DistributionTable, ...] = ()
     size_mm: float = 0.0
+    legs: tuple[Legs, IndexArray] | None = None
 
     @property
     def count(self) -> int:
@@ -54,13 +59,14 @@ class Emitters(HoldsArrays):
         """The same for the kernel."""
         measured = (self.table, [one.per_steradian for one in self.tables]) if self.tables else None
         sizes_mm, sides = (_LEAST_DISTANCE_MM, self.size_mm), sides_of(self.axes)
-        return LampArrays(self.places_mm, self.axes, self.power, self.flux_lm, sizes_mm, sides, measured)
+        return LampArrays(self.places_mm, self.axes, self.power, self.flux_lm, sizes_mm, sides, measured, self.legs)
 
     def part(self, chosen: IndexArray | slice) -> "Emitters":
         """Return some of them."""
         table = self.table[chosen] if self.tables else self.table
         places_mm, axes, power = self.places_mm[chosen], self.axes[chosen], self.power[chosen]
-        return Emitters(places_mm, axes, power, self.flux_lm[chosen], table, self.tables, self.size_mm)
+        legs = None if self.legs is None else (self.legs[0], self.legs[1][chosen])
+        return Emitters(places_mm, axes, power, self.flux_lm[chosen], table, self.tables, self.size_mm, legs)
 
     def images(self, middle: FloatArray, axis: int) -> IndexArray | None:
         """Return for every emitter the number of its image across an axis, which gives the same light; None where one has none.

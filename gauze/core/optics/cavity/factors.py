@@ -35,19 +35,24 @@ Matrix = NDArray[np.float32]
 
 
 def point_factors(
-    points: FloatArray, normals: FloatArray, mesh: Mesh, surface_index: IndexArray, pause: Pause = carry_on
+    points: FloatArray,
+    normals: FloatArray,
+    mesh: Mesh,
+    lies_in: tuple[IndexArray, IndexArray],
+    pause: Pause = carry_on,
 ) -> Folded:
     """Factors from points to all patches, shape (len(points), mesh.count), rows summing to 1.
 
-    ``surface_index`` says on which smooth surface each point lies. Points and mesh that are their own images in a mirror are
-    looked at on one side of it.
+    ``lies_in`` says on which smooth surface and in which leg each point lies. Points and mesh that are their own
+    images in a mirror are looked at on one side of it.
     """
     middle = (mesh.centres.min(axis=0) + mesh.centres.max(axis=0)) / 2.0
     worth = len(points) * mesh.count > WORTH_MIRRORS
     mirrors = common_axes((points, normals), (mesh.centres, mesh.normals), middle=middle) if worth else []
     of_points, of_mesh = symmetries(mirrors, (len(points), mesh.count))
     first = of_points.first
-    part = _factors(points[first], normals[first], mesh, surface_index[first], _splits(mesh), pause)
+    surface, leg = (one[first] for one in lies_in)
+    part = _factors(points[first], normals[first], mesh, (surface, leg), _splits(mesh), pause)
     return Folded(part, of_points, of_mesh, len(points))
 
 
@@ -55,12 +60,12 @@ def _factors(
     points: FloatArray,
     normals: FloatArray,
     mesh: Mesh,
-    surface_index: IndexArray,
+    lies_in: tuple[IndexArray, IndexArray],
     splits: tuple[Split, Split] | None,
     pause: Pause,
 ) -> Matrix:
     middle = mesh.centres.mean(axis=0)  # near zero single precision loses nothing
-    return form_factors(points, normals, surface_index, mesh.arrays, middle, Near(_NEAR, _BESIDE, splits), pause)
+    return form_factors(points, normals, *lies_in, mesh.arrays, middle, Near(_NEAR, _BESIDE, splits), pause)
 
 
 def _splits(mesh: Mesh) -> tuple[Split, Split] | None:
@@ -87,9 +92,10 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     mirrors = common_axes((mesh.centres, mesh.normals), middle=middle) if worth else []
     (symmetry,) = symmetries(mirrors, (mesh.count,))
     first, splits = symmetry.first, _splits(mesh)
+    lies_in = mesh.surface_index[first], mesh.leg[first]
     part = np.zeros((len(first), mesh.count), np.float32)
     for places, facing, weight in _quarter_points(mesh):
-        factors = _factors(places[first], facing[first], mesh, mesh.surface_index[first], splits, pause)
+        factors = _factors(places[first], facing[first], mesh, lies_in, splits, pause)
         factors *= weight[first].astype(np.float32)[:, None]
         part += factors
     total = Folded(part, symmetry, symmetry, mesh.count).whole()

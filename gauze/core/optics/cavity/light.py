@@ -1,4 +1,4 @@
-"""The light in any convex cavity: direct light at every point, bounced light balanced and gathered on the lids.
+"""The light in any cavity that is convex, or a row of convex legs: direct at every point, bounced light balanced and gathered.
 
 1. Direct light of every emitter on every patch, near patches divided, each emitter's sum corrected to its flux (:mod:`emitters`).
 2. The bounced light is balanced on coarse patches with exact reciprocity and closure (:mod:`factors`, :mod:`transport`).
@@ -6,7 +6,7 @@
    the balanced flux. In between it is interpolated.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -97,13 +97,15 @@ def light_cavity(
         By ``pause()``, between two steps.
     """
     cavity = transport.cavity
+    if cavity.legs is not None:
+        emitters = replace(emitters, legs=(cavity.legs, cavity.leg_of(emitters.places_mm)))
     pause()
     to_lids = clearance_to(cavity.lids, emitters)
     nearest = _usual_clearance_mm(cavity, emitters, to_lids)
     crowd = gathered(emitters, clearance_to(cavity.tiles, emitters), _PATCH_CELL * nearest, apart=0.8)
     pause()
     sources = gathered(emitters, to_lids, _LID_CELL * nearest)
-    if crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
+    if crowd.legs is None and crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
         rough = gathered(emitters, to_lids, _MEANS_CELL * nearest)
         on_fine, corrected = flux_of_crowd(transport.fine, crowd, rough, nearest, pause)
     else:
@@ -115,10 +117,8 @@ def light_cavity(
     bounced = np.maximum(transport.spread(balanced - on_coarse), 0.0)
     leaving = transport.reflectances(transport.fine)[:, None] * (on_fine + bounced)
     at_knots = transport.gather @ leaving.astype(np.float32)
-    lid, opening = (
-        np.array([one.tile.role == role for one in transport.coarse.tiles])[transport.coarse.tile_index]
-        for role in ("lid", "opening")
-    )
+    open_tiles = np.array([one.tile.role == "opening" for one in transport.coarse.tiles])
+    lid, opening = (tiles[transport.coarse.tile_index] for tiles in (cavity.looked_at, open_tiles))
     area = transport.coarse.areas_mm2[:, None]
     lid_flux = (balanced * area)[lid].sum(axis=0)
     direct_flux = (on_coarse * area)[lid].sum(axis=0)

@@ -84,6 +84,12 @@ class Mesh(HoldsArrays):
         return patch_arrays(self)
 
     @property
+    def leg(self) -> IndexArray:
+        """In which leg of the cavity each lies, 0 where it has but one."""
+        legs = self.pieces.legs
+        return np.zeros(self.count, int) if legs is None else legs.of_tiles[self.tile_index]
+
+    @property
     def count(self) -> int:
         """Number of patches."""
         return len(self.areas_mm2)

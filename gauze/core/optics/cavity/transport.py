@@ -167,7 +167,7 @@ def _spans_mm(cavity: Cavity) -> FloatArray:
 
 def _carried(known: Transport, cavity: Cavity) -> Transport | None:
     """A transport carried over to a cavity nearly alike; None where its exchange cannot be brought to the new areas."""
-    pieces = Pieces(cavity.tiles)
+    pieces = Pieces(cavity.tiles, cavity.legs)
     coarse, fine = (
         assemble(pieces, [(one.s_nodes, one.t_nodes) for one in mesh.tiles]) for mesh in (known.coarse, known.fine)
     )
@@ -199,7 +199,7 @@ _KEPT: Kept[Transport] = Kept(_MOST_BYTES, lambda transport: transport.exchange.
 
 
 def _geometry(cavity: Cavity, fineness: float, pause: Pause) -> Transport:
-    pieces = Pieces(cavity.tiles)
+    pieces = Pieces(cavity.tiles, cavity.legs)
     thick_mm, area = thickness_mm(pieces)
 
     def wanted(width: float, least: int, most: int) -> int:
@@ -215,7 +215,8 @@ def _geometry(cavity: Cavity, fineness: float, pause: Pause) -> Transport:
         places.append(knot.tile.points(s, t).reshape(-1, 3))
         facing.append(knot.tile.normals(s, t).reshape(-1, 3))
         index.append(np.full(s.size, surface_of[id(knot.tile)]))
-    gather = point_factors(np.concatenate(places), np.concatenate(facing), fine, np.concatenate(index), pause)
+    leg = np.full(len(np.concatenate(index)), 0 if cavity.legs is None else cavity.legs.own)
+    gather = point_factors(np.concatenate(places), np.concatenate(facing), fine, (np.concatenate(index), leg), pause)
     return Transport(cavity, coarse, fine, exchange_areas(coarse, pause), gather, tuple(knots))
 
 

@@ -8,6 +8,9 @@ typedef struct {
     const float *tables;                        /* (tables, GAMMAS, PLANES), intensity per lumen */
     double least_distance2;
     double size;                                /* side of their emitting squares */
+    const Mitres *mitres;                       /* NULL: all see each other */
+    const int32_t *leg;                         /* (n,): in which leg each stands */
+    int64_t looked_from;                        /* the leg whose places they are asked about */
 } Emitters;
 
 /* An emitter is a square of side s, not a point: the mean of its light over the square, to the second order in s over distance.
@@ -140,6 +143,10 @@ EXPORT void direct_light(int64_t n, const double *points, const double *normals,
         for (int64_t p = 0; p < count; p++)
             for (int a = 0; a < 3; a++) middle[a] += points[3 * (first + p) + a] / (double)count;
         float at[3][BLOCK], normal[3][BLOCK], share[BLOCK], arriving[BLOCK], squared[BLOCK], result[BLOCK];
+        Seen seen_from;
+        if (lamps->mitres)
+            for (int64_t p = 0; p < count; p++)
+                put(lamps->mitres, &seen_from, p, (int32_t)lamps->looked_from, points + 3 * (first + p), 0);
         const float *const places[3] = {at[0], at[1], at[2]}, *const facing[3] = {normal[0], normal[1], normal[2]};
         for (int64_t p = 0; p < count; p++)
             for (int a = 0; a < 3; a++) {
@@ -152,6 +159,8 @@ EXPORT void direct_light(int64_t n, const double *points, const double *normals,
             for (int64_t e = chunk; e < last; e++) {
                 shares(lamps, e, count, places, facing, middle, share, arriving, squared);
                 if (how->window) windowed(how, count, squared, share);
+                if (lamps->mitres)
+                    past_mitres(lamps->mitres, &seen_from, count, lamps->leg[e], lamps->places + 3 * e, (float)lamps->size, share);
                 if (seen) weighed(how, count, share, arriving, squared, result);
                 for (int64_t c = 0; c < k; c++) {
                     const float flux = (float)lamps->flux[k * e + c];

@@ -52,8 +52,10 @@ static float round_share(const float point[3], const float normal[3], const Spli
 /* Factors from places (n, 3) to all patches, float (n, patches), rows summing to 1.
  *
  * Far patches count as points, near ones as polygons; near ones of the place's own round piece as the points of ``beside``,
- * where they are nearer than ``beside_widths`` of their widths, or of ``around``. */
-EXPORT void form_factors(int64_t n, const double *points, const double *normals, const int32_t *surface, const Patches *mesh,
+ * where they are nearer than ``beside_widths`` of their widths, or of ``around``.
+ * ``leg`` is that of each place, where the mesh has mitres.
+ */
+EXPORT void form_factors(int64_t n, const double *points, const double *normals, const int32_t *surface, const int32_t *leg, const Patches *mesh,
                          const double *middle, double near_widths, double beside_widths, const Split *beside, const Split *around,
                          float *factors) {
     const int64_t m = mesh->count;
@@ -61,6 +63,8 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
         const int64_t count = m - start < BLOCK ? m - start : BLOCK;
         float cx[BLOCK], cy[BLOCK], cz[BLOCK], ux[BLOCK], uy[BLOCK], uz[BLOCK], reach2[BLOCK], beside2[BLOCK], corner[12][BLOCK];
         int32_t own[BLOCK];
+        Seen seen;
+        if (mesh->mitres) put_patches(mesh, start, count, &seen);
         for (int64_t j = 0; j < count; j++) {
             const int64_t patch = start + j;
             const double scale = mesh->areas[patch] / PI, reach = near_widths * mesh->widths[patch],
@@ -96,11 +100,10 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
                 special[j] = (r2 < reach2[j]) | (own[j] == here);
                 any |= special[j];
             }
-            if (!any) continue;
             int32_t near[BLOCK];
             float share[BLOCK];
             int64_t found = 0;
-            for (int64_t j = 0; j < count; j++) {
+            for (int64_t j = 0; any && j < count; j++) {
                 if (!special[j]) continue;
                 if (own[j] != here)
                     near[found++] = (int32_t)j;
@@ -112,6 +115,7 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
             }
             polygons(found, near, corner, point, normal, share);
             for (int64_t q = 0; q < found; q++) row[near[q]] = share[q];
+            if (mesh->mitres) past_mitres(mesh->mitres, &seen, count, leg[i], points + 3 * i, 0.0f, row);
         }
     }
     for (int64_t i = 0; i < n; i++) {

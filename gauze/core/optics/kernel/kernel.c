@@ -15,6 +15,7 @@
 #define PI 3.14159265358979323846
 
 #include "elementary.h"
+#include "mitres.h"
 #include "emitters.h"
 #include "patches.h"
 #include "factors.h"

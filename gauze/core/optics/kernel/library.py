@@ -7,8 +7,20 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.errors import KernelError
+from gauze.core.layout.legs import Legs
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.kernel.build import LIBRARY, is_sealed
+
+
+class Mitres(ctypes.Structure):
+    """The mitres between the legs of a cavity, with the walls of each one's earlier leg."""
+
+    _fields_ = (
+        ("mitres", ctypes.c_int64),
+        ("walls", ctypes.c_int64),
+        ("mitre", ctypes.c_void_p),
+        ("wall", ctypes.c_void_p),
+    )
 
 
 class Lamps(ctypes.Structure):
@@ -20,6 +32,9 @@ class Lamps(ctypes.Structure):
         *((name, ctypes.c_void_p) for name in ("places", "axes", "power", "flux", "table", "right", "up", "tables")),
         ("least_distance2", ctypes.c_double),
         ("size", ctypes.c_double),
+        ("mitres", ctypes.POINTER(Mitres)),
+        ("leg", ctypes.c_void_p),
+        ("looked_from", ctypes.c_int64),
     )
 
 
@@ -47,6 +62,8 @@ class Patches(ctypes.Structure):
             for name in ("corners", "centres", "normals", "areas", "widths", "surface", "curved")
         ),
         *((name, ctypes.c_void_p) for name in ("piece", "low", "size", "kind", "numbers")),
+        ("mitres", ctypes.POINTER(Mitres)),
+        ("leg", ctypes.c_void_p),
     )
 
 
@@ -60,6 +77,14 @@ class Partitions(ctypes.Structure):
     """The partitions of a grid of cells."""
 
     _fields_ = tuple((name, ctypes.c_double) for name in ("pitch_x", "pitch_y", "half", "floor", "top"))
+
+
+def given_mitres(legs: Legs | None, keep: "Arrays") -> "ctypes._Pointer[Mitres] | None":
+    """The mitres of a cavity for the kernel, nothing for one without; ``keep`` keeps what they hold."""
+    if legs is None:
+        return None
+    count, walls = legs.walls.shape[:2]
+    return ctypes.pointer(Mitres(count, walls, keep.doubles(legs.mitres), keep.doubles(legs.walls)))
 
 
 @functools.cache
@@ -81,9 +106,9 @@ def kernel() -> ctypes.CDLL:
             "Make it anew: python -m gauze.core.optics.kernel.build"
         )
     library = ctypes.CDLL(str(LIBRARY))
-    library["direct_flux"].restype = ctypes.c_double
+    library.direct_flux.restype = ctypes.c_double
     for name in ("direct_light", "form_factors", "on_pieces", "lobes", "nearest2", "past_partitions", "cell_factors"):
-        library[name].restype = None
+        getattr(library, name).restype = None  # an item of the library would be a new function each time
     return library
 
 

@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.errors import Pause, carry_on
+from gauze.core.layout.legs import Legs
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
-from gauze.core.optics.kernel.library import Arrays, Lamps, Patches, Splits, Weights, finite, kernel
+from gauze.core.optics.kernel.library import Arrays, Lamps, Patches, Splits, Weights, finite, given_mitres, kernel
 from gauze.core.optics.kernel.parallel import THREADS, in_parts, rows_from
 from gauze.core.optics.kernel.pieces import Pieces
 
@@ -66,6 +67,7 @@ class LampArrays:
         sizes_mm: tuple[float, float],
         sides: tuple[FloatArray, FloatArray],
         measured: tuple[IndexArray, list[FloatArray]] | None = None,
+        legs: tuple[Legs, IndexArray] | None = None,
     ) -> None:
         self.count, self.columns = flux_lm.shape
         if self.columns > _MOST_COLUMNS:
@@ -85,6 +87,7 @@ class LampArrays:
             keep.singles(tables),
             least_distance_mm**2,
             size_mm,
+            *((None, None, 0) if legs is None else (given_mitres(legs[0], keep), keep.integers(legs[1]), legs[0].own)),
         )
 
 
@@ -199,6 +202,10 @@ class MeshLike(Protocol):
         """How far it reaches along both."""
 
     @property
+    def leg(self) -> IndexArray:
+        """Number of the leg of the cavity."""
+
+    @property
     def pieces(self) -> Pieces:
         """The pieces of the surface."""
 
@@ -215,6 +222,8 @@ def patch_arrays(mesh: MeshLike) -> PatchArrays:
         *(keep.doubles(one) for one in (mesh.low_st, mesh.size_st)),
         keep.integers(mesh.pieces.kinds),
         keep.doubles(mesh.pieces.numbers),
+        given_mitres(mesh.pieces.legs, keep),
+        keep.integers(mesh.leg),
     )
     return PatchArrays(given, len(mesh.areas_mm2), keep)
 
@@ -271,17 +280,18 @@ def form_factors(
     points: FloatArray,
     normals: FloatArray,
     surface: IndexArray,
+    leg: IndexArray,
     patches: PatchArrays,
     middle: FloatArray,
     near: Near,
     pause: Pause = carry_on,
 ) -> NDArray[np.float32]:
-    """Factors from points (n, 3), each on a surface of that number, to all patches: (n, patches), rows summing to 1.
+    """Factors from points (n, 3), each on a surface and in a leg of that number, to all patches: (n, patches), rows summing to 1.
 
     ``middle`` is a place about which single precision does for the rest.
     """
     points, normals = np.ascontiguousarray(points, float), np.ascontiguousarray(normals, float)
-    surface32 = np.ascontiguousarray(surface, np.int32)
+    surface32, leg32 = (np.ascontiguousarray(one, np.int32) for one in (surface, leg))
     factors = np.empty((len(points), patches.count), np.float32)
     keep, about = Arrays(), np.ascontiguousarray(middle, float)
     beside, around = (
@@ -294,7 +304,7 @@ def form_factors(
     def some(part: slice) -> None:
         kernel().form_factors(
             ctypes.c_int64(part.stop - part.start),
-            *(rows_from(values, part) for values in (points, normals, surface32)),
+            *(rows_from(values, part) for values in (points, normals, surface32, leg32)),
             ctypes.byref(patches.given),
             about.ctypes.data_as(ctypes.c_void_p),
             ctypes.c_double(near.widths),

@@ -8,10 +8,25 @@ typedef struct {
     const int32_t *piece;
     const double *low, *size;    /* (n, 2): where on its piece a patch lies, in s and t */
     const int32_t *kind;         /* of each piece: 0 flat, 1 round, 2 of a sphere */
-    const double *numbers;       /* of each piece: 18 */
+    const double *numbers;       /* of each piece: 20 */
+    const Mitres *mitres;        /* NULL: all see each other */
+    const int32_t *leg;          /* (n,): in which leg each lies */
 } Patches;
 
-#define NUMBERS 18
+#define NUMBERS 20
+
+/* The patches of a block as they are seen past mitres: their sides are those of their corners' middle lines. */
+static void put_patches(const Patches *mesh, int64_t start, int64_t count, Seen *seen) {
+    for (int64_t j = 0; j < count; j++) {
+        const double *c = mesh->corners + 12 * (start + j);
+        double sides[6];
+        for (int a = 0; a < 3; a++) {
+            sides[a] = (c[3 + a] - c[a] + c[6 + a] - c[9 + a]) / 2;
+            sides[3 + a] = (c[9 + a] - c[a] + c[6 + a] - c[3 + a]) / 2;
+        }
+        put(mesh->mitres, seen, j, mesh->leg[start + j], mesh->centres + 3 * (start + j), sides);
+    }
+}
 
 static inline void turn_of(double angle, double *cosine, double *sine) { /* by halving: a piece turns once or twice at most */
     double h = angle / 16.0, h2 = h * h;
@@ -37,16 +52,17 @@ static void of_piece(int32_t kind, const double *g, double s, double t, double p
         }
         *density = g[15] + s * g[16] + t * g[17];
         return;
-    case 1: { /* base, e1, e2; radius, wider, height, higher, angle, turn; outwards, upwards, span */
+    case 1: { /* base, e1, e2; radius, wider, height, higher, angle, turn; outwards, upwards, span; slants of both ends */
         turn_of(g[13] + t * g[14], &cosine, &sine);
-        const double radius = g[9] + s * g[10], height = g[11] + s * g[12];
+        const double radius = g[9] + s * g[10], aside = radius * cosine, slant = g[18] + s * (g[19] - g[18]);
+        const double height = g[11] + s * g[12] + slant * aside;
         const double axis[3] = {g[4] * g[8] - g[5] * g[7], g[5] * g[6] - g[3] * g[8], g[3] * g[7] - g[4] * g[6]};
         for (int a = 0; a < 3; a++) {
             const double out = cosine * g[3 + a] + sine * g[6 + a];
             place[a] = g[a] + height * axis[a] + radius * out;
             normal[a] = g[15] * out + g[16] * axis[a];
         }
-        *density = g[17] * radius;
+        *density = g[17] * radius * (g[19] != g[18] ? 1 + (g[19] - g[18]) * aside / g[12] : 1);
         return;
     }
     default: /* centre, radius, polar, lower, azimuth, turn, |lower turn| radius^2 */
@@ -145,8 +161,14 @@ EXPORT double direct_flux(const Patches *mesh, const Emitters *lamps, int64_t fi
         for (int64_t start = 0; start < n; start += BLOCK) {
             const int64_t count = n - start < BLOCK ? n - start : BLOCK;
             const double *middle = mesh->centres + 3 * start;
-            float at[3][BLOCK], normal[3][BLOCK], share[BLOCK], arriving[BLOCK], squared[BLOCK];
+            float at[3][BLOCK], normal[3][BLOCK], share[BLOCK], arriving[BLOCK], squared[BLOCK], seen[BLOCK];
             const float *const places[3] = {at[0], at[1], at[2]}, *const facing[3] = {normal[0], normal[1], normal[2]};
+            for (int64_t p = 0; p < count; p++) seen[p] = 1.0f;
+            if (mesh->mitres) {
+                Seen block;
+                put_patches(mesh, start, count, &block);
+                past_mitres(mesh->mitres, &block, count, lamps->leg[e], lamps->places + 3 * e, (float)lamps->size, seen);
+            }
             for (int64_t p = 0; p < count; p++)
                 for (int a = 0; a < 3; a++) {
                     at[a][p] = (float)(mesh->centres[3 * (start + p) + a] - middle[a]);
@@ -155,8 +177,12 @@ EXPORT double direct_flux(const Patches *mesh, const Emitters *lamps, int64_t fi
             shares(lamps, e, count, places, facing, middle, share, arriving, squared);
             for (int64_t p = 0; p < count; p++) {
                 const double reach = near * mesh->widths[start + p];
-                own[start + p] = (double)squared[p] < reach * reach ? near_share(mesh, lamps, e, start + p, divisions)
-                                                                    : (double)share[p] * mesh->areas[start + p];
+                if (seen[p] == 0.0f)
+                    own[start + p] = 0;
+                else
+                    own[start + p] = (double)seen[p] * ((double)squared[p] < reach * reach
+                                                            ? near_share(mesh, lamps, e, start + p, divisions)
+                                                            : (double)share[p] * mesh->areas[start + p]);
                 sum += own[start + p];
             }
         }

@@ -9,11 +9,12 @@ from collections.abc import Sequence
 import numpy as np
 
 from gauze.core.layout.families.tiles import FlatTile, RoundTile, SphereTile, Tile
+from gauze.core.layout.legs import Legs
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.kernel.library import Arrays, kernel
 from gauze.core.optics.kernel.parallel import in_parts, rows_from
 
-_NUMBERS = 18  # that the kernel reads of each piece
+_NUMBERS = 20  # that the kernel reads of each piece
 _WORTH = 30  # pairs of anything else that one place takes as long as
 
 
@@ -21,7 +22,7 @@ class Pieces:
     """Pieces, asked by number.
 
     ``kinds`` says of each what it is (0 flat, 1 round, 2 of a sphere), ``numbers`` all else of it, ``surfaces`` which smooth
-    surface it is of.
+    surface it is of. ``legs`` are those of the cavity that they enclose, where it has some.
 
     Raises
     ------
@@ -29,8 +30,9 @@ class Pieces:
         For a piece of a kind that it does not know.
     """
 
-    def __init__(self, tiles: Sequence[Tile]) -> None:
+    def __init__(self, tiles: Sequence[Tile], legs: Legs | None = None) -> None:
         self.tiles = tuple(tiles)
+        self.legs = legs
         self.kinds, self.numbers = np.zeros(len(self.tiles), np.int32), np.zeros((len(self.tiles), _NUMBERS))
         for number, tile in enumerate(self.tiles):
             self.kinds[number], values = _described(tile)
@@ -78,11 +80,11 @@ def _flat(tile: FlatTile) -> list[float]:
 
 
 def _round(tile: RoundTile) -> list[float]:
-    """Base, e1, e2; radius, height and angle, each with what is more of it at the far side; the normal's two parts; the span."""
+    """Base, e1, e2; radius, height and angle, each with what it gains at the far side; the normal's two parts; span; slants."""
     (r0, z0), (r1, z1) = tile.start_rz_mm, tile.end_rz_mm
     start, turn = tile.angles_rad[0], tile.angles_rad[1] - tile.angles_rad[0]
     lengths = [r0, r1 - r0, z0, z1 - z0, start, turn]
-    return [*tile.base, *tile.e1, *tile.e2, *lengths, *tile.slope(), tile.lengths_mm[0] * abs(turn)]
+    return [*tile.base, *tile.e1, *tile.e2, *lengths, *tile.slope(), tile.profile_mm * abs(turn), *tile.slants]
 
 
 def _of_sphere(tile: SphereTile) -> list[float]:

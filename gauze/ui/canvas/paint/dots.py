@@ -62,10 +62,19 @@ def dots_in_plan(layout: Layout) -> Dots:
     return Dots(places, axes, colours, max(cavity.emitter_size_mm for cavity in layout.cavities))
 
 
+def dots_in_cut(layout: Layout) -> Dots:
+    """Return the packages of the cavity that is cut, in its own axes; of a clipped one only those that are its own."""
+    return _own(layout.cavity, layout.instances[0]) if layout.instances else dots_of(layout.cavity)
+
+
+def _own(cavity: CavityLayout, instance: Instance) -> Dots:
+    dots = dots_of(cavity)
+    if instance.clip_mm is None:
+        return dots
+    mine = within(dots.places_mm[:, :2], instance.clip_mm)
+    return Dots(dots.places_mm[mine], dots.axes[mine], dots.colours[mine], dots.size_mm)
+
+
 def _of_instance(cavity: CavityLayout, instance: Instance) -> tuple[FloatArray, FloatArray, NDArray[np.uint8]]:
-    dots, turn = dots_of(cavity), turn_of(instance).T
-    places, axes, colours = dots.places_mm, dots.axes, dots.colours
-    if instance.clip_mm is not None:
-        mine = within(places[:, :2], instance.clip_mm)
-        places, axes, colours = places[mine], axes[mine], colours[mine]
-    return places @ turn + (instance.x_mm, instance.y_mm, 0.0), axes @ turn, colours
+    dots, turn = _own(cavity, instance), turn_of(instance).T
+    return dots.places_mm @ turn + (instance.x_mm, instance.y_mm, 0.0), dots.axes @ turn, dots.colours

@@ -15,7 +15,7 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import in_plan
 from gauze.core.layout.sketch import Outline
 from gauze.ui.canvas.geometry import Window
-from gauze.ui.canvas.paint.dots import Dots, dots_in_plan, dots_of
+from gauze.ui.canvas.paint.dots import Dots, dots_in_cut, dots_in_plan
 from gauze.ui.canvas.paint.shapes import lines_of, polygon_of, squares_of
 from gauze.ui.text import spoken
 from gauze.ui.theme import Theme
@@ -43,7 +43,7 @@ def paint_cut(painter: QPainter, window: Window, layout: Layout, theme: Theme) -
     look = _look(theme, layout)
     paint_outlines(painter, window, layout.sketch.cut, look)
     axis = 0 if layout.sketch.cut_axis == "x" else 1
-    _paint_dots(painter, window, dots_of(layout.cavity), (axis, 2), theme)
+    _paint_dots(painter, window, dots_in_cut(layout), (axis, 2), theme)
 
 
 @dataclass(frozen=True)
