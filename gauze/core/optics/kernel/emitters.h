@@ -143,10 +143,9 @@ EXPORT void direct_light(int64_t n, const double *points, const double *normals,
         for (int64_t p = 0; p < count; p++)
             for (int a = 0; a < 3; a++) middle[a] += points[3 * (first + p) + a] / (double)count;
         float at[3][BLOCK], normal[3][BLOCK], share[BLOCK], arriving[BLOCK], squared[BLOCK], result[BLOCK];
-        Seen seen_from;
-        if (lamps->mitres)
-            for (int64_t p = 0; p < count; p++)
-                put(lamps->mitres, &seen_from, p, (int32_t)lamps->looked_from, points + 3 * (first + p), 0);
+        Block block;
+        Seen here;
+        if (lamps->mitres) here = seen_places(lamps->mitres, &block, count, (int32_t)lamps->looked_from, points + 3 * first);
         const float *const places[3] = {at[0], at[1], at[2]}, *const facing[3] = {normal[0], normal[1], normal[2]};
         for (int64_t p = 0; p < count; p++)
             for (int a = 0; a < 3; a++) {
@@ -160,7 +159,7 @@ EXPORT void direct_light(int64_t n, const double *points, const double *normals,
                 shares(lamps, e, count, places, facing, middle, share, arriving, squared);
                 if (how->window) windowed(how, count, squared, share);
                 if (lamps->mitres)
-                    past_mitres(lamps->mitres, &seen_from, count, lamps->leg[e], lamps->places + 3 * e, (float)lamps->size, share);
+                    past_mitres(lamps->mitres, &here, 0, count, lamps->leg[e], lamps->places + 3 * e, (float)lamps->size, share);
                 if (seen) weighed(how, count, share, arriving, squared, result);
                 for (int64_t c = 0; c < k; c++) {
                     const float flux = (float)lamps->flux[k * e + c];

@@ -63,8 +63,6 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
         const int64_t count = m - start < BLOCK ? m - start : BLOCK;
         float cx[BLOCK], cy[BLOCK], cz[BLOCK], ux[BLOCK], uy[BLOCK], uz[BLOCK], reach2[BLOCK], beside2[BLOCK], corner[12][BLOCK];
         int32_t own[BLOCK];
-        Seen seen;
-        if (mesh->mitres) put_patches(mesh, start, count, &seen);
         for (int64_t j = 0; j < count; j++) {
             const int64_t patch = start + j;
             const double scale = mesh->areas[patch] / PI, reach = near_widths * mesh->widths[patch],
@@ -115,7 +113,7 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
             }
             polygons(found, near, corner, point, normal, share);
             for (int64_t q = 0; q < found; q++) row[near[q]] = share[q];
-            if (mesh->mitres) past_mitres(mesh->mitres, &seen, count, leg[i], points + 3 * i, 0.0f, row);
+            if (mesh->mitres) past_mitres(mesh->mitres, &mesh->seen, start, count, leg[i], points + 3 * i, 0.0f, row);
         }
     }
     for (int64_t i = 0; i < n; i++) {

@@ -23,6 +23,15 @@ class Mitres(ctypes.Structure):
     )
 
 
+class Seen(ctypes.Structure):
+    """Things as they are seen past mitres: the leg of each, and how far it and its sides reach from the mitres and walls."""
+
+    _fields_ = (
+        ("stride", ctypes.c_int64),
+        *((name, ctypes.c_void_p) for name in ("leg", "f", "along", "g", "across")),
+    )
+
+
 class Lamps(ctypes.Structure):
     """Emitters, as the kernel takes them."""
 
@@ -63,7 +72,7 @@ class Patches(ctypes.Structure):
         ),
         *((name, ctypes.c_void_p) for name in ("piece", "low", "size", "kind", "numbers")),
         ("mitres", ctypes.POINTER(Mitres)),
-        ("leg", ctypes.c_void_p),
+        ("seen", Seen),
     )
 
 

@@ -15,62 +15,69 @@ typedef struct {
     const double *wall;  /* (mitres, walls, 4): g = d - n . x; positive inside of the earlier leg's wall */
 } Mitres;
 
-/* Distances of a place from all mitres and walls, and how fast these change along a way (NULL: the place itself). */
-static inline void from_mitres(const Mitres *all, const double *place, const double *way, float *f, float *g) {
+/* Distances of a place from all mitres and walls. */
+static inline void from_mitres(const Mitres *all, const double *place, float *f, float *g) {
     for (int64_t m = 0; m < all->mitres; m++) {
-        const double *n = all->mitre + 4 * m, *of = way ? way : place;
-        f[m] = (float)(n[0] * of[0] + n[1] * of[1] + n[2] * of[2] - (way ? 0 : n[3]));
+        const double *n = all->mitre + 4 * m;
+        f[m] = (float)(n[0] * place[0] + n[1] * place[1] + n[2] * place[2] - n[3]);
         for (int64_t w = 0; w < all->walls; w++) {
             const double *v = all->wall + 4 * (all->walls * m + w);
-            g[MOST_WALLS * m + w] = (float)((way ? 0 : v[3]) - v[0] * of[0] - v[1] * of[1] - v[2] * of[2]);
+            g[all->walls * m + w] = (float)(v[3] - v[0] * place[0] - v[1] * place[1] - v[2] * place[2]);
         }
     }
 }
 
-/* A block of things that are looked at: of each the leg, and f, g and how these change over its two sides. */
+/* Things that are looked at: of each the leg, and f, g and how these change over its two sides, in rows of so many. */
 typedef struct {
-    int32_t leg[BLOCK];
-    float f[MOST_MITRES][BLOCK], along[2][MOST_MITRES][BLOCK];
-    float g[MOST_MITRES][MOST_WALLS][BLOCK], across[2][MOST_MITRES][MOST_WALLS][BLOCK];
-    int32_t lowest, highest;
+    int64_t stride;
+    const int32_t *leg;
+    const float *f, *along;  /* (mitres, n), (2, mitres, n) */
+    const float *g, *across; /* (mitres, walls, n), (2, mitres, walls, n) */
 } Seen;
 
-/* Fill one place of a block; sides are two vectors of length 3 each, NULL for what has no size. */
-static void put(const Mitres *all, Seen *seen, int64_t j, int32_t leg, const double *place, const double *sides) {
+/* The same for a block of places of one leg, which have no size. */
+typedef struct {
+    int32_t leg[BLOCK];
+    float f[MOST_MITRES * BLOCK], g[MOST_MITRES * MOST_WALLS * BLOCK], nothing[2 * MOST_MITRES * MOST_WALLS * BLOCK];
+} Block;
+
+static Seen seen_places(const Mitres *all, Block *block, int64_t n, int32_t leg, const double *places) {
     float f[MOST_MITRES], g[MOST_MITRES * MOST_WALLS];
-    for (int part = 0; part < (sides ? 3 : 1); part++) {
-        from_mitres(all, place, part ? sides + 3 * (part - 1) : 0, f, g);
+    for (int64_t j = 0; j < n; j++) {
+        from_mitres(all, places + 3 * j, f, g);
         for (int64_t m = 0; m < all->mitres; m++) {
-            (part ? seen->along[part - 1][m] : seen->f[m])[j] = f[m];
-            for (int64_t w = 0; w < all->walls; w++)
-                (part ? seen->across[part - 1][m][w] : seen->g[m][w])[j] = g[MOST_WALLS * m + w];
+            block->f[BLOCK * m + j] = f[m];
+            for (int64_t w = 0; w < all->walls; w++) block->g[BLOCK * (all->walls * m + w) + j] = g[all->walls * m + w];
         }
+        block->leg[j] = leg;
     }
-    if (!sides)
-        for (int64_t m = 0; m < all->mitres; m++) {
-            seen->along[0][m][j] = seen->along[1][m][j] = 0.0f;
-            for (int64_t w = 0; w < all->walls; w++) seen->across[0][m][w][j] = seen->across[1][m][w][j] = 0.0f;
-        }
-    seen->leg[j] = leg;
-    seen->lowest = j == 0 || leg < seen->lowest ? leg : seen->lowest;
-    seen->highest = j == 0 || leg > seen->highest ? leg : seen->highest;
+    for (int64_t i = 0; i < 2 * all->mitres * all->walls * BLOCK; i++) block->nothing[i] = 0.0f;
+    const Seen seen = {BLOCK, block->leg, block->f, block->nothing, block->g, block->nothing};
+    return seen;
 }
 
-/* Multiply by the share of each thing of a block that is seen from a place in a leg, itself ``size`` wide; the edges of shadows are
- * as wide as both are seen through the mitre. */
-static void past_mitres(const Mitres *all, const Seen *seen, int64_t n, int32_t here, const double place[3], float size,
+/* Multiply by the share of each of some things, from the first, that is seen from a place in a leg, itself ``size`` wide; the edges of
+ * shadows are as wide as both are seen through the mitre. */
+static void past_mitres(const Mitres *all, const Seen *seen, int64_t first, int64_t n, int32_t here, const double place[3], float size,
                         float *restrict share) {
-    if (seen->lowest == here && seen->highest == here) return;
+    const int32_t *restrict leg = seen->leg + first;
+    int32_t lowest = here, highest = here;
+    for (int64_t j = 0; j < n; j++) {
+        lowest = leg[j] < lowest ? leg[j] : lowest;
+        highest = leg[j] > highest ? leg[j] : highest;
+    }
+    if (lowest == here && highest == here) return;
     float f[MOST_MITRES], g[MOST_MITRES * MOST_WALLS];
-    from_mitres(all, place, 0, f, g);
+    from_mitres(all, place, f, g);
     for (int64_t m = 0; m < all->mitres; m++) {
-        if ((here <= m && seen->highest <= m) || (here > m && seen->lowest > m)) continue;
-        const float *restrict there = seen->f[m], *restrict u = seen->along[0][m], *restrict v = seen->along[1][m];
+        if (highest <= m || lowest > m) continue; /* all on one side of it */
+        const int64_t row = seen->stride * m + first, other_row = row + seen->stride * all->mitres;
+        const float *restrict there = seen->f + row, *restrict u = seen->along + row, *restrict v = seen->along + other_row;
         const float fa = f[m];
-        const int32_t *restrict leg = seen->leg;
         for (int64_t w = 0; w < all->walls; w++) {
-            const float *restrict gb = seen->g[m][w], *restrict gu = seen->across[0][m][w], *restrict gv = seen->across[1][m][w];
-            const float ga = g[MOST_WALLS * m + w];
+            const int64_t line = seen->stride * (all->walls * m + w) + first, other_line = line + seen->stride * all->mitres * all->walls;
+            const float *restrict gb = seen->g + line, *restrict gu = seen->across + line, *restrict gv = seen->across + other_line;
+            const float ga = g[all->walls * m + w];
             for (int64_t j = 0; j < n; j++) {
                 const int across = (here <= m) != (leg[j] <= m);
                 const float apart = fa - there[j], wide = apart < 0.0f ? -apart : apart;

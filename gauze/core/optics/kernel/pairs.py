@@ -10,7 +10,17 @@ from numpy.typing import NDArray
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.legs import Legs
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
-from gauze.core.optics.kernel.library import Arrays, Lamps, Patches, Splits, Weights, finite, given_mitres, kernel
+from gauze.core.optics.kernel.library import (
+    Arrays,
+    Lamps,
+    Patches,
+    Seen,
+    Splits,
+    Weights,
+    finite,
+    given_mitres,
+    kernel,
+)
 from gauze.core.optics.kernel.parallel import THREADS, in_parts, rows_from
 from gauze.core.optics.kernel.pieces import Pieces
 
@@ -223,9 +233,26 @@ def patch_arrays(mesh: MeshLike) -> PatchArrays:
         keep.integers(mesh.pieces.kinds),
         keep.doubles(mesh.pieces.numbers),
         given_mitres(mesh.pieces.legs, keep),
-        keep.integers(mesh.leg),
+        _seen(mesh, mesh.pieces.legs, keep),
     )
     return PatchArrays(given, len(mesh.areas_mm2), keep)
+
+
+def _seen(mesh: MeshLike, legs: Legs | None, keep: Arrays) -> Seen:
+    """The patches as they are seen past mitres; nothing for a cavity without."""
+    if legs is None:
+        return Seen()
+    a, b, c, d = mesh.corners.transpose(1, 2, 0)
+    sides = np.stack([(b - a + c - d) / 2.0, (d - a + c - b) / 2.0])  # (2, 3, n)
+    normals, walls = legs.mitres[:, :3], legs.walls[:, :, :3]
+    return Seen(
+        len(mesh.areas_mm2),
+        keep.integers(mesh.leg),
+        keep.singles(normals @ mesh.centres.T - legs.mitres[:, 3, None]),
+        keep.singles(normals @ sides),
+        keep.singles(legs.walls[:, :, 3, None] - walls @ mesh.centres.T),
+        keep.singles(-(walls @ sides[:, None])),
+    )
 
 
 def direct_flux(

@@ -10,23 +10,10 @@ typedef struct {
     const int32_t *kind;         /* of each piece: 0 flat, 1 round, 2 of a sphere */
     const double *numbers;       /* of each piece: 20 */
     const Mitres *mitres;        /* NULL: all see each other */
-    const int32_t *leg;          /* (n,): in which leg each lies */
+    Seen seen;                   /* as they are seen past these */
 } Patches;
 
 #define NUMBERS 20
-
-/* The patches of a block as they are seen past mitres: their sides are those of their corners' middle lines. */
-static void put_patches(const Patches *mesh, int64_t start, int64_t count, Seen *seen) {
-    for (int64_t j = 0; j < count; j++) {
-        const double *c = mesh->corners + 12 * (start + j);
-        double sides[6];
-        for (int a = 0; a < 3; a++) {
-            sides[a] = (c[3 + a] - c[a] + c[6 + a] - c[9 + a]) / 2;
-            sides[3 + a] = (c[9 + a] - c[a] + c[6 + a] - c[3 + a]) / 2;
-        }
-        put(mesh->mitres, seen, j, mesh->leg[start + j], mesh->centres + 3 * (start + j), sides);
-    }
-}
 
 static inline void turn_of(double angle, double *cosine, double *sine) { /* by halving: a piece turns once or twice at most */
     double h = angle / 16.0, h2 = h * h;
@@ -164,11 +151,8 @@ EXPORT double direct_flux(const Patches *mesh, const Emitters *lamps, int64_t fi
             float at[3][BLOCK], normal[3][BLOCK], share[BLOCK], arriving[BLOCK], squared[BLOCK], seen[BLOCK];
             const float *const places[3] = {at[0], at[1], at[2]}, *const facing[3] = {normal[0], normal[1], normal[2]};
             for (int64_t p = 0; p < count; p++) seen[p] = 1.0f;
-            if (mesh->mitres) {
-                Seen block;
-                put_patches(mesh, start, count, &block);
-                past_mitres(mesh->mitres, &block, count, lamps->leg[e], lamps->places + 3 * e, (float)lamps->size, seen);
-            }
+            if (mesh->mitres)
+                past_mitres(mesh->mitres, &mesh->seen, start, count, lamps->leg[e], lamps->places + 3 * e, (float)lamps->size, seen);
             for (int64_t p = 0; p < count; p++)
                 for (int a = 0; a < 3; a++) {
                     at[a][p] = (float)(mesh->centres[3 * (start + p) + a] - middle[a]);
