@@ -1,8 +1,11 @@
 """A build of several cavities, each lit by itself: bars, tiles, shells."""
 
+from __future__ import annotations
+
 import functools
 import math
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -10,12 +13,13 @@ from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
 from gauze.core.evaluate.light.one_cavity import channels_of, light_one_cavity, view_of
 from gauze.core.layout import Instance, Layout
-from gauze.core.layout.model import BoolArray, FloatArray
+from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 from gauze.core.layout.placing import turn_of, within
 from gauze.core.materials import Catalogue, Layer, Stack
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.hotspots import hotspots
+from gauze.core.optics.cavity.lattice import lattice_of
 from gauze.core.optics.cavity.outlook import FEW_GROUPS, FEW_PARTS, Parts, illuminance_at, intensity_towards, parts_of
 from gauze.core.optics.evenness import Evenness
 from gauze.core.optics.kernel.parallel import THREADS
@@ -23,6 +27,9 @@ from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.uniformity import FaceView
 from gauze.core.optics.visibility import Modulation
 from gauze.core.words import Text
+
+if TYPE_CHECKING:
+    from scipy.spatial import cKDTree
 
 _MOST_PARTS = 900  # of all faces together, from which the target is lit
 _LEAST_PARTS = 12  # of each
@@ -189,23 +196,29 @@ class _Seen:
     """A unit's face from the front: the nearest place of it that looks out, for any place of its plan."""
 
     def __init__(self, face: CavityFace) -> None:
+        outward = -face.chart.normals[:, 2]
+        front = np.flatnonzero(outward > _LOOKS_OUT)
+        self.places = face.chart.places_mm[front, :2]
+        self.reach_mm = face.chart.step_mm * 0.75  # half of a pixel across its corners, and a little
+        self.colours = (face.luminance[front] @ face.basis_xyz).astype(np.float32)
+        lux = (face.direct[front] + face.bounced[front]) @ face.basis_xyz[:, 1] * 1e6
+        self.lux = lux.astype(np.float32)
+        self._lattice = lattice_of(face.chart) if len(front) == len(outward) else None
+
+    def nearest(self, points: FloatArray) -> tuple[BoolArray, IndexArray]:
+        """Which points are on the face, and the nearest place of each."""
+        if self._lattice is not None:
+            return self._lattice.nearest(points, self.reach_mm)
+        distance, index = self._tree.query(
+            points, distance_upper_bound=self.reach_mm, workers=THREADS if len(points) > _WORTH_THREADS else 1
+        )
+        return np.isfinite(distance), np.asarray(index)
+
+    @functools.cached_property
+    def _tree(self) -> cKDTree:
         from scipy.spatial import cKDTree
 
-        self.face = face
-        outward = -face.chart.normals[:, 2]
-        self.front = np.flatnonzero(outward > _LOOKS_OUT)
-        self.places = face.chart.places_mm[self.front, :2]
-        self._tree = cKDTree(self.places)
-        self.reach_mm = face.chart.step_mm * 0.75  # half of a pixel across its corners, and a little
-        self.colours = (face.luminance[self.front] @ face.basis_xyz).astype(np.float32)
-        lux = (face.direct[self.front] + face.bounced[self.front]) @ face.basis_xyz[:, 1] * 1e6
-        self.lux = lux.astype(np.float32)
-
-    def nearest(self, points: FloatArray) -> tuple[BoolArray, FloatArray]:
-        """Which points are on the face, and the nearest place of each."""
-        threads = THREADS if len(points) > _WORTH_THREADS else 1
-        distance, index = self._tree.query(points, distance_upper_bound=self.reach_mm, workers=threads)
-        return np.isfinite(distance), np.asarray(index)
+        return cKDTree(self.places)
 
 
 def _front(

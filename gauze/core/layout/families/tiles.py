@@ -211,8 +211,8 @@ class RoundTile:
     @property
     def lengths_mm(self) -> tuple[float, float]:
         around = max(self.start_rz_mm[0], self.end_rz_mm[0]) * abs(self.angles_rad[1] - self.angles_rad[0])
-        longest = self.profile_mm + max(self._slanted(np.array([0.0, 0.5, 1.0])).tolist())
-        return longest, around
+        longer = self._cut_off(np.array([0.0, 0.5, 1.0]))[1]
+        return self.profile_mm + float(np.max(longer)), around
 
     @property
     def profile_mm(self) -> float:
@@ -220,13 +220,12 @@ class RoundTile:
         (r0, z0), (r1, z1) = self.start_rz_mm, self.end_rz_mm
         return math.hypot(r1 - r0, z1 - z0)
 
-    def _aside(self, t: FloatArray) -> FloatArray:
-        """How far along e1, of a cylinder."""
-        return np.asarray(self.start_rz_mm[0] * np.cos(self._angle(t)))
-
-    def _slanted(self, t: FloatArray) -> FloatArray:
-        """By how much it is longer for its slants."""
-        return np.asarray((self.slants[1] - self.slants[0]) * self._aside(t))
+    def _cut_off(self, t: FloatArray) -> tuple[FloatArray | float, FloatArray | float]:
+        """How much later it starts for its slants, and by how much it is longer for them."""
+        if self.slants == (0.0, 0.0):
+            return 0.0, 0.0
+        along_e1 = self.start_rz_mm[0] * np.cos(self._angle(t))
+        return self.slants[0] * along_e1, (self.slants[1] - self.slants[0]) * along_e1
 
     @functools.cached_property
     def axis(self) -> FloatArray:
@@ -245,7 +244,8 @@ class RoundTile:
 
     def points(self, s: FloatArray, t: FloatArray) -> FloatArray:
         height = self.start_rz_mm[1] + s * (self.end_rz_mm[1] - self.start_rz_mm[1])
-        height = height + self.slants[0] * self._aside(t) + s * self._slanted(t)
+        later, longer = self._cut_off(t)
+        height = height + later + s * longer
         return np.asarray(self.base + height[..., None] * self.axis + self._radius(s)[..., None] * self._outward(t))
 
     def slope(self) -> tuple[float, float]:
@@ -260,7 +260,7 @@ class RoundTile:
 
     def density(self, s: FloatArray, t: FloatArray) -> FloatArray:
         turn = abs(self.angles_rad[1] - self.angles_rad[0])
-        return np.asarray((self.profile_mm + self._slanted(t)) * self._radius(s) * turn)
+        return np.asarray((self.profile_mm + self._cut_off(t)[1]) * self._radius(s) * turn + 0.0 * t)
 
     def clearance_mm(self, places: FloatArray) -> FloatArray:
         away = places - np.array(self.base)
@@ -274,7 +274,8 @@ class RoundTile:
         r0, r1 = self.start_rz_mm[0], self.end_rz_mm[0]
         if not self.is_flat:
             t = self._share(np.pi / 2 - v / ((r0 + r1) / 2))
-            return (u - self.slants[0] * self._aside(t)) / (self.profile_mm + self._slanted(t)), t
+            later, longer = self._cut_off(t)
+            return (u - later) / (self.profile_mm + longer), t
         angle = np.arctan2(v, u)
         turns = np.ceil((self.angles_rad[0] - 1e-9 - angle) / (2 * np.pi))
         return (np.hypot(u, v) - r0) / (r1 - r0), self._share(angle + 2 * np.pi * turns)
@@ -287,7 +288,8 @@ class RoundTile:
         if self.is_flat:
             return radius * np.cos(angle) + self.chart.u_mm, radius * np.sin(angle) + self.chart.v_mm
         halfway = (self.start_rz_mm[0] + self.end_rz_mm[0]) / 2
-        u = self.slants[0] * self._aside(t) + s * (self.profile_mm + self._slanted(t))
+        later, longer = self._cut_off(t)
+        u = later + s * (self.profile_mm + longer)
         return u + self.chart.u_mm, halfway * (np.pi / 2 - angle) + self.chart.v_mm
 
 

@@ -20,6 +20,7 @@ from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.emitters import Emitters, illuminance
 from gauze.core.optics.cavity.mesh import Mesh, TileMesh
 from gauze.core.optics.kernel.pairs import SheetWeights, Window
+from gauze.core.optics.kernel.pieces import Pieces
 
 if TYPE_CHECKING:
     from scipy.interpolate import RectBivariateSpline
@@ -185,7 +186,7 @@ def on_tile(
     Near light is summed emitter by emitter. Far light, which cannot vary within less than its distance, is summed on
     a grid and interpolated. ``clearance_mm`` is how near emitters come to the tile.
     """
-    points, normals = tile.points(s, t), tile.normals(s, t)
+    points, normals, _ = Pieces((tile,)).at(np.zeros(len(s), int), s, t)
     reach = NEAR_CLEARANCES * clearance_mm
     sharp = bool(emitters.tables) and emitters.count <= _MOST_MEASURED  # a cut-off may be narrower than its distance
     if sharp or len(s) * emitters.count < _SPLIT_FROM or reach > 0.4 * max(tile.lengths_mm):
