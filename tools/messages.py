@@ -35,6 +35,7 @@ _ERRORS = {  # which argument of an error is its text
     "GauzeError": 0,
     "QuantityError": 0,
     "CatalogueError": 0,
+    "CircuitError": 0,
     "FormatError": 0,
     "StorageError": 0,
     "WriteError": 0,

@@ -10,6 +10,7 @@ import msgspec
 
 from gauze.cli.options import MOST_PIXELS, read_grid, read_pixels
 from gauze.core.design import Design
+from gauze.core.electrical.solve import solve
 from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import Detail, Evaluation, State, evaluate, find
 from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
@@ -18,6 +19,8 @@ from gauze.core.formats.design_file import design_schema
 from gauze.core.formats.drawing_file import encode_drawing
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
+from gauze.core.formats.network_file import MOST_BYTES as NETWORK_BYTES
+from gauze.core.formats.network_file import circuit_of, decode_network, solution_json, solution_text
 from gauze.core.formats.parts_list import parts_json, parts_text
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
@@ -39,7 +42,7 @@ from gauze.session.emitters import (
     read_emitters,
     with_emitters,
 )
-from gauze.session.storage import check_output, write_file
+from gauze.session.storage import check_output, read_file, write_file
 
 _CHECKED_PIXELS = 160_000
 
@@ -172,6 +175,16 @@ def _parts(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _network(arguments: argparse.Namespace) -> int:
+    network = decode_network(read_file(arguments.file, NETWORK_BYTES))
+    solution = solve(circuit_of(network))
+    if arguments.json:
+        console.write_json(solution_json(network, solution))
+    else:
+        console.write_text(solution_text(network, solution) + "\n")
+    return FINE
+
+
 def _schema(arguments: argparse.Namespace) -> int:
     del arguments  # it has none
     console.write_json(msgspec.json.format(msgspec.json.encode(design_schema()), indent=2) + b"\n")
@@ -211,6 +224,7 @@ _COMMANDS = {
     "ies": _ies,
     "draw": _draw,
     "parts": _parts,
+    "network": _network,
     "emitters": _emitters,
     "schema": _schema,
 }

@@ -6,7 +6,7 @@ version will still read it. Unknown keys are refused, so that a slip of the pen 
 
 import codecs
 import re
-from typing import Any, Literal, TypeVar
+from typing import Any, Literal
 
 import msgspec
 
@@ -14,11 +14,10 @@ from gauze.core.design import Design, with_build
 from gauze.core.design.loose import LooseEmitter, LooseEmitters
 from gauze.core.errors import DesignError, FormatError
 from gauze.core.families import check_design
+from gauze.core.formats.json_reading import plain_words, read_json
 from gauze.core.materials import Catalogue
 from gauze.core.printable import printable
 from gauze.core.words import Fixed
-
-T = TypeVar("T")
 
 EXTENSION = ".gauze"
 FORMAT = "gauze-design"
@@ -29,20 +28,8 @@ _LONGEST_MARK = 100  # bytes of a format's name or version
 
 _NUMBERS = re.compile(rb"\[[-+.\deE,\s]+\]")  # lists of numbers alone
 
+_WHAT = "a Gauze design"
 _NO_EMITTERS = b'"emitters": []'
-
-_TYPE_WORDS = {
-    "float": "a number",
-    "int": "a whole number",
-    "str": "text",
-    "array": "a list",
-    "object": "an object",
-    "bool": "true or false",
-    "null": "null",
-    "float | null": "a number or null",
-    "int | null": "a whole number or null",
-    "str | float": "a name or a number",
-}
 
 
 class _Marks(msgspec.Struct):
@@ -100,9 +87,9 @@ def decode_design(data: bytes, catalogue: Catalogue) -> Design:
     text = data.removeprefix(codecs.BOM_UTF8)
     _check_marks(text)
     try:
-        file = _read(text, DesignFile)
+        file = read_json(text, DesignFile, _WHAT)
     except msgspec.ValidationError as error:
-        raise FormatError(_plain_words(str(error))) from None
+        raise FormatError(plain_words(str(error))) from None
     fields = {name: getattr(file, name) for name in Design.__struct_fields__}
     design = Design(**fields)
     try:
@@ -120,24 +107,6 @@ def design_schema() -> dict[str, Any]:
         "title": "Gauze design, version 1",
         "description": "A diffused light: what it is for and what is built. Lengths in mm, levels from 0 to 1.",
     } | schema
-
-
-def _read(text: bytes, kind: type[T]) -> T:
-    """Read JSON as a type, so that what does not belong is refused where it stands instead of being built in memory.
-
-    Raises
-    ------
-    FormatError
-        When it is not JSON.
-    msgspec.ValidationError
-        When it is JSON of something else.
-    """
-    try:
-        return msgspec.json.decode(text, type=kind)
-    except msgspec.ValidationError:
-        raise
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError, OverflowError, ValueError) as error:
-        raise FormatError(_where_broken(text, str(error))) from None
 
 
 def _check_size(text: bytes, whose: str, advice: str) -> None:
@@ -160,19 +129,6 @@ def _check_size(text: bytes, whose: str, advice: str) -> None:
         )
 
 
-def _where_broken(data: bytes, reason: str) -> str:
-    if "truncated" in reason:
-        return "The file ends before its end: it is truncated. Restore it from a copy."
-    if "out of range" in reason:
-        return "The file holds a number too large to be read. Correct it."
-    position = re.search(r"byte (\d+)", reason)
-    if position is None:
-        return "The file is not JSON text. This is not a Gauze design, or it is damaged."
-    before = data[: int(position[1])].decode("utf-8", errors="replace")
-    line, column = before.count("\n") + 1, len(before) - before.rfind("\n")
-    return f"The file is damaged at line {line}, column {column}: this is not JSON. Correct it there or restore a copy."
-
-
 def _check_marks(text: bytes) -> None:
     if not text.strip():
         raise FormatError("The file is empty. Open another, or the autosaved copy if one is offered.")
@@ -180,7 +136,7 @@ def _check_marks(text: bytes) -> None:
         raise FormatError("The file is text in UTF-16. Save it as UTF-8.")
     _check_size(text, "The file has", "This is not a Gauze design.")
     try:
-        marks = _read(text, _Marks)
+        marks = read_json(text, _Marks, _WHAT)
     except msgspec.ValidationError:
         marks = _Marks()
     name, version = _mark(marks.format), _mark(marks.format_version)
@@ -210,18 +166,3 @@ def _mark(raw: msgspec.Raw) -> object:
         return msgspec.json.decode(text)
     except (msgspec.DecodeError, ValueError):
         return None
-
-
-def _plain_words(reason: str) -> str:
-    """Turn the decoder's message into ours: what, where, what to do."""
-    text, _, place = reason.partition(" - at `$")
-    where = f"At {printable(place.rstrip('`').lstrip('.'), 120)}: " if place.rstrip("`") else ""
-    unknown = re.fullmatch(r"Object contains unknown field `(.+)`", text, re.DOTALL)
-    if unknown:
-        return f"{where}unknown key “{printable(unknown[1])}”. Take it out or correct its name."
-    missing = re.fullmatch(r"Object missing required field `(.+)`", text)
-    if missing:
-        return f"{where}the key “{missing[1]}” is missing. Add it."
-    for code, words in _TYPE_WORDS.items():
-        text = text.replace(f"`{code}`", words)
-    return f"{where}{text[0].lower()}{printable(text[1:], 240)}. Correct the value."
