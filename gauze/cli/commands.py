@@ -12,7 +12,7 @@ from gauze.cli.options import MOST_PIXELS, read_grid, read_pixels
 from gauze.core.design import Design
 from gauze.core.electrical.solve import solve
 from gauze.core.errors import GauzeError, WriteError
-from gauze.core.evaluate import Detail, Evaluation, State, evaluate, find
+from gauze.core.evaluate import WHILE_DRAGGING, Detail, Evaluation, State, evaluate, find
 from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
 from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import design_schema
@@ -23,6 +23,8 @@ from gauze.core.formats.network_file import MOST_BYTES as NETWORK_BYTES
 from gauze.core.formats.network_file import circuit_of, decode_network, solution_json, solution_text
 from gauze.core.formats.parts_list import parts_json, parts_text
 from gauze.core.formats.picture import encode_png, face_picture
+from gauze.core.formats.power_report import PLACE as POWER_PLACE
+from gauze.core.formats.power_report import power_json, power_text
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.materials import Catalogue, load_catalogue
 from gauze.core.printable import printable_path
@@ -175,6 +177,17 @@ def _parts(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _power(arguments: argparse.Namespace) -> int:
+    evaluation = evaluate(_open(arguments.file), load_catalogue(), WHILE_DRAGGING)  # the light itself is not told
+    findings = [finding for finding in find(evaluation) if finding.place == POWER_PLACE]
+    reader = Reader(LengthUnit(arguments.unit), translation("en"))
+    if arguments.json:
+        console.write_json(power_json(evaluation.design, evaluation.network, findings, reader))
+    else:
+        console.write_text(power_text(evaluation.design, evaluation.network, findings, reader) + "\n")
+    return FAILS if any(finding.state is State.FAILS for finding in findings) else FINE
+
+
 def _network(arguments: argparse.Namespace) -> int:
     network = decode_network(read_file(arguments.file, NETWORK_BYTES))
     solution = solve(circuit_of(network))
@@ -224,6 +237,7 @@ _COMMANDS = {
     "ies": _ies,
     "draw": _draw,
     "parts": _parts,
+    "power": _power,
     "network": _network,
     "emitters": _emitters,
     "schema": _schema,

@@ -15,7 +15,7 @@ from gauze.core.units import LengthUnit
 from gauze.core.words import Fixed
 from gauze.core.words.languages import LANGUAGES
 
-WINDOWLESS = ("check", "map", "render", "ies", "draw", "parts", "network", "emitters", "schema")
+WINDOWLESS = ("check", "map", "render", "ies", "draw", "parts", "power", "network", "emitters", "schema")
 MOST_PIXELS = 4_000_000
 _LEAST_PIXELS = 64
 _MOST_CELLS = 250_000
@@ -61,12 +61,15 @@ def build_parser() -> argparse.ArgumentParser:
     parts = commands.add_parser("parts", help="list the parts that a design is made of, and what is joined to what")
     parts.add_argument("--json", action="store_true", help="as JSON (docs/design-file.md)")
     parts.add_argument("--unit", choices=[unit.value for unit in LengthUnit], default="mm", help="unit of the lengths")
+    power = commands.add_parser("power", help="print volts and amps of every piece, wire and supply", epilog=EXIT_CODES)
+    power.add_argument("--json", action="store_true", help="as JSON, segment by segment (docs/design-file.md)")
+    power.add_argument("--unit", choices=[unit.value for unit in LengthUnit], default="mm", help="unit of the lengths")
     network = commands.add_parser(
         "network", help="solve a bare circuit of supplies, resistors and loads", epilog=EXIT_CODES
     )
     network.add_argument("file", type=Path, metavar="FILE.json", help="docs/network-file.md")
     network.add_argument("--json", action="store_true", help="as JSON")
-    for command in (check, light_map, render, distribution, draw, parts):
+    for command in (check, light_map, render, distribution, draw, parts, power):
         command.add_argument("file", type=Path, metavar="FILE.gauze")
     for command in (light_map, render):
         command.add_argument(

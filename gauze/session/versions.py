@@ -1,6 +1,7 @@
 """Versions of a design: kept beside it in the same file, taken up again, forgotten."""
 
 import re
+from typing import Any
 
 import msgspec
 
@@ -34,9 +35,7 @@ def take_up(design: Design, index: int) -> Design:
     """Change places with a kept version: it is edited from now on, and what was edited is kept under its name."""
     taken = design.kept[index]
     kept = (*design.kept[:index], _kept(design, taken.name), *design.kept[index + 1 :])
-    return msgspec.structs.replace(
-        design, purpose=taken.purpose, build=taken.build, own_diffusers=taken.own_diffusers, kept=kept
-    )
+    return msgspec.structs.replace(design, **_sections(taken), kept=kept)
 
 
 def forget(design: Design, index: int) -> Design:
@@ -47,9 +46,13 @@ def forget(design: Design, index: int) -> Design:
 def design_of(design: Design, index: int) -> Design:
     """Return a kept version as a design of its own."""
     taken = design.kept[index]
-    return Design(name=taken.name, purpose=taken.purpose, build=taken.build, own_diffusers=taken.own_diffusers)
+    return Design(name=taken.name, **_sections(taken))
 
 
 def _kept(design: Design, name: str) -> KeptVersion:
-    own = with_used_sheets_only(design)
-    return KeptVersion(name=name, purpose=design.purpose, build=design.build, own_diffusers=own.own_diffusers)
+    return KeptVersion(name=name, **_sections(with_used_sheets_only(design)))
+
+
+def _sections(of: Design | KeptVersion) -> dict[str, Any]:
+    """All that a version holds of a design, besides its name."""
+    return {name: getattr(of, name) for name in KeptVersion.__struct_fields__ if name != "name"}

@@ -16,6 +16,7 @@ from gauze.core.design.shell_string import ShellString
 from gauze.core.design.strip_panel import StripChoice, StripPanel
 from gauze.core.design.tile_wall import TileWall
 from gauze.core.design.tube import Tube
+from gauze.core.design.wiring import Wiring, check_wiring
 from gauze.core.errors import CatalogueError, DesignError
 from gauze.core.materials import Catalogue, OwnDiffuser
 
@@ -86,6 +87,7 @@ class KeptVersion(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
     purpose: Purpose
     build: Build
     own_diffusers: tuple[OwnDiffuser, ...] = ()
+    wiring: Wiring | None = None
 
 
 class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -93,7 +95,8 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
     ``build`` is a tagged union over the families; a family is added by its class in ``Build``, and its record.
     ``own_diffusers`` are the builder's own sheets that the build may name, so that a file stands by itself.
-    ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None. ``kept`` are earlier versions.
+    ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None. ``wiring`` is how it is wired,
+    None as long as that is not chosen. ``kept`` are earlier versions.
     """
 
     name: str
@@ -101,6 +104,7 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     build: Build
     own_diffusers: tuple[OwnDiffuser, ...] = ()
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
+    wiring: Wiring | None = None
     kept: tuple[KeptVersion, ...] = ()
 
     @property
@@ -149,6 +153,8 @@ def check_frame(design: Design) -> None:
     check_limits(design, "design")
     check_limits(design.purpose, "purpose")
     check_limits(design.purpose.target, "purpose.target")
+    if design.wiring is not None:
+        check_wiring(design.wiring)
     if len(design.kept) > MOST_KEPT:
         raise DesignError("kept", "At most {most_kept} versions can be kept: delete one first.", most_kept=MOST_KEPT)
 

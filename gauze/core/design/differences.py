@@ -17,6 +17,7 @@ _ONE: dict[str, Text] = {
     "corners_mm": say("corner"),
     "distributions": say("distribution"),
     "free": say("free band"),
+    "injections": say("injection"),
     "own_diffusers": say("measured sheet"),
     "strips": say("strip"),
     "tiles": say("tile"),

@@ -8,6 +8,7 @@ Loads draw a current that rises in a straight line from nothing at one voltage, 
 - A constant current with a drop-out: nothing at or below V0, all of I_most at or above V_full, g = I_most / (V_full - V0).
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -82,7 +83,7 @@ class Source:
 class Circuit:
     """All of it; ``names`` are those of the nodes, for what is told of them."""
 
-    names: tuple[str, ...]
+    names: Sequence[str]
     resistors: Resistors
     loads: Loads
     sources: tuple[Source, ...]

@@ -1,27 +1,64 @@
-"""What the pieces of a build draw, and how much of its label's light each segment gives."""
+"""What the pieces of a build draw, as they are wired, and how much of its label's light each segment gives."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import msgspec
+
+from gauze.core.design.wiring import Wiring
+from gauze.core.electrical.power import Power, power_of
 from gauze.core.electrical.supply import SupplyNeed, supply_needs
+from gauze.core.electrical.wires import SECTIONS_MM2, fuse_for
 from gauze.core.layout.pieces import Piece
+from gauze.core.parts import Joint
 from gauze.core.parts.flux import ALL_ONE, FluxFactors
+
+USUAL = Wiring()
 
 
 @dataclass(frozen=True)
 class Network:
-    """Supplies by voltage, and the flux factors that volts at each segment make."""
+    """Supplies by voltage, the volts and amps of the build as it is wired, and the flux factors that these make.
+
+    ``wired`` says that the builder has chosen the ``wiring``; until then it is the usual one, with wire that carries the current,
+    and the light is that of full volts. ``power`` is None where there are no pieces.
+    """
 
     supplies: tuple[SupplyNeed, ...]
+    power: Power | None = None
+    wiring: Wiring = USUAL
+    wired: bool = False
     factors: FluxFactors = ALL_ONE
 
 
 def network_of(
-    pieces: Sequence[Piece], ratings_w: Sequence[float], reading_a: float | None, factors: FluxFactors = ALL_ONE
+    pieces: Sequence[Piece],
+    joints: Sequence[Joint],
+    wiring: Wiring | None,
+    ratings_w: Sequence[float],
+    reading_a: float | None,
 ) -> Network:
-    """Size the supplies of a build's pieces.
+    """Size the supplies of a build's pieces and solve its circuit.
 
-    ``reading_a`` is what the builder read on one full row, or None. ``factors`` are taken as they are given: what wires and
-    supplies take from the light is not computed here.
+    ``wiring`` is None as long as the builder has chosen none. ``reading_a`` is what was read on one full row, or None.
+
+    Raises
+    ------
+    DesignError
+        When an injection is at no place of any piece.
     """
-    return Network(tuple(supply_needs(pieces, ratings_w, reading_a)), factors)
+    power, chosen = _usual(pieces, joints) if wiring is None else (power_of(pieces, joints, wiring), wiring)
+    factors = ALL_ONE if wiring is None or power is None else power.factors()
+    return Network(tuple(supply_needs(pieces, ratings_w, reading_a)), power, chosen, wiring is not None, factors)
+
+
+def _usual(pieces: Sequence[Piece], joints: Sequence[Joint]) -> tuple[Power | None, Wiring]:
+    """The usual wiring, with the thinnest wire from the usual one up that carries what flows behind a fuse."""
+    wiring = USUAL
+    while True:
+        power = power_of(pieces, joints, wiring)
+        amps = 0.0 if power is None else max(one.current_a for one in power.wires)
+        thicker = next((one for one in SECTIONS_MM2 if one > wiring.wire_mm2), None)
+        if fuse_for(amps, wiring.wire_mm2).rating_a is not None or thicker is None:
+            return power, wiring
+        wiring = msgspec.structs.replace(wiring, wire_mm2=thicker)

@@ -10,6 +10,8 @@ from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import EmitterSet, FloatArray
 from gauze.core.parts.flux import FluxFactors
 
+_HARDLY = 0.005  # of the mean, by which factors within a unit differ unseen
+
 
 def dimmed(layout: Layout, factors: FluxFactors) -> Layout:
     """Return a layout whose emitters give their flux times the factor of their segment and channel.
@@ -57,13 +59,23 @@ def _dimmed_instances(layout: Layout, factors: FluxFactors) -> Layout:
     instances = []
     for instance in layout.instances:
         cavity = layout.cavities[instance.cavity]
-        found = _cavity_factors(cavity, list(instance.pieces), factors)
+        found = _as_one(_cavity_factors(cavity, list(instance.pieces), factors), cavity)
         key = (instance.cavity, b"" if found is None else found.tobytes())
         if key not in known:
             known[key] = len(cavities)
             cavities.append(cavity if found is None else replace(cavity, flux_lm=cavity.flux_lm * found))
         instances.append(replace(instance, cavity=known[key]))
     return replace(layout, cavities=tuple(cavities), instances=tuple(instances), emitted_lm=_emitted(layout, factors))
+
+
+def _as_one(factors: FloatArray | None, cavity: CavityLayout) -> FloatArray | None:
+    """The mean for every channel of a unit within which they hardly differ: such units differ in strength only."""
+    if factors is None:
+        return None
+    channel = np.zeros(len(factors), int) if cavity.channel is None else cavity.channel
+    count = np.bincount(channel)
+    mean = (np.bincount(channel, factors) / np.maximum(count, 1))[channel]
+    return mean if np.abs(factors - mean).max() <= _HARDLY * max(float(mean.max()), 1e-9) else factors
 
 
 def _emitted(layout: Layout, factors: FluxFactors) -> float | None:

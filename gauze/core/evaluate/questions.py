@@ -26,6 +26,7 @@ from gauze.core.evaluate.findings import (
     crosstalk,
     dots,
     drawn,
+    drop,
     evenness,
     legibility,
     output,
@@ -36,8 +37,9 @@ from gauze.core.evaluate.findings import (
     strip_ends,
     supply,
     tile_links,
+    wire_load,
 )
-from gauze.core.evaluate.fixes import body, dim_rim, display, order
+from gauze.core.evaluate.fixes import body, dim_rim, display, feeding, order
 from gauze.core.evaluate.fixes import brightness as brighter
 from gauze.core.evaluate.fixes import colour as white
 from gauze.core.evaluate.fixes import dots as hiding
@@ -105,6 +107,8 @@ _BRIGHTER = (
 )
 _WITH_DEPTHS_OF_THEIR_OWN = (StripPanel, EdgeLit, ReflectorHead)
 _OF_EDGE_LIT = _only(EdgeLit, searches=(body.best_tilt, body.deeper_body, body.four_sides))
+
+_FED_OTHERWISE = _for_all(feeding.other_scheme, feeding.thicker_wire, feeding.injections, feeding.higher_volts)
 
 QUESTIONS = (
     Question(drawn.find, without_picture=True),
@@ -183,6 +187,10 @@ QUESTIONS = (
         tile_links.find, {"link shadow": _only(TileWall, searches=(body.lower_links, body.deeper_tiles))}, (TileWall,)
     ),
     Question(supply.find, without_picture=True),
+    Question(drop.find, {"drop": _FED_OTHERWISE}, without_picture=True),
+    Question(
+        wire_load.find, {"wire load": _for_all(feeding.thicker_wire, feeding.separate_leads)}, without_picture=True
+    ),
     Question(output.find, without_picture=True),
 )
 

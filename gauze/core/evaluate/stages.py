@@ -1,10 +1,11 @@
 """A design through all stages: layout, network, light, judgement; each kept by what it depends on."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
-from gauze.core.electrical.network import network_of
+from gauze.core.electrical.network import Network, network_of
 from gauze.core.errors import pausing
 from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation, FaceLight, camera_limit, target_plane
@@ -13,7 +14,7 @@ from gauze.core.evaluate.light.cavity import light_cavity_build
 from gauze.core.evaluate.light.group import light_group
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shown import Shown, show_pixels
-from gauze.core.families import lay_out
+from gauze.core.families import lay_out, parts_of
 from gauze.core.layout import Layout
 from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.materials import Catalogue
@@ -24,6 +25,7 @@ _MOST_KEPT = 3  # lights of designs at rest: as it is, as it was before an undo,
 
 Lit = tuple[Layout, FaceLight, Shown | None]
 _LIGHTS: Recent[Lit] = Recent(_MOST_KEPT)
+_NETWORKS: Recent[Network] = Recent(_MOST_KEPT)
 
 
 def evaluate(
@@ -33,10 +35,10 @@ def evaluate(
     cancelled: Callable[[], bool] = lambda: False,
     factors: FluxFactors = ALL_ONE,
 ) -> Evaluation:
-    """Lay a design out, light it and judge it.
+    """Lay a design out, solve its circuit, light it and judge it.
 
-    ``factors`` are how much of its label's light each segment gives. What a change does not concern is not computed again: not
-    the light when only the purpose, the name or a reading changed.
+    ``factors`` are how much of its label's light each segment gives, where that is not to be what its wiring makes of it. What a
+    change does not concern is not computed again: not the light when only the purpose, the name or a reading changed.
 
     Raises
     ------
@@ -46,7 +48,9 @@ def evaluate(
         When ``cancelled()`` says so between two steps.
     """
     laid = lay_out(design, catalogue)
-    network = network_of(laid.pieces, catalogue.supply_ratings_w, design.measured_row_current_a, factors)
+    network = _network(design, laid, catalogue)
+    if factors:
+        network = replace(network, factors=factors)
     layout, light, shown = _light(design, laid, catalogue, detail, network.factors, cancelled)
     return Evaluation(
         design=design,
@@ -62,13 +66,28 @@ def evaluate(
 
 
 def is_kept(design: Design, catalogue: Catalogue) -> bool:
-    """Whether the exact light of a design at the flux of its labels is known: evaluating it at rest costs nothing then."""
-    return _LIGHTS.knows((design.build, design.own_diffusers, catalogue, ALL_ONE))
+    """Whether the exact light of a design is known: evaluating it at rest costs nothing then."""
+    factors = ALL_ONE
+    if design.wiring is not None:
+        factors = _network(design, lay_out(design, catalogue), catalogue).factors
+    return _LIGHTS.knows((design.build, design.own_diffusers, catalogue, factors))
+
+
+def _network(design: Design, laid: Layout, catalogue: Catalogue) -> Network:
+    """The circuit of a laid-out design, kept while its pieces and its wiring stay as they are."""
+    depends_on = (laid.pieces, design.wiring, design.measured_row_current_a, catalogue)
+
+    def make() -> Network:
+        joints = parts_of(design, laid, catalogue).joints
+        return network_of(laid.pieces, joints, design.wiring, catalogue.supply_ratings_w, design.measured_row_current_a)
+
+    return _NETWORKS.get(depends_on, make)
 
 
 def forget_lights() -> None:
     """Drop the lights that are kept, as a benchmark wants it."""
     _LIGHTS.clear()
+    _NETWORKS.clear()
 
 
 def _light(

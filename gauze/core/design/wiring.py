@@ -1,0 +1,50 @@
+"""How a build is wired: the school, the wire, the supply, and where more is fed in."""
+
+from typing import Annotated, Literal
+
+import msgspec
+
+from gauze.core.design.limits import check_limits
+from gauze.core.errors import DesignError
+
+Scheme = Literal["own", "buses", "opposite", "both_ends", "in_a_row", "separate"]
+MOST_INJECTIONS = 2000
+LONGEST_ID = 200
+
+
+class Injection(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """One more pair of wires from the supply: to a pair of pads of a piece, after so many of its segments."""
+
+    piece: Annotated[str, msgspec.Meta(max_length=LONGEST_ID)]
+    after: Annotated[int, msgspec.Meta(ge=0, le=100_000)]
+
+
+class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """The choices of how current gets to the pieces.
+
+    ``scheme`` is the school: as the family is usually fed (``own``); all pieces from a pair of buses along their starts, both fed
+    at the first piece (``buses``), or plus at the first and minus at the last (``opposite``); buses at both ends of the pieces
+    (``both_ends``); one piece after the other (``in_a_row``); a pair of wires of its own for each (``separate``).
+
+    ``wire_mm2`` is the section of all wires, ``lead_mm`` the length of each conductor from the supply to the first pads.
+    ``supply_volts`` is what the supply is trimmed to, None for its nominal volts; ``supply_w`` its rating, None for one that is
+    large enough.
+    """
+
+    scheme: Scheme = "own"
+    wire_mm2: Annotated[float, msgspec.Meta(ge=0.05, le=35)] = 0.75
+    lead_mm: Annotated[float, msgspec.Meta(ge=0, le=100_000)] = 500.0
+    supply_volts: Annotated[float, msgspec.Meta(ge=1, le=60)] | None = None
+    supply_w: Annotated[float, msgspec.Meta(gt=0, le=10_000)] | None = None
+    injections: tuple[Injection, ...] = ()
+
+
+def check_wiring(wiring: Wiring) -> None:
+    """Check what can be judged without the pieces; raises :class:`gauze.core.errors.DesignError`."""
+    check_limits(wiring, "wiring")
+    if len(wiring.injections) > MOST_INJECTIONS:
+        raise DesignError(
+            "wiring.injections", "At most {most} injections can be computed: take some out.", most=MOST_INJECTIONS
+        )
+    for index, one in enumerate(wiring.injections):
+        check_limits(one, f"wiring.injections[{index}]")

@@ -1,0 +1,110 @@
+"""A circuit that grows: nodes, resistances, loads and wires are added one after the other, then it is closed."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import overload
+
+import numpy as np
+
+from gauze.core.electrical.circuit import Circuit, Loads, Resistors, Source
+from gauze.core.electrical.wires import wire_ohm
+from gauze.core.layout.model import FloatArray, IndexArray
+
+_SHORTEST_MM = 1.0  # of a wire: even pads that touch are joined by some solder
+
+
+@dataclass(frozen=True)
+class Wire:
+    """One conductor: what it joins, in words of places; its length and section; the resistor that it is in the circuit."""
+
+    start: str
+    end: str
+    conductor: str
+    length_mm: float
+    section_mm2: float
+    resistor: int
+
+
+class _NodeNames(Sequence[str]):
+    """Names of nodes, made only when one is asked for: there are thousands."""
+
+    def __init__(self, count: int, known: dict[int, str]) -> None:
+        self._count, self._known = count, known
+
+    def __len__(self) -> int:
+        return self._count
+
+    @overload
+    def __getitem__(self, index: int) -> str: ...
+    @overload
+    def __getitem__(self, index: slice) -> Sequence[str]: ...
+    def __getitem__(self, index: int | slice) -> str | Sequence[str]:
+        if isinstance(index, slice):
+            return [self[one] for one in range(*index.indices(self._count))]
+        before = max((node for node in self._known if node <= index), default=-1)
+        return self._known.get(before, "node") + ("" if before == index else f", {index - before} further on")
+
+
+class Growing:
+    """Adds to a circuit; numbers of nodes and resistors are handed out in turn."""
+
+    def __init__(self) -> None:
+        self.nodes = 0
+        self.resistors = 0
+        self.loads = 0
+        self.wires: list[Wire] = []
+        self._names: dict[int, str] = {}
+        self._starts: list[IndexArray] = []
+        self._ends: list[IndexArray] = []
+        self._ohms: list[FloatArray] = []
+        self._loads: list[tuple[IndexArray, IndexArray, FloatArray, FloatArray, FloatArray]] = []
+        self._sources: list[Source] = []
+
+    def node(self, name: str) -> int:
+        """Add one node."""
+        return int(self.row(name, 1)[0])
+
+    def row(self, name: str, count: int) -> IndexArray:
+        """Add nodes in a row."""
+        first = self.nodes
+        self._names[first] = name
+        self.nodes += count
+        return np.arange(first, first + count)
+
+    def resist(self, start: IndexArray, end: IndexArray, ohm: FloatArray) -> int:
+        """Add resistances, and return the number of the first."""
+        first = self.resistors
+        self._starts.append(start)
+        self._ends.append(end)
+        self._ohms.append(ohm)
+        self.resistors += len(start)
+        return first
+
+    def wire(
+        self, nodes: tuple[int, int], places: tuple[str, str], conductor: str, length_mm: float, section_mm2: float
+    ) -> None:
+        """Add a wire between two nodes."""
+        long = max(length_mm, _SHORTEST_MM)
+        number = self.resist(np.array([nodes[0]]), np.array([nodes[1]]), np.array([wire_ohm(section_mm2, long)]))
+        self.wires.append(Wire(*places, conductor, long, section_mm2, number))
+
+    def load(self, plus: IndexArray, minus: IndexArray, zero_v: float, siemens: float, most_a: float) -> slice:
+        """Add loads of one curve, and return where they stand among all."""
+        first, count = self.loads, len(plus)
+        self.loads += count
+        zeros, slopes, most = (np.full(count, value) for value in (zero_v, siemens, most_a))
+        self._loads.append((plus, minus, zeros, slopes, most))
+        return slice(first, first + count)
+
+    def source(self, source: Source) -> None:
+        """Add a supply."""
+        self._sources.append(source)
+
+    def closed(self) -> Circuit:
+        """Return the whole."""
+        resistors = Resistors(
+            np.concatenate(self._starts), np.concatenate(self._ends), np.concatenate(self._ohms).astype(float)
+        )
+        none = np.zeros(0, int), np.zeros(0, int), np.zeros(0), np.zeros(0), np.zeros(0)
+        loads = Loads(*(np.concatenate(parts) for parts in zip(none, *self._loads, strict=True)))
+        return Circuit(_NodeNames(self.nodes, self._names), resistors, loads, tuple(self._sources))

@@ -1,0 +1,214 @@
+"""Volts and amps of a build: its pieces as they are wired, solved."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.design.wiring import Wiring
+from gauze.core.electrical.circuit import Solution
+from gauze.core.electrical.elements import Element, element_of
+from gauze.core.electrical.growing import Growing, Wire
+from gauze.core.electrical.schemes import PieceNodes, joined_up
+from gauze.core.electrical.solve import solve
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.pieces import Piece, StripPiece
+from gauze.core.materials import Module, Strip
+from gauze.core.parts import Joint
+from gauze.core.parts.flux import FluxFactors
+
+_EXACT = 4  # decimals of a flux factor: finer than anyone sees, and the light need not be computed anew for it
+
+
+@dataclass(frozen=True)
+class PiecePower:
+    """One piece: volts at its segments (n,), what each channel draws while on (n, channels), and its light over the label's.
+
+    ``nominal_a`` (channels,) is what a segment's label says.
+    """
+
+    id: str
+    volts_v: FloatArray
+    current_a: FloatArray
+    share: FloatArray
+    nominal_a: FloatArray
+
+
+@dataclass(frozen=True)
+class WirePower:
+    """One wire with what flows through it while everything is on."""
+
+    wire: Wire
+    current_a: float
+    drop_v: float
+    loss_w: float
+
+
+@dataclass(frozen=True)
+class SupplyPower:
+    """One supply: its nominal volts and what it is set to, what it gives at once and in the mean, and whether it is too small.
+
+    ``terminal_v`` is what is left at its terminals where it is.
+    """
+
+    volts: float
+    set_v: float
+    peak_a: float
+    mean_w: float
+    terminal_v: float
+    limited: bool
+
+
+@dataclass(frozen=True)
+class Power:
+    """A build's volts and amps."""
+
+    pieces: tuple[PiecePower, ...]
+    wires: tuple[WirePower, ...]
+    supplies: tuple[SupplyPower, ...]
+    residual_a: float
+
+    @property
+    def least_share(self) -> float:
+        """Least light of any channel of any segment over its label's; 1 where nothing is lit."""
+        return min((float(piece.share.min()) for piece in self.pieces if piece.share.size), default=1.0)
+
+    def factors(self) -> FluxFactors:
+        """How much of its label's light each segment and channel gives."""
+        return FluxFactors({piece.id: np.round(piece.share, _EXACT) for piece in self.pieces})
+
+
+def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -> Power | None:
+    """Solve the circuit of a build; None for one without pieces, or with all of it switched off.
+
+    Raises
+    ------
+    DesignError
+        When an injection is at no place of any piece.
+    """
+    if not pieces:
+        return None
+    growing = Growing()
+    elements = _elements(pieces)
+    marks: dict[str, list[int]] = {}
+    for one in wiring.injections:
+        marks.setdefault(one.piece, []).append(one.after)
+    nodes = [
+        _grown(growing, piece, element, sorted(set(marks.get(piece.id, ()))))
+        for piece, element in zip(pieces, elements, strict=True)
+    ]
+    loads = [_loaded(growing, *one) for one in zip(pieces, elements, nodes, strict=True)]
+    voltages = joined_up(growing, pieces, nodes, joints, wiring)
+    circuit = growing.closed()
+    solution = solve(circuit)
+    found = tuple(
+        _piece_power(piece, element, own, solution) for piece, element, own in zip(pieces, elements, nodes, strict=True)
+    )
+    return Power(
+        found,
+        tuple(_wire_power(wire, circuit.resistors.ohm, solution) for wire in growing.wires),
+        tuple(_supplies(pieces, voltages, loads, solution, wiring)),
+        solution.residual_a,
+    )
+
+
+def _elements(pieces: Sequence[Piece]) -> list[Element]:
+    """What a segment of each piece draws; of pieces of one kind it is asked once."""
+    known: dict[int, Element] = {}
+    for piece in pieces:
+        if id(kind_of(piece)) not in known:
+            known[id(kind_of(piece))] = element_of(piece)
+    return [known[id(kind_of(piece))] for piece in pieces]
+
+
+def _grown(growing: Growing, piece: Piece, element: Element, marks: Sequence[int]) -> PieceNodes:
+    """The conductors of a piece: of a strip both ends, the middle of every segment and the marks that are soldered to."""
+    if not isinstance(piece, StripPiece):
+        rails = [growing.row(piece.id, 1) for _ in range(1 + element.returns)]
+        return PieceNodes(rails[0], tuple(rails[1:]), {mark: [int(rail[0]) for rail in rails] for mark in marks})
+    count = piece.segments
+    each = piece.strip.rail_ohm_per_m * piece.strip.segment_mm / 1000.0
+    between = [mark for mark in marks if 0 < mark < count]
+    stays = np.ones(count + 1, bool)
+    stays[between] = False
+    ohm = np.full(count + 1, each)
+    ohm[[0, -1]] = each / 2.0
+    rails, pads = [], {mark: list[int]() for mark in marks}
+    for _ in range(1 + element.returns):
+        rail = growing.row(piece.id, count + 2)
+        growing.resist(rail[:-1][stays], rail[1:][stays], ohm[stays])
+        extra = growing.row(f"{piece.id}, mark", len(between))
+        for mark, node in zip(between, extra, strict=True):
+            pair = np.array([rail[mark], node]), np.array([node, rail[mark + 1]])
+            growing.resist(*pair, np.full(2, each / 2.0))
+            pads[mark].append(int(node))
+        for mark in set(marks) - set(between):
+            pads[mark].append(int(rail[0 if mark == 0 else -1]))
+        rails.append(rail)
+    return PieceNodes(rails[0], tuple(rails[1:]), pads)
+
+
+def _loaded(growing: Growing, piece: Piece, element: Element, nodes: PieceNodes) -> list[tuple[slice, float]]:
+    """Add the loads of a piece, and return where they stand and for what share of the time each is on."""
+    found = []
+    plus = nodes.segments(nodes.plus)
+    levels = levels_of(piece)
+    lit = not isinstance(piece, StripPiece) or piece.lit
+    for channel, (curve, level) in enumerate(zip(element.curves, levels, strict=True)):
+        minus = nodes.segments(nodes.minus[min(channel, element.returns - 1)])
+        if lit and level > 0 and curve.nominal_a > 0:
+            found.append((growing.load(plus, minus, curve.zero_v, curve.siemens, curve.most_a), level))
+    return found
+
+
+def _piece_power(piece: Piece, element: Element, nodes: PieceNodes, solution: Solution) -> PiecePower:
+    plus = solution.node_v[nodes.segments(nodes.plus)]
+    across = [
+        plus - solution.node_v[nodes.segments(nodes.minus[min(channel, element.returns - 1)])]
+        for channel in range(len(element.curves))
+    ]
+    share = np.stack([curve.share(volts) for curve, volts in zip(element.curves, across, strict=True)], axis=1)
+    nominal = np.array([curve.nominal_a for curve in element.curves])
+    return PiecePower(piece.id, np.min(across, axis=0), share * nominal, share, nominal)
+
+
+def _wire_power(wire: Wire, ohm: FloatArray, solution: Solution) -> WirePower:
+    amps = abs(float(solution.resistor_a[wire.resistor]))
+    drop = amps * float(ohm[wire.resistor])
+    return WirePower(wire, amps, drop, amps * drop)
+
+
+def _supplies(
+    pieces: Sequence[Piece],
+    voltages: Mapping[float, int],
+    loads: Sequence[Sequence[tuple[slice, float]]],
+    solution: Solution,
+    wiring: Wiring,
+) -> list[SupplyPower]:
+    found = []
+    for volts, source in voltages.items():
+        duty = [one for piece, own in zip(pieces, loads, strict=True) if kind_of(piece).volts == volts for one in own]
+        peak, on = float(solution.source_a[source]), sum(float(solution.load_a[part].sum()) for part, _ in duty)
+        mean = sum(level * float(solution.load_a[part].sum()) for part, level in duty)
+        set_v = set_volts(wiring, volts)
+        share = mean / on if on > 0 else 0.0
+        terminal = float(solution.source_v[source])
+        found.append(SupplyPower(volts, set_v, peak, terminal * peak * share, terminal, solution.limited[source]))
+    return found
+
+
+def kind_of(piece: Piece) -> Strip | Module:
+    """What a piece is of."""
+    return piece.strip if isinstance(piece, StripPiece) else piece.module
+
+
+def levels_of(piece: Piece) -> tuple[float, ...]:
+    """Level of each of its channels."""
+    if isinstance(piece, StripPiece):
+        return piece.choice.levels_for(piece.strip)
+    return piece.choice.levels_for(piece.module)
+
+
+def set_volts(wiring: Wiring, volts: float) -> float:
+    """What a supply of nominal volts is set to."""
+    return volts if wiring.supply_volts is None else wiring.supply_volts

@@ -1,0 +1,238 @@
+"""The schools of wiring: how pieces are joined to their supply, wire by wire."""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+import numpy as np
+
+from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.electrical.circuit import Source
+from gauze.core.electrical.growing import Growing
+from gauze.core.errors import DesignError
+from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.layout.pieces import Piece, StripPiece
+from gauze.core.parts import Joint
+from gauze.core.parts.joining import BUS
+
+SLACK = 1.1  # times the way along both axes: wire lies in bends; common practice, no source
+SUPPLY = "supply"
+
+
+@dataclass(frozen=True)
+class PieceNodes:
+    """Nodes of a piece's conductors: plus, and each of those that lead back; of a strip start, middles of segments, end.
+
+    ``pads`` has the nodes of all conductors at the cut marks that are soldered to, by after how many segments these lie.
+    """
+
+    plus: IndexArray
+    minus: tuple[IndexArray, ...]
+    pads: dict[int, list[int]] = field(default_factory=dict)
+
+    def segments(self, rail: IndexArray) -> IndexArray:
+        """Nodes of a conductor at the segments."""
+        return rail[1:-1] if len(rail) > 1 else rail
+
+    def at(self, rail: IndexArray, where: str) -> int:
+        """Node of a conductor at an end."""
+        return int(rail[0 if where == "start" else -1])
+
+    @property
+    def conductors(self) -> tuple[tuple[str, IndexArray], ...]:
+        """All conductors with their names."""
+        if len(self.minus) == 1:
+            return ("+", self.plus), ("\N{MINUS SIGN}", self.minus[0])
+        return ("+", self.plus), *(
+            (f"\N{MINUS SIGN} {number}", rail) for number, rail in enumerate(self.minus, start=1)
+        )
+
+
+@dataclass(frozen=True)
+class _Group:
+    """Pieces of one voltage, with the nodes of their supply's terminals."""
+
+    volts: float
+    pieces: list[Piece]
+    nodes: dict[str, PieceNodes]
+    plus: int
+    minus: int
+
+    def terminal(self, conductor: str) -> int:
+        """The supply's terminal of a conductor."""
+        return self.plus if conductor == "+" else self.minus
+
+
+def place_of(piece: Piece, where: str) -> FloatArray:
+    """Where the pads of an end of a piece lie in the plan."""
+    if isinstance(piece, StripPiece):
+        return np.array((piece.start_mm if where == "start" else piece.end_mm)[:2])
+    return np.array(piece.place_mm[:2])
+
+
+def way_mm(one: FloatArray, other: FloatArray) -> float:
+    """Length of a wire between two places: along both axes, with slack."""
+    return SLACK * float(np.abs(one - other).sum())
+
+
+def joined_up(
+    growing: Growing, pieces: Sequence[Piece], nodes: Sequence[PieceNodes], joints: Sequence[Joint], wiring: Wiring
+) -> dict[float, int]:
+    """Add supplies and wires; returns which supply each voltage has.
+
+    Raises
+    ------
+    DesignError
+        When an injection is at no place of any piece.
+    """
+    own = {piece.id: one for piece, one in zip(pieces, nodes, strict=True)}
+    volts = {piece.id: piece.strip.volts if isinstance(piece, StripPiece) else piece.module.volts for piece in pieces}
+    ground = growing.node(f"{SUPPLY} \N{MINUS SIGN}")
+    found: dict[float, int] = {}
+    for voltage in sorted(set(volts.values())):
+        some = [piece for piece in pieces if volts[piece.id] == voltage]
+        plus = growing.node(f"{SUPPLY} {voltage:g} V +")
+        group = _Group(voltage, some, {piece.id: own[piece.id] for piece in some}, plus, ground)
+        set_v = voltage if wiring.supply_volts is None else wiring.supply_volts
+        limit = None if wiring.supply_w is None else wiring.supply_w / set_v
+        growing.source(Source(f"{SUPPLY} {voltage:g} V", plus, ground, set_v, limit))
+        found[voltage] = len(found)
+        _SCHEMES[wiring.scheme](growing, group, joints, wiring)
+        for index, injection in enumerate(wiring.injections):
+            if volts.get(injection.piece, voltage) == voltage:
+                _inject(growing, group, injection, wiring, f"wiring.injections[{index}]")
+    return found
+
+
+def _lead(
+    growing: Growing, group: _Group, piece: Piece, where: str, wiring: Wiring, conductors: Iterable[str] | None = None
+) -> None:
+    """Wires from the supply to an end of a piece: as long as the lead to the first piece, and the way on from there."""
+    first = place_of(group.pieces[0], "start")
+    length = wiring.lead_mm + way_mm(first, place_of(piece, where))
+    nodes = group.nodes[piece.id]
+    for conductor, rail in nodes.conductors:
+        if conductors is None or (conductor == "+") == ("+" in conductors):
+            growing.wire(
+                (group.terminal(conductor), nodes.at(rail, where)),
+                (SUPPLY, f"{piece.id} {where}"),
+                conductor,
+                length,
+                wiring.wire_mm2,
+            )
+
+
+def _link(growing: Growing, group: _Group, ends: tuple[tuple[Piece, str], tuple[Piece, str]], wiring: Wiring) -> None:
+    """Wires from one end of a piece to one of another; conductors that only one of them has end there."""
+    (one, one_end), (other, other_end) = ends
+    length = way_mm(place_of(one, one_end), place_of(other, other_end))
+    a, b = group.nodes[one.id], group.nodes[other.id]
+    for (conductor, from_rail), (_, to_rail) in zip(a.conductors, b.conductors, strict=False):
+        growing.wire(
+            (a.at(from_rail, one_end), b.at(to_rail, other_end)),
+            (f"{one.id} {one_end}", f"{other.id} {other_end}"),
+            conductor,
+            length,
+            wiring.wire_mm2,
+        )
+
+
+def _bus(growing: Growing, group: _Group, where: str, wiring: Wiring, from_last: Iterable[str] = ()) -> None:
+    """Buses along one end of all pieces, from piece to piece, fed at the first; those ``from_last`` at the last."""
+    pieces = group.pieces
+    for one, other in pairwise(pieces):
+        if len(group.nodes[one.id].minus) == len(group.nodes[other.id].minus):
+            _link(growing, group, ((one, where), (other, where)), wiring)
+        else:
+            _lead(growing, group, other, where, wiring)
+    back = set(from_last)
+    for conductor in ("+", "\N{MINUS SIGN}"):
+        piece = pieces[-1] if conductor in back else pieces[0]
+        _lead(growing, group, piece, where, wiring, (conductor,))
+
+
+def _own(growing: Growing, group: _Group, joints: Sequence[Joint], wiring: Wiring) -> None:
+    """As the family's joints say: what they feed from the supply hangs on one bus, the rest on the piece before."""
+    by_id = {piece.id: piece for piece in group.pieces}
+    fed: list[Piece] = []
+    links = []
+    joined = set()
+    for joint in joints:
+        if joint.kind != "supply" or joint.second not in by_id:
+            continue
+        second, joined_to = by_id[joint.second], by_id.get(joint.first)
+        joined.add(second.id)
+        same = joined_to is not None and len(group.nodes[joined_to.id].minus) == len(group.nodes[second.id].minus)
+        if joint.first == BUS or joined_to is None or not same:
+            fed.append(second)
+        else:
+            links.append(((joined_to, joint.first_end or "end"), (second, joint.second_end or "start")))
+    fed += [piece for piece in group.pieces if piece.id not in joined]
+    for ends in links:
+        _link(growing, group, ends, wiring)
+    _bus(growing, _Group(group.volts, fed, group.nodes, group.plus, group.minus), "start", wiring)
+
+
+def _buses(growing: Growing, group: _Group, _joints: Sequence[Joint], wiring: Wiring) -> None:
+    _bus(growing, group, "start", wiring)
+
+
+def _opposite(growing: Growing, group: _Group, _joints: Sequence[Joint], wiring: Wiring) -> None:
+    _bus(growing, group, "start", wiring, from_last=("\N{MINUS SIGN}",))
+
+
+def _both_ends(growing: Growing, group: _Group, _joints: Sequence[Joint], wiring: Wiring) -> None:
+    _bus(growing, group, "start", wiring)
+    if any(isinstance(piece, StripPiece) for piece in group.pieces):
+        _bus(growing, group, "end", wiring)
+
+
+def _in_a_row(growing: Growing, group: _Group, _joints: Sequence[Joint], wiring: Wiring) -> None:
+    """One piece after the other, each entered at the end that is nearer to where the one before ends."""
+    before, left = group.pieces[0], "end"
+    _lead(growing, group, before, "start", wiring)
+    for piece in group.pieces[1:]:
+        from_place = place_of(before, left)
+        entered = min(("start", "end"), key=lambda end: way_mm(from_place, place_of(piece, end)))
+        if len(group.nodes[before.id].minus) == len(group.nodes[piece.id].minus):
+            _link(growing, group, ((before, left), (piece, entered)), wiring)
+        else:
+            _lead(growing, group, piece, entered, wiring)
+        before, left = piece, "end" if entered == "start" else "start"
+
+
+def _separate(growing: Growing, group: _Group, _joints: Sequence[Joint], wiring: Wiring) -> None:
+    for piece in group.pieces:
+        _lead(growing, group, piece, "start", wiring)
+
+
+_SCHEMES: dict[str, Callable[[Growing, _Group, Sequence[Joint], Wiring], None]] = {
+    "own": _own,
+    "buses": _buses,
+    "opposite": _opposite,
+    "both_ends": _both_ends,
+    "in_a_row": _in_a_row,
+    "separate": _separate,
+}
+
+
+def _inject(growing: Growing, group: _Group, injection: Injection, wiring: Wiring, path: str) -> None:
+    piece = next((one for one in group.pieces if one.id == injection.piece), None)
+    segments = piece.segments if isinstance(piece, StripPiece) else 0
+    if piece is None or injection.after > segments:
+        raise DesignError(
+            f"{path}.piece",
+            "An injection is after segment {after} of “{piece}”, which is no longer there: take it out, or put it on "
+            "another piece.",
+            after=injection.after,
+            piece=injection.piece,
+        )
+    nodes = group.nodes[piece.id]
+    first = place_of(group.pieces[0], "start")
+    share = injection.after / segments if segments else 0.0
+    there = place_of(piece, "start") * (1 - share) + place_of(piece, "end") * share
+    length = wiring.lead_mm + way_mm(first, there)
+    places = SUPPLY, f"{piece.id} after {injection.after}"
+    for index, (conductor, _) in enumerate(nodes.conductors):
+        at = nodes.pads[injection.after][index]
+        growing.wire((group.terminal(conductor), at), places, conductor, length, wiring.wire_mm2)

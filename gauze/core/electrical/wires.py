@@ -1,0 +1,104 @@
+"""Copper wire: its resistance by section or gauge, and what it may carry.
+
+Resistances of flexible (class 5) conductors at 20 degC: IEC 60228, from memory; sections between and beside those of the table by
+their area, from the nearest. Gauges: ASTM B258, d = 0.127 x 92^((36 - n) / 39) mm. Currents for flexible cords in free air at
+30 degC: DIN VDE 0298-4, table for cords, from memory; thinner ones by common practice, no source.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+SOURCE = "IEC 60228 class 5 at 20 °C, from memory"
+CURRENT_SOURCE = "DIN VDE 0298-4 for flexible cords, from memory; below 0.5 mm² common practice, no source"
+CLASS_5_OHM_PER_KM = {
+    0.5: 39.0,
+    0.75: 26.0,
+    1.0: 19.5,
+    1.5: 13.3,
+    2.5: 7.98,
+    4.0: 4.95,
+    6.0: 3.30,
+    10.0: 1.91,
+    16.0: 1.21,
+}
+CARRIES_A = {
+    0.14: 1.0,
+    0.25: 2.0,
+    0.34: 2.5,
+    0.5: 3.0,
+    0.75: 6.0,
+    1.0: 10.0,
+    1.5: 16.0,
+    2.5: 25.0,
+    4.0: 32.0,
+    6.0: 40.0,
+    10.0: 63.0,
+    16.0: 82.0,
+}
+SECTIONS_MM2 = tuple(sorted(CARRIES_A))
+FUSES_A = (
+    1.0,
+    2.0,
+    3.0,
+    5.0,
+    7.5,
+    10.0,
+    15.0,
+    20.0,
+    25.0,
+    30.0,
+    40.0,
+    50.0,
+    60.0,
+    80.0,
+)  # blade fuses: common practice, no source
+FUSE_OVER = 1.25  # times what flows: a fuse is not loaded to its rating for long; common practice, no source
+
+
+def ohm_per_km(section_mm2: float) -> float:
+    """Resistance of a conductor; of a section that is not in the table by that of the nearest, as the inverse of the area."""
+    nearest = min(CLASS_5_OHM_PER_KM, key=lambda known: abs(math.log(known / section_mm2)))
+    return CLASS_5_OHM_PER_KM[nearest] * nearest / section_mm2
+
+
+def wire_ohm(section_mm2: float, length_mm: float) -> float:
+    """Resistance of one conductor of a length."""
+    return ohm_per_km(section_mm2) * length_mm / 1e6
+
+
+def carries_a(section_mm2: float) -> float:
+    """What a conductor may carry, in a straight line between the sections of the table."""
+    sections = np.array(SECTIONS_MM2)
+    return float(np.interp(section_mm2, sections, [CARRIES_A[one] for one in SECTIONS_MM2]))
+
+
+def diameter_of_gauge_mm(gauge: int) -> float:
+    """Diameter of a solid wire by its American gauge."""
+    return float(0.127 * 92.0 ** ((36 - gauge) / 39.0))
+
+
+def section_of_gauge_mm2(gauge: int) -> float:
+    """Area of a wire by its American gauge."""
+    return float(math.pi / 4.0 * diameter_of_gauge_mm(gauge) ** 2)
+
+
+def thinnest_mm2(current_a: float) -> float | None:
+    """Return the thinnest section of the table that may carry a current; None when none may."""
+    return next((one for one in SECTIONS_MM2 if CARRIES_A[one] >= current_a), None)
+
+
+@dataclass(frozen=True)
+class Fuse:
+    """A fuse for a wire: ``rating_a`` None where no standard one lies above what flows and at or below what the wire carries."""
+
+    rating_a: float | None
+    least_a: float
+    most_a: float
+
+
+def fuse_for(current_a: float, section_mm2: float) -> Fuse:
+    """Choose a fuse: above what flows, so that it lasts, and at most what the wire carries, so that it blows first."""
+    least, most = current_a * FUSE_OVER, carries_a(section_mm2)
+    return Fuse(next((one for one in FUSES_A if least <= one <= most), None), least, most)

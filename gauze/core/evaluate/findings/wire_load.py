@@ -1,0 +1,157 @@
+"""Does every wire carry what flows in it, behind a fuse; and does the chosen supply give it?"""
+
+from functools import partial
+
+from gauze.core.electrical.power import SupplyPower, WirePower
+from gauze.core.electrical.supply import CONTINUOUS_SHARE
+from gauze.core.electrical.wires import CURRENT_SOURCE, Fuse, carries_a, fuse_for, thinnest_mm2
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Caution, Figure, Finding, State
+from gauze.core.lazy import Lazy
+from gauze.core.words import Length, Number, Percent, Text, say
+
+
+def find(evaluation: Evaluation) -> list[Finding]:
+    """Judge the wire with the highest current, and the supply where one is chosen."""
+    power = evaluation.network.power
+    if power is None or not power.wires:
+        return []
+    found = [_wire(evaluation, max(power.wires, key=lambda one: one.current_a))]
+    wiring = evaluation.network.wiring
+    if wiring.supply_w is not None:
+        found += [_supply(one, wiring.supply_w, several=len(power.supplies) > 1) for one in power.supplies]
+    return found
+
+
+def _wire(evaluation: Evaluation, worst: WirePower) -> Finding:
+    section, wired = evaluation.network.wiring.wire_mm2, evaluation.network.wired
+    carries, fuse = carries_a(section), fuse_for(worst.current_a, section)
+    words: dict[str, Text] = {
+        "amps": Number(worst.current_a),
+        "carries": Number(carries),
+        "section": Number(section),
+        "fuse": Number(fuse.rating_a or 0.0),
+    }
+    if worst.current_a > carries:
+        state = State.FAILS if wired else State.WATCH
+        thicker = thinnest_mm2(worst.current_a)
+        sentence = say("{amps} A flow in one wire; {section} mm² carries {carries} A: it gets hot.", **words)
+        if thicker is None:
+            sentence += say(" No wire of the table carries that: feed at several places.")
+        else:
+            sentence += say(" Take {thicker} mm², or feed at several places.", thicker=Number(thicker))
+    elif fuse.rating_a is None:
+        state = State.WATCH
+        sentence = say(
+            "{amps} A flow in one wire; {section} mm² carries {carries} A, and no standard fuse lies between: take thicker wire.",
+            **words,
+        )
+    elif not wired:
+        state = State.NOTE
+        sentence = say(
+            "Wired as usual, {amps} A flow in one wire: that takes {section} mm² and a fuse of {fuse} A.", **words
+        )
+    else:
+        state = State.GOOD
+        sentence = say(
+            "At most {amps} A flow in one wire; {section} mm² carries {carries} A. Fuse it with {fuse} A.", **words
+        )
+    return Finding(
+        code="wire load",
+        place="feed",
+        state=state,
+        sentence=sentence,
+        value=worst.current_a,
+        unit="A",
+        limit=carries,
+        figures=Lazy(partial(_wire_figures, worst, fuse)),
+        fixable=state in (State.WATCH, State.FAILS),
+        cautions=(Caution.CURRENT,),
+    )
+
+
+def _wire_figures(worst: WirePower, fuse: Fuse) -> list[Figure]:
+    wire = worst.wire
+    return [
+        Figure(
+            say("Fullest wire"),
+            say("{amps} A", amps=Number(worst.current_a)),
+            say(
+                "{conductor} from {start} to {end}, {length} long: drops {drop} V and takes {loss} W",
+                conductor=wire.conductor,
+                start=wire.start,
+                end=wire.end,
+                length=Length(wire.length_mm),
+                drop=Number(worst.drop_v),
+                loss=Number(worst.loss_w),
+            ),
+        ),
+        Figure(
+            say("It carries"),
+            say("{most} A", most=Number(fuse.most_a)),
+            say("flexible, lying free; less in a bundle or in a warm body"),
+            say(CURRENT_SOURCE),
+        ),
+        Figure(
+            say("Fuse"),
+            say("none fits") if fuse.rating_a is None else say("{fuse} A", fuse=Number(fuse.rating_a)),
+            say(
+                "from {least} A, 1.25 times what flows, to {most} A",
+                least=Number(fuse.least_a),
+                most=Number(fuse.most_a),
+            ),
+            say("common practice, no source; your local code decides"),
+        ),
+    ]
+
+
+def _supply(one: SupplyPower, rating_w: float, *, several: bool) -> Finding:
+    share = one.set_v * one.peak_a / rating_w
+    words: dict[str, Text] = {
+        "rating": Number(rating_w),
+        "amps": Number(one.peak_a),
+        "volts": Number(one.volts),
+        "left": Number(one.terminal_v),
+        "share": Percent(share),
+    }
+    if one.limited:
+        state = State.FAILS
+        sentence = say(
+            "The {rating} W supply is too small: at {amps} A it gives no more, and its volts fall to {left} V.", **words
+        )
+    elif share > CONTINUOUS_SHARE:
+        state = State.WATCH
+        sentence = say(
+            "The {rating} W supply gives {amps} A at {volts} V: {share} of its rating, for long too much.", **words
+        )
+    else:
+        state = State.GOOD
+        sentence = say("The {rating} W supply gives {amps} A at {volts} V: {share} of its rating.", **words)
+    return Finding(
+        code=f"supply load {one.volts:g} V" if several else "supply load",
+        place="feed",
+        state=state,
+        sentence=sentence,
+        value=share,
+        unit="",
+        limit=CONTINUOUS_SHARE,
+        figures=(
+            Figure(
+                say("At once"),
+                say("{amps} A", amps=Number(one.peak_a)),
+                say("every channel that is on, at the top of its pulses"),
+            ),
+            Figure(
+                say("In the mean"),
+                say("{watts} W", watts=Number(one.mean_w)),
+                say("by the levels that are set: this is the heat"),
+            ),
+            Figure(
+                say("For long"),
+                say("at most {share}", share=Percent(CONTINUOUS_SHARE)),
+                say("of the rating"),
+                say("common practice, no source"),
+            ),
+        ),
+        cautions=(Caution.MAINS, Caution.CURRENT),
+    )

@@ -1,0 +1,162 @@
+"""Ways to bring the far end its volts: another school, thicker wire, more feeds, a strip of higher volts."""
+
+import msgspec
+
+from gauze.core.design import Design, with_build
+from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.electrical.power import Power, power_of
+from gauze.core.electrical.wires import SECTIONS_MM2, carries_a
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.findings.drop import GOOD_SHARE, SEEN_DELTA_UV, ends_of
+from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.evaluate.wording import scheme_words
+from gauze.core.families import parts_of
+from gauze.core.layout.pieces import StripPiece
+from gauze.core.words import Number, Percent, Text, say
+
+_SCHEMES = ("opposite", "both_ends", "separate")  # in the order of the work that they make
+_MOST_INJECTIONS = 24
+_WORTH = 1.02  # times as much light at the dimmest segment: less is not worth the work
+
+
+class _Wired:
+    """A trial's pieces under any wiring: volts and amps alone, without the light."""
+
+    def __init__(self, trial: Trial) -> None:
+        self.trial = trial
+        layout = trial.now.layout
+        self.pieces = layout.pieces
+        self.joints = parts_of(trial.design, layout, trial.catalogue).joints
+        self.wiring = trial.now.network.wiring
+
+    def power(self, wiring: Wiring) -> Power | None:
+        return power_of(self.pieces, self.joints, wiring)
+
+    def share(self, wiring: Wiring) -> float:
+        """Light of the dimmest segment over the brightest one's, less where the colour is another."""
+        power = self.power(wiring)
+        ends = None if power is None else ends_of(self.pieces, power)
+        if ends is None:
+            return 1.0
+        return ends.share if ends.delta_uv <= SEEN_DELTA_UV else min(ends.share, GOOD_SHARE - 1e-6)
+
+    def carried(self, wiring: Wiring) -> bool:
+        """Whether every wire carries what flows in it."""
+        power = self.power(wiring)
+        return power is None or max(one.current_a for one in power.wires) <= carries_a(wiring.wire_mm2)
+
+    def fix(self, title: Text, wiring: Wiring) -> Fix | None:
+        """Write a change of the wiring up."""
+        before, after = self.share(self.wiring), self.share(wiring)
+        evaluation = self.trial.attempt(msgspec.structs.replace(self.trial.design, wiring=wiring))
+        if evaluation is None:
+            return None
+        return self.trial.fix(title, evaluation, _gain(before, after, carried=self.carried(wiring)))
+
+
+def _gain(before: float, after: float, *, carried: bool) -> Text:
+    gain = say("dimmest segment {before} → {after}", before=Percent(before), after=Percent(after))
+    return gain if carried else say("{gain}; the wire is then too thin for what flows", gain=gain)
+
+
+def other_scheme(trial: Trial) -> Fix | None:
+    """Feed the pieces by the first school that makes the dimmest segment good, or else by the best."""
+    wired = _Wired(trial)
+    tried = [
+        (wired.share(changed), changed)
+        for changed in (msgspec.structs.replace(wired.wiring, scheme=scheme) for scheme in _SCHEMES)
+        if changed != wired.wiring
+    ]
+    good = next((one for one in tried if one[0] >= GOOD_SHARE), None)
+    share, wiring = good or max(tried, key=lambda one: one[0])
+    if share < _WORTH * wired.share(wired.wiring):
+        return None
+    return wired.fix(say("Wire {scheme}", scheme=scheme_words(wiring.scheme)), wiring)
+
+
+def thicker_wire(trial: Trial) -> Fix | None:
+    """Take the thinnest wire that carries the current and makes the dimmest segment good; else the one that helps most."""
+    wired = _Wired(trial)
+    thicker = [one for one in SECTIONS_MM2 if one > wired.wiring.wire_mm2]
+    changed = [msgspec.structs.replace(wired.wiring, wire_mm2=one) for one in thicker]
+    able = [one for one in changed if wired.carried(one)]
+    if not able:
+        return None
+    good = next((one for one in able if wired.share(one) >= GOOD_SHARE), None)
+    wiring = good or (able[0] if trial.code == "wire load" else able[-1])
+    better = wired.share(wiring) >= _WORTH * wired.share(wired.wiring)
+    if not better and wired.carried(wired.wiring):
+        return None
+    return wired.fix(say("Wire of {section} mm²", section=Number(wiring.wire_mm2)), wiring)
+
+
+def separate_leads(trial: Trial) -> Fix | None:
+    """Give each piece wires of its own, where these carry what flows."""
+    wired = _Wired(trial)
+    wiring = msgspec.structs.replace(wired.wiring, scheme="separate")
+    if wiring == wired.wiring or not wired.carried(wiring):
+        return None
+    return wired.fix(say("Wire {scheme}", scheme=scheme_words("separate")), wiring)
+
+
+def injections(trial: Trial) -> Fix | None:
+    """Feed in at more places, each where the light is least, until the dimmest segment is good; then leave out the needless."""
+    wired = _Wired(trial)
+    wiring = wired.wiring
+    while wired.share(wiring) < GOOD_SHARE and len(wiring.injections) < _MOST_INJECTIONS:
+        power = wired.power(wiring)
+        ends = None if power is None else ends_of(wired.pieces, power)
+        if ends is None:
+            return None
+        piece = next(one for one in wired.pieces if one.id == ends.piece)
+        last = piece.segments if isinstance(piece, StripPiece) else 0
+        after = min(last, ends.segment + 1 if ends.segment >= last / 2 else ends.segment)
+        there = Injection(piece=piece.id, after=after)
+        if there in wiring.injections:
+            return None
+        wiring = msgspec.structs.replace(wiring, injections=(*wiring.injections, there))
+    if wired.share(wiring) < GOOD_SHARE:
+        return None
+    for one in wiring.injections:
+        without = tuple(other for other in wiring.injections if other != one)
+        fewer = msgspec.structs.replace(wiring, injections=without)
+        if wired.share(fewer) >= GOOD_SHARE:
+            wiring = fewer
+    count = len(wiring.injections) - len(wired.wiring.injections)
+    if count < 1:
+        return None
+    title = say("One more feed") if count == 1 else say("{count} more feeds", count=count)
+    return wired.fix(title, wiring)
+
+
+def higher_volts(trial: Trial) -> Fix | None:
+    """Take the same strip for higher volts, where the catalogue has it: less current, less drop."""
+    design = trial.design
+    if len(design.strips) != 1:
+        return None
+    now = trial.catalogue.strip(design.strips[0].strip)
+    same = [
+        strip
+        for strip in trial.catalogue.strips.values()
+        if strip.volts > now.volts
+        and strip.kind == now.kind
+        and strip.density_per_m == now.density_per_m
+        and [one.name for one in strip.channel] == [one.name for one in now.channel]
+    ]
+    if not same:
+        return None
+    strip = min(same, key=lambda one: one.volts)
+    choice = msgspec.structs.replace(design.strips[0], strip=strip.id)
+    wiring = None if design.wiring is None else msgspec.structs.replace(design.wiring, supply_volts=None)
+    changed: Design = msgspec.structs.replace(with_build(design, strips=(choice,)), wiring=wiring)
+    evaluation: Evaluation | None = trial.attempt(changed)
+    if evaluation is None or evaluation.network.power is None:
+        return None
+    before, after = (
+        ends_of(one.layout.pieces, one.network.power) if one.network.power is not None else None
+        for one in (trial.now, evaluation)
+    )
+    if before is None or after is None or after.share < _WORTH * before.share:
+        return None
+    return trial.fix(strip.name, evaluation, _gain(before.share, after.share, carried=True))

@@ -1,0 +1,114 @@
+"""Volts and amps of a build as text for a terminal, and as JSON for programs."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import msgspec
+
+from gauze.core.design import Design
+from gauze.core.design.design import LONGEST_NAME
+from gauze.core.electrical.network import Network
+from gauze.core.electrical.power import PiecePower
+from gauze.core.electrical.wires import carries_a, fuse_for
+from gauze.core.evaluate import Finding
+from gauze.core.evaluate.wording import scheme_words
+from gauze.core.printable import printable
+from gauze.core.words import ENGLISH, Length, Reader
+
+PLACE = "feed"  # of the findings that are told
+
+
+def power_text(design: Design, network: Network, findings: Sequence[Finding], reader: Reader = ENGLISH) -> str:
+    """Supplies, pieces, wires, and what is found."""
+    read, power, wiring = reader.read, network.power, network.wiring
+    lines = [printable(design.name, LONGEST_NAME), ""]
+    if power is None:
+        return "\n".join([*lines, "Loose emitters come without watts: nothing is computed of their supply."])
+    chosen = "chosen" if network.wired else "the usual, none is chosen"
+    lines.append(f"Wired {read(scheme_words(wiring.scheme))}, {wiring.wire_mm2:g} mm² ({chosen})")
+    for supply in power.supplies:
+        limited = f", at its limit: {supply.terminal_v:.2f} V are left" if supply.limited else ""
+        lines.append(
+            f"  {supply.volts:g} V supply: {supply.peak_a:.2f} A at once, {supply.mean_w:.1f} W in the mean{limited}"
+        )
+    lines += ["", "Pieces: volts and light at their ends, least and most"]
+    lines += [f"  {piece.id}: {_piece_words(piece)}" for piece in power.pieces]
+    lines += ["", "Wires"]
+    for one in power.wires:
+        own, long = one.wire, read(Length(one.wire.length_mm))
+        lines.append(
+            f"  {own.conductor} {own.start} to {own.end}: {long}, {one.current_a:.3g} A, drops {one.drop_v:.3g} V"
+        )
+    lines += ["", "Findings"]
+    lines += [f"  {found.state.value}: {read(found.sentence)}" for found in findings if found.place == PLACE]
+    return "\n".join(printable(line, most=max(len(line), 1)) for line in lines)
+
+
+def _piece_words(piece: PiecePower) -> str:
+    volts, share = piece.volts_v, piece.share
+    return (
+        f"{volts[0]:.3f} V to {volts[-1]:.3f} V, least {volts.min():.3f} V; "
+        f"light {share[0].min():.1%} to {share[-1].min():.1%}, least {share.min():.1%}; {piece.current_a.sum():.3f} A"
+    )
+
+
+def power_json(design: Design, network: Network, findings: Sequence[Finding], reader: Reader = ENGLISH) -> bytes:
+    """For every piece and segment volts, amps and share of the light; every wire; every supply; every finding of Feed."""
+    power, wiring = network.power, network.wiring
+    body: dict[str, Any] = {
+        "design": design.name,
+        "wiring": {
+            **msgspec.to_builtins(wiring),
+            "scheme": wiring.scheme,
+            "wire_mm2": wiring.wire_mm2,
+            "chosen": network.wired,
+        },
+        "supplies": [],
+        "pieces": [],
+        "wires": [],
+        "residual_a": None if power is None else power.residual_a,
+    }
+    if power is not None:
+        body["supplies"] = [msgspec.to_builtins(one) for one in power.supplies]
+        body["pieces"] = [
+            {
+                "id": piece.id,
+                "segments": [
+                    {
+                        "voltage_v": float(volts),
+                        "current_a": [float(x) for x in amps],
+                        "flux_share": [float(x) for x in share],
+                    }
+                    for volts, amps, share in zip(piece.volts_v, piece.current_a, piece.share, strict=True)
+                ],
+            }
+            for piece in power.pieces
+        ]
+        body["wires"] = [
+            {
+                "from": one.wire.start,
+                "to": one.wire.end,
+                "conductor": one.wire.conductor,
+                "length_mm": one.wire.length_mm,
+                "section_mm2": one.wire.section_mm2,
+                "current_a": one.current_a,
+                "drop_v": one.drop_v,
+                "power_w": one.loss_w,
+                "carries_a": carries_a(one.wire.section_mm2),
+                "fuse_a": fuse_for(one.current_a, one.wire.section_mm2).rating_a,
+            }
+            for one in power.wires
+        ]
+    body["findings"] = [
+        {
+            "code": one.code,
+            "state": one.state.value,
+            "value": one.value,
+            "unit": one.unit,
+            "limit": one.limit,
+            "sentence": reader.read(one.sentence),
+        }
+        for one in findings
+        if one.place == PLACE
+    ]
+    return msgspec.json.format(msgspec.json.encode(body), indent=2) + b"\n"
