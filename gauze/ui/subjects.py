@@ -115,6 +115,8 @@ SUBJECTS = (
         layers=(
             LayerRow("data", "&Order of the data", "O"),
             LayerRow("supply", "How the pieces are fe&d", "P"),
+            LayerRow("drop", "&Light along the pieces", "G"),
+            LayerRow("amps", "&Amps in the wires", "A"),
         ),
     ),
 )

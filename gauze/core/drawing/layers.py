@@ -1,11 +1,13 @@
-"""Layers over the plan: what is drawn, by what it is, and a legend. To add one, write a function and name it in ``LAYERS``."""
+"""Layers over the plan: what is drawn in each. To add one, write a function and name it in ``LAYERS`` or ``POWER_LAYERS``."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from gauze.core.design import Design
+from gauze.core.drawing.layer import Layer, Legend
+from gauze.core.drawing.power_layers import light_along, wires_in_plan
+from gauze.core.electrical.power import Power
 from gauze.core.families import parts_of
 from gauze.core.layout import Layout, ModulePiece, StripPiece
 from gauze.core.layout.model import FloatArray
@@ -14,32 +16,17 @@ from gauze.core.layout.sketch import Outline, OutlineRole
 from gauze.core.materials import load_catalogue
 from gauze.core.parts import Joint, Parts
 from gauze.core.parts.joining import BUS, CONTROLLER
-from gauze.core.words import Text, say
+from gauze.core.words import say
 
 _MOST_LABELS = 400  # beyond that they cover each other and say nothing
 
 
-@dataclass(frozen=True)
-class Legend:
-    """What the roles of a layer's shapes mean, in words."""
-
-    entries: tuple[tuple[OutlineRole, Text], ...]
-
-
-@dataclass(frozen=True)
-class Layer:
-    """A display list: shapes in mm of the plan, in the order in which they are drawn."""
-
-    key: str
-    name: Text
-    shapes: tuple[Outline, ...]
-    legend: Legend
-
-
-def layers_of(design: Design, layout: Layout) -> tuple[Layer, ...]:
-    """Return every layer that a laid-out design has something to show in."""
+def layers_of(design: Design, layout: Layout, power: Power | None = None) -> tuple[Layer, ...]:
+    """Return every layer that a laid-out design has something to show in; those of its power where that is known."""
     parts = parts_of(design, layout, load_catalogue())
-    found = (make(layout, parts) for make in LAYERS)
+    found = [make(layout, parts) for make in LAYERS]
+    if power is not None and [one.id for one in power.pieces] == [one.id for one in layout.pieces]:
+        found += [make_of(layout.pieces, power) for make_of in POWER_LAYERS]
     return tuple(layer for layer in found if layer.shapes)
 
 
@@ -74,6 +61,7 @@ def supply_order(_layout: Layout, parts: Parts) -> Layer:
 
 
 LAYERS: tuple[Callable[[Layout, Parts], Layer], ...] = (part_names, data_order, supply_order)
+POWER_LAYERS: tuple[Callable[[tuple[Piece, ...], Power], Layer], ...] = (light_along, wires_in_plan)
 
 
 def _ways(parts: Parts, kind: str) -> tuple[Outline, ...]:

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from gauze.core.design import Design
-from gauze.core.drawing.layers import Layer, Legend, layers_of
+from gauze.core.drawing.layer import Layer, Legend
+from gauze.core.drawing.layers import layers_of
 from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import placed_cavities

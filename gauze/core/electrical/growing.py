@@ -10,15 +10,22 @@ from gauze.core.electrical.circuit import Circuit, Loads, Resistors, Source
 from gauze.core.electrical.wires import wire_ohm
 from gauze.core.layout.model import FloatArray, IndexArray
 
+Place = tuple[float, float]
+Ending = tuple[str, Place]
 _SHORTEST_MM = 1.0  # of a wire: even pads that touch are joined by some solder
 
 
 @dataclass(frozen=True)
 class Wire:
-    """One conductor: what it joins, in words of places; its length and section; the resistor that it is in the circuit."""
+    """One conductor: what it joins, by name and place in the plan; its length and section; its resistor in the circuit.
+
+    From the supply, which has no place in the plan, it starts where it ends.
+    """
 
     start: str
     end: str
+    start_mm: Place
+    end_mm: Place
     conductor: str
     length_mm: float
     section_mm2: float
@@ -81,12 +88,18 @@ class Growing:
         return first
 
     def wire(
-        self, nodes: tuple[int, int], places: tuple[str, str], conductor: str, length_mm: float, section_mm2: float
+        self,
+        nodes: tuple[int, int],
+        ends: tuple[Ending, Ending],
+        conductor: str,
+        length_mm: float,
+        section_mm2: float,
     ) -> None:
-        """Add a wire between two nodes."""
+        """Add a wire between two nodes, from one named place to another."""
         long = max(length_mm, _SHORTEST_MM)
         number = self.resist(np.array([nodes[0]]), np.array([nodes[1]]), np.array([wire_ohm(section_mm2, long)]))
-        self.wires.append(Wire(*places, conductor, long, section_mm2, number))
+        (start, start_mm), (end, end_mm) = ends
+        self.wires.append(Wire(start, end, start_mm, end_mm, conductor, long, section_mm2, number))
 
     def load(self, plus: IndexArray, minus: IndexArray, zero_v: float, siemens: float, most_a: float) -> slice:
         """Add loads of one curve, and return where they stand among all."""

@@ -108,29 +108,34 @@ def _lead(
     growing: Growing, group: _Group, piece: Piece, where: str, wiring: Wiring, conductors: Iterable[str] | None = None
 ) -> None:
     """Wires from the supply to an end of a piece: as long as the lead to the first piece, and the way on from there."""
-    first = place_of(group.pieces[0], "start")
-    length = wiring.lead_mm + way_mm(first, place_of(piece, where))
-    nodes = group.nodes[piece.id]
+    there = place_of(piece, where)
+    length = wiring.lead_mm + way_mm(place_of(group.pieces[0], "start"), there)
+    nodes, at = group.nodes[piece.id], _pair(there)
     for conductor, rail in nodes.conductors:
         if conductors is None or (conductor == "+") == ("+" in conductors):
             growing.wire(
                 (group.terminal(conductor), nodes.at(rail, where)),
-                (SUPPLY, f"{piece.id} {where}"),
+                ((SUPPLY, at), (f"{piece.id} {where}", at)),
                 conductor,
                 length,
                 wiring.wire_mm2,
             )
 
 
+def _pair(place: FloatArray) -> tuple[float, float]:
+    return float(place[0]), float(place[1])
+
+
 def _link(growing: Growing, group: _Group, ends: tuple[tuple[Piece, str], tuple[Piece, str]], wiring: Wiring) -> None:
     """Wires from one end of a piece to one of another; conductors that only one of them has end there."""
     (one, one_end), (other, other_end) = ends
-    length = way_mm(place_of(one, one_end), place_of(other, other_end))
+    start, end = place_of(one, one_end), place_of(other, other_end)
+    length = way_mm(start, end)
     a, b = group.nodes[one.id], group.nodes[other.id]
     for (conductor, from_rail), (_, to_rail) in zip(a.conductors, b.conductors, strict=False):
         growing.wire(
             (a.at(from_rail, one_end), b.at(to_rail, other_end)),
-            (f"{one.id} {one_end}", f"{other.id} {other_end}"),
+            ((f"{one.id} {one_end}", _pair(start)), (f"{other.id} {other_end}", _pair(end))),
             conductor,
             length,
             wiring.wire_mm2,
@@ -232,7 +237,7 @@ def _inject(growing: Growing, group: _Group, injection: Injection, wiring: Wirin
     share = injection.after / segments if segments else 0.0
     there = place_of(piece, "start") * (1 - share) + place_of(piece, "end") * share
     length = wiring.lead_mm + way_mm(first, there)
-    places = SUPPLY, f"{piece.id} after {injection.after}"
+    ends = (SUPPLY, _pair(there)), (f"{piece.id} after {injection.after}", _pair(there))
     for index, (conductor, _) in enumerate(nodes.conductors):
         at = nodes.pads[injection.after][index]
-        growing.wire((group.terminal(conductor), at), places, conductor, length, wiring.wire_mm2)
+        growing.wire((group.terminal(conductor), at), ends, conductor, length, wiring.wire_mm2)

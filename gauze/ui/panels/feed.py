@@ -1,4 +1,4 @@
-"""The place Feed: the supply that the light needs."""
+"""The place Feed: how it is wired, and the supply that it needs."""
 
 from html import escape
 
@@ -12,15 +12,24 @@ from gauze.session.solver import LightResult
 from gauze.ui.dimming import dim
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.panels.place_panel import PlacePanel
+from gauze.ui.panels.wiring_controls import WiringControls, supply_words
 from gauze.ui.text import spoken, tr
 from gauze.ui.workbench import Workbench
 
 
 class FeedPanel(PlacePanel):
-    """Power: the schools of sizing side by side, and a reading of one row."""
+    """Power: the wiring, what it gives and drops, the schools of sizing side by side, and a reading of one row."""
 
     def __init__(self, bench: Workbench) -> None:
-        super().__init__(bench, tr("Supply, sized by each school"))
+        super().__init__(bench, tr("Wiring and supply"))
+        self.wiring = WiringControls(bench)
+        self.form.add_wide(self.wiring)
+        self._given = QLabel()
+        self._given.setWordWrap(True)
+        self.form.add_wide(self._given)
+        heading = QLabel(tr("Supply, sized by each school"))
+        heading.setObjectName("heading")
+        self.form.add_wide(heading)
         self._table = QLabel()
         self._table.setTextFormat(Qt.TextFormat.RichText)
         self._table.setWordWrap(True)
@@ -50,17 +59,23 @@ class FeedPanel(PlacePanel):
         self._reading.show_text("" if current is None else f"{format_number(current, 4)} A")
         self._clear.setVisible(current is not None)
         self.form.show_row(self._reading, shown=bool(self.bench.design.strips))
+        self.wiring.setVisible(bool(self.bench.design.strips or self.bench.design.module))
+        self.wiring.refresh()
 
     def set_stale(self, *, stale: bool) -> None:
         """Dim the table as long as it is not that of the design as it stands."""
         dim(self._table, dimmed=stale)
+        dim(self._given, dimmed=stale)
 
     def forget(self) -> None:
         """Take the table of another design away."""
         self._table.setText(tr("Calculating …"))
+        self._given.setText("")
 
     def show_light(self, result: LightResult) -> None:
         """Show what each voltage needs, by each school."""
+        self.wiring.show_light(result.evaluation)
+        self._given.setText("\n".join(supply_words(result.evaluation)))
         supplies = result.evaluation.supplies
         if not supplies:
             self._table.setText(tr("Loose emitters come without watts: size the supply by what feeds them."))

@@ -16,30 +16,44 @@ from gauze.ui.text import spoken
 from gauze.ui.theme import Theme
 
 _ARROW, _DOT = 5.0, 4.0  # pixels
-_COLOURS: dict[OutlineRole, str] = {"data": "note", "supply": "watch", "hole": "watch", "label": "text"}
+_COLOURS: dict[OutlineRole, str] = {
+    "data": "note",
+    "supply": "watch",
+    "hole": "watch",
+    "label": "text",
+    "light-full": "good",
+    "light-fair": "watch",
+    "light-poor": "fails",
+    "light-least": "fails",
+}
+# the less light the thinner, and the least broken: told without colour as well
+_WIDTHS: dict[OutlineRole, float] = {"light-full": 6.0, "light-fair": 4.5, "light-poor": 3.0, "light-least": 3.0}
+_BROKEN: tuple[OutlineRole, ...] = ("light-least",)
 
 
 def paint_layers(
-    painter: QPainter, sheet: Sheet, bottom: float, layers: Sequence[Layer], shown: Collection[str], theme: Theme
+    painter: QPainter, sheet: Sheet, layers: Sequence[Layer], shown: Collection[str], theme: Theme
 ) -> None:
-    """Paint the layers that are switched on over the plan, with their legends at the foot of the canvas."""
+    """Paint the layers that are switched on over the plan, with their legends in the upper left corner of the canvas."""
     wanted = [layer for layer in layers if layer.key in shown]
     if not wanted or not sheet.shows("plan"):
         return
     painter.save()
     shapes = [shape for layer in wanted for shape in layer.shapes]
-    for shape in sorted(shapes, key=lambda shape: shape.role == "label"):  # what is read lies on top
-        _paint_shape(painter, sheet.plan, shape, theme)
+    for shape in shapes:
+        if shape.role != "label":
+            _paint_shape(painter, sheet.plan, shape, theme)
+    taken: list[QRectF] = []  # what is read lies on top, and on nothing else that is read
+    for shape in shapes:
+        if shape.role == "label":
+            _paint_label(painter, sheet.plan, shape, theme, taken)
     painter.restore()
-    _paint_legend(painter, bottom, wanted, theme)
+    _paint_legend(painter, wanted, theme)
 
 
 def _paint_shape(painter: QPainter, window: Window, shape: Outline, theme: Theme) -> None:
     colour = theme.colour(_COLOURS.get(shape.role, "ink"))
-    if shape.role == "label":
-        _paint_label(painter, window, shape, theme)
-        return
-    painter.setPen(QPen(colour, 1.6))
+    painter.setPen(_pen(shape.role, colour, 1.6))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     points = in_pixels(window, shape.points_mm)
     if len(points) == 1:
@@ -49,7 +63,16 @@ def _paint_shape(painter: QPainter, window: Window, shape: Outline, theme: Theme
         painter.drawPolygon(polygon(window, shape.points_mm))
     else:
         painter.drawPolyline(polygon(window, shape.points_mm))
-        _paint_arrow(painter, points, colour)
+        if shape.role not in _WIDTHS:
+            _paint_arrow(painter, points, colour)
+
+
+def _pen(role: OutlineRole, colour: QColor, usual: float) -> QPen:
+    pen = QPen(colour, _WIDTHS.get(role, usual))
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    if role in _BROKEN:
+        pen.setStyle(Qt.PenStyle.DotLine)
+    return pen
 
 
 def _paint_arrow(painter: QPainter, points: FloatArray, colour: QColor) -> None:
@@ -68,19 +91,23 @@ def _paint_arrow(painter: QPainter, points: FloatArray, colour: QColor) -> None:
     painter.drawPolygon(QPolygonF([QPointF(float(x), float(y)) for x, y in corners]))
 
 
-def _paint_label(painter: QPainter, window: Window, shape: Outline, theme: Theme) -> None:
+def _paint_label(painter: QPainter, window: Window, shape: Outline, theme: Theme, taken: list[QRectF]) -> None:
+    """Paint a label, unless it would cover one that came before it: the more telling ones come first."""
     x, y = in_pixels(window, shape.points_mm)[0].tolist()
     words = spoken(shape.words)
     metrics = painter.fontMetrics()
     wide, tall = metrics.horizontalAdvance(words) + 8.0, metrics.height() + 1.0
     rect = QRectF(x - wide / 2, y - tall / 2, wide, tall)
+    if any(rect.intersects(other) for other in taken):
+        return
+    taken.append(rect)
     painter.fillRect(rect, theme.colour("paper", 210))
     painter.setPen(theme.colour("text"))
     painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, words)
 
 
-def _paint_legend(painter: QPainter, bottom: float, layers: Sequence[Layer], theme: Theme) -> None:
-    """What the lines mean, in the lower left corner."""
+def _paint_legend(painter: QPainter, layers: Sequence[Layer], theme: Theme) -> None:
+    """What the lines mean."""
     metrics = painter.fontMetrics()
     rows = [
         (role, spoken(words))
@@ -91,11 +118,11 @@ def _paint_legend(painter: QPainter, bottom: float, layers: Sequence[Layer], the
     if not rows:
         return
     tall, wide = metrics.height() + 2, max(metrics.horizontalAdvance(words) for _, words in rows) + 40
-    x, y = 10.0, bottom - tall * len(rows) - 4
+    x, y = 10.0, 6.0
     painter.fillRect(QRectF(x - 6, y - 2, wide, tall * len(rows) + 6), theme.colour("paper", 225))
     for role, words in rows:
         middle = y + tall / 2
-        painter.setPen(QPen(theme.colour(_COLOURS.get(role, "ink")), 3.0))
+        painter.setPen(_pen(role, theme.colour(_COLOURS.get(role, "ink")), 3.0))
         painter.drawLine(QPointF(x, middle), QPointF(x + 16, middle))
         painter.setPen(theme.colour("ink"))
         painter.drawText(QPointF(x + 22, middle + metrics.ascent() / 2 - 1), words)

@@ -6,7 +6,8 @@ from dataclasses import replace
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from gauze.core.drawing.layers import Layer, layers_of
+from gauze.core.drawing import Layer, layers_of
+from gauze.core.electrical.power import Power
 from gauze.core.evaluate import CavityFaceLight, Evaluation
 from gauze.core.layout import Layout
 from gauze.core.layout.sketch import Handle, Sketch, Where
@@ -36,7 +37,7 @@ class DrawingPainter:
         self._faces = LitFaces()
         self._plan = KeptPlan()
         self._profile = KeptProfile()
-        self._layers: tuple[Layout, tuple[Layer, ...]] | None = None
+        self._layers: tuple[Layout, Power | None, tuple[Layer, ...]] | None = None
 
     def prepare(self, scene: Scene, state: ViewState) -> None:
         """Make the pictures of a scene's light before it is painted."""
@@ -55,7 +56,7 @@ class DrawingPainter:
             self._paint_face(painter, frame)
         _paint_titles(painter, frame)
         if state.layers:
-            paint_layers(painter, sheet, frame.area.height(), self._layers_of(scene), state.layers, theme)
+            paint_layers(painter, sheet, self._layers_of(scene), state.layers, theme)
         if scene.evaluation is not None:
             self._paint_light(painter, frame, scene.evaluation)
         if sheet.detail is not None:
@@ -90,10 +91,11 @@ class DrawingPainter:
         paint_dimensions(painter, theme, dimensions, lively.hovered, lively.focused, lively.refused)
 
     def _layers_of(self, scene: Scene) -> tuple[Layer, ...]:
-        """What can lie over the plan; stated anew only when the layout is another."""
-        if self._layers is None or self._layers[0] is not scene.layout:
-            self._layers = (scene.layout, layers_of(scene.design, scene.layout))
-        return self._layers[1]
+        """What can lie over the plan; stated anew only when the layout or its power is another."""
+        power = None if scene.evaluation is None else scene.evaluation.network.power
+        if self._layers is None or self._layers[0] is not scene.layout or self._layers[1] is not power:
+            self._layers = (scene.layout, power, layers_of(scene.design, scene.layout, power))
+        return self._layers[2]
 
     def _paint_glow(self, painter: QPainter, sheet: Sheet, evaluation: Evaluation, state: ViewState) -> None:
         """The sheet in the side cut, as bright as the face along the cut."""

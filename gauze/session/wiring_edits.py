@@ -1,0 +1,40 @@
+"""The edits of the wiring, as pure functions from design to design."""
+
+from typing import Any
+
+import msgspec
+
+from gauze.core.design import Design
+from gauze.core.design.wiring import Injection, Wiring, check_wiring
+
+
+def with_wiring(design: Design, usual: Wiring, **changes: Any) -> Design:
+    """Choose something of the wiring; what was not chosen before is as ``usual``.
+
+    Raises
+    ------
+    DesignError
+        When the value is invalid.
+    """
+    changed = msgspec.structs.replace(design.wiring or usual, **changes)
+    check_wiring(changed)
+    return msgspec.structs.replace(design, wiring=changed)
+
+
+def without_wiring(design: Design) -> Design:
+    """Choose no wiring: the light is that of full volts again."""
+    return msgspec.structs.replace(design, wiring=None)
+
+
+def with_injection(design: Design, usual: Wiring, injection: Injection) -> Design:
+    """Feed in at one more place; nothing changes where one is already."""
+    known = (design.wiring or usual).injections
+    return design if injection in known else with_wiring(design, usual, injections=(*known, injection))
+
+
+def without_injection(design: Design, injection: Injection) -> Design:
+    """Take a feed away."""
+    if design.wiring is None:
+        return design
+    rest = tuple(one for one in design.wiring.injections if one != injection)
+    return with_wiring(design, design.wiring, injections=rest)
