@@ -2,6 +2,7 @@ import io
 import json
 from pathlib import Path
 
+import msgspec
 import numpy as np
 import pytest
 from PIL import Image
@@ -9,9 +10,11 @@ from PIL import Image
 from gauze.__main__ import main
 from gauze.cli.options import parse
 from gauze.core.design import Design
+from gauze.core.design.wiring import Wiring
 from gauze.core.evaluate import evaluate, find
 from gauze.core.formats.design_file import encode_design
 from tests.builders import CATALOGUE, design
+from tests.circuits import strip
 
 
 @pytest.fixture
@@ -213,3 +216,41 @@ def test_bad_tables_are_told_row_by_row_and_nothing_is_written(
     assert main(["emitters", str(table), "--out", str(out), "--cavity", "box,width_mm=30,height_mm=30,depth_mm=9"]) == 2
     assert "outside of the cavity" in capsys.readouterr().err
     assert main(["emitters", str(table), "--out", str(tmp_path / "no" / "new.gauze")]) == 3
+
+
+def test_power_tells_volts_amps_and_light_of_every_segment(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["power", str(file), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert {one["id"] for one in found["pieces"]} >= {"row-1", "row-11"}
+    for piece in found["pieces"]:
+        for segment in piece["segments"]:
+            assert 11.0 < segment["voltage_v"] <= 12.0
+            assert all(0.8 < share <= 1.0 for share in segment["flux_share"])
+    (supply,) = found["supplies"]
+    leads = [one for one in found["wires"] if one["from"] == "supply" and one["conductor"] == "+"]
+    assert sum(one["current_a"] for one in leads) == pytest.approx(supply["peak_a"])
+    assert {one["code"] for one in found["findings"]} >= {"supply", "drop", "wire load"}
+    assert main(["power", str(file)]) == 0
+    out = capsys.readouterr().out
+    assert "row-1: 1" in out
+    assert "12 V supply" in out
+
+
+def test_power_fails_where_a_chosen_wire_is_too_thin(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    thin = msgspec.structs.replace(design(), wiring=Wiring(wire_mm2=0.14))
+    assert main(["power", str(write(tmp_path, thin))]) == 1
+    assert "it gets hot" in capsys.readouterr().out
+
+
+def test_network_solves_a_bare_circuit(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "net.json"
+    path.write_bytes(msgspec.json.encode(strip(10, 1.0, 0.1)))
+    assert main(["network", str(path), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["supplies"]["supply p"]["current_a"] == pytest.approx(1.0)
+    assert main(["network", str(path)]) == 0
+    assert "1 A at 5 V" in capsys.readouterr().out
+    path.write_text("{}")
+    assert main(["network", str(path)]) == 2
+    assert "format" in capsys.readouterr().err
+    assert main(["network", str(tmp_path / "none.json")]) == 2

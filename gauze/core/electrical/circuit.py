@@ -111,8 +111,8 @@ class Solution:
     residual_a: float
 
 
-def check_circuit(circuit: Circuit) -> None:
-    """Check that a circuit can be solved.
+def check_circuit(circuit: Circuit) -> IndexArray:
+    """Check that a circuit can be solved, and return the number of each node's part of it, as :func:`components_of` does.
 
     Raises
     ------
@@ -130,10 +130,10 @@ def check_circuit(circuit: Circuit) -> None:
             start=start,
             end=end,
         )
-    _check_joined(circuit)
+    return _check_joined(circuit)
 
 
-def _check_joined(circuit: Circuit) -> None:
+def _check_joined(circuit: Circuit) -> IndexArray:
     """Everything that carries current lies in one conductor with a supply."""
     component = components_of(circuit)
     fed = np.zeros(component.max() + 1, bool)
@@ -153,6 +153,7 @@ def _check_joined(circuit: Circuit) -> None:
             plus=plus,
             minus=minus,
         )
+    return component
 
 
 def components_of(circuit: Circuit) -> IndexArray:

@@ -12,7 +12,7 @@ from gauze.core.layout.model import FloatArray, IndexArray
 
 Place = tuple[float, float]
 Ending = tuple[str, Place]
-_SHORTEST_MM = 1.0  # of a wire: even pads that touch are joined by some solder
+_SHORTEST_MM = 10.0  # of a wire: even pads that touch are joined by some solder
 
 
 @dataclass(frozen=True)
@@ -61,20 +61,22 @@ class Growing:
         self.loads = 0
         self.wires: list[Wire] = []
         self._names: dict[int, str] = {}
+        self._volts: list[FloatArray] = []
         self._starts: list[IndexArray] = []
         self._ends: list[IndexArray] = []
         self._ohms: list[FloatArray] = []
         self._loads: list[tuple[IndexArray, IndexArray, FloatArray, FloatArray, FloatArray]] = []
         self._sources: list[Source] = []
 
-    def node(self, name: str) -> int:
-        """Add one node."""
-        return int(self.row(name, 1)[0])
+    def node(self, name: str, volts: float = 0.0) -> int:
+        """Add one node, of about so many volts."""
+        return int(self.row(name, 1, volts)[0])
 
-    def row(self, name: str, count: int) -> IndexArray:
-        """Add nodes in a row."""
+    def row(self, name: str, count: int, volts: float = 0.0) -> IndexArray:
+        """Add nodes in a row, of about so many volts."""
         first = self.nodes
         self._names[first] = name
+        self._volts.append(np.full(count, volts))
         self.nodes += count
         return np.arange(first, first + count)
 
@@ -112,6 +114,10 @@ class Growing:
     def source(self, source: Source) -> None:
         """Add a supply."""
         self._sources.append(source)
+
+    def about_v(self) -> FloatArray:
+        """What is known of the volts of the nodes before they are computed."""
+        return np.concatenate(self._volts)
 
     def closed(self) -> Circuit:
         """Return the whole."""

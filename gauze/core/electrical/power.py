@@ -94,13 +94,13 @@ def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -
     for one in wiring.injections:
         marks.setdefault(one.piece, []).append(one.after)
     nodes = [
-        _grown(growing, piece, element, sorted(set(marks.get(piece.id, ()))))
+        _grown(growing, piece, element, sorted(set(marks.get(piece.id, ()))), set_volts(wiring, kind_of(piece).volts))
         for piece, element in zip(pieces, elements, strict=True)
     ]
     loads = [_loaded(growing, *one) for one in zip(pieces, elements, nodes, strict=True)]
     voltages = joined_up(growing, pieces, nodes, joints, wiring)
     circuit = growing.closed()
-    solution = solve(circuit)
+    solution = solve(circuit, growing.about_v())
     found = tuple(
         _piece_power(piece, element, own, solution) for piece, element, own in zip(pieces, elements, nodes, strict=True)
     )
@@ -121,10 +121,10 @@ def _elements(pieces: Sequence[Piece]) -> list[Element]:
     return [known[id(kind_of(piece))] for piece in pieces]
 
 
-def _grown(growing: Growing, piece: Piece, element: Element, marks: Sequence[int]) -> PieceNodes:
+def _grown(growing: Growing, piece: Piece, element: Element, marks: Sequence[int], plus_v: float) -> PieceNodes:
     """The conductors of a piece: of a strip both ends, the middle of every segment and the marks that are soldered to."""
     if not isinstance(piece, StripPiece):
-        rails = [growing.row(piece.id, 1) for _ in range(1 + element.returns)]
+        rails = [growing.row(piece.id, 1, 0.0 if back else plus_v) for back in range(1 + element.returns)]
         return PieceNodes(rails[0], tuple(rails[1:]), {mark: [int(rail[0]) for rail in rails] for mark in marks})
     count = piece.segments
     each = piece.strip.rail_ohm_per_m * piece.strip.segment_mm / 1000.0
@@ -134,10 +134,11 @@ def _grown(growing: Growing, piece: Piece, element: Element, marks: Sequence[int
     ohm = np.full(count + 1, each)
     ohm[[0, -1]] = each / 2.0
     rails, pads = [], {mark: list[int]() for mark in marks}
-    for _ in range(1 + element.returns):
-        rail = growing.row(piece.id, count + 2)
+    for back in range(1 + element.returns):
+        volts = 0.0 if back else plus_v
+        rail = growing.row(piece.id, count + 2, volts)
         growing.resist(rail[:-1][stays], rail[1:][stays], ohm[stays])
-        extra = growing.row(f"{piece.id}, mark", len(between))
+        extra = growing.row(f"{piece.id}, mark", len(between), volts)
         for mark, node in zip(between, extra, strict=True):
             pair = np.array([rail[mark], node]), np.array([node, rail[mark + 1]])
             growing.resist(*pair, np.full(2, each / 2.0))

@@ -91,9 +91,9 @@ def joined_up(
     found: dict[float, int] = {}
     for voltage in sorted(set(volts.values())):
         some = [piece for piece in pieces if volts[piece.id] == voltage]
-        plus = growing.node(f"{SUPPLY} {voltage:g} V +")
-        group = _Group(voltage, some, {piece.id: own[piece.id] for piece in some}, plus, ground)
         set_v = voltage if wiring.supply_volts is None else wiring.supply_volts
+        plus = growing.node(f"{SUPPLY} {voltage:g} V +", set_v)
+        group = _Group(voltage, some, {piece.id: own[piece.id] for piece in some}, plus, ground)
         limit = None if wiring.supply_w is None else wiring.supply_w / set_v
         growing.source(Source(f"{SUPPLY} {voltage:g} V", plus, ground, set_v, limit))
         found[voltage] = len(found)

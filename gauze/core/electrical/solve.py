@@ -40,11 +40,11 @@ def solve(circuit: Circuit, start_v: FloatArray | None = None, pause: Pause = ca
     Cancelled
         By ``pause()``, between two steps.
     """
-    check_circuit(circuit)
+    component = check_circuit(circuit)
     held = [True] * len(circuit.sources)
     volts = start_v
     for _ in range(_MOST_SWITCHES):
-        system = _System(circuit, ties_of(circuit, held), held)
+        system = _System(circuit, ties_of(circuit, component, held), held)
         volts = system.solved(volts, pause)
         found = system.solution(volts)
         switched = _switched(circuit, held, found)

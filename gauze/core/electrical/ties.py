@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.electrical.circuit import Circuit, Source, components_of
+from gauze.core.electrical.circuit import Circuit, Source
 from gauze.core.errors import CircuitError
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.words import Number
@@ -22,8 +22,10 @@ class Ties:
     count: int
 
 
-def ties_of(circuit: Circuit, held: Sequence[bool]) -> Ties:
+def ties_of(circuit: Circuit, component: IndexArray, held: Sequence[bool]) -> Ties:
     """Tie the nodes of supplies that hold their volts without resistance, and ground each part at its first supply's minus.
+
+    ``component`` says of which part each node is.
 
     Raises
     ------
@@ -35,7 +37,6 @@ def ties_of(circuit: Circuit, held: Sequence[bool]) -> Ties:
         if holds and source.resistance_ohm == 0.0:
             _tie(root, offset, source)
     grounded: dict[int, int] = {}
-    component = components_of(circuit)
     for source in circuit.sources:
         grounded.setdefault(int(component[source.minus]), source.minus)
     zero = np.zeros(circuit.nodes, bool)

@@ -3,10 +3,13 @@
 import numpy as np
 import pytest
 
+from gauze.core.design import StripChoice
+from gauze.core.design.wiring import Wiring
 from gauze.core.drawing import Layer, layers_of
-from gauze.core.families import lay_out
+from gauze.core.electrical.power import power_of
+from gauze.core.families import lay_out, parts_of
 from tests.builders import CATALOGUE, design
-from tests.families import FAMILIES, family, shells, tiles
+from tests.families import FAMILIES, family, shells, tiles, tube
 
 
 def layers(what: object) -> dict[str, Layer]:
@@ -41,3 +44,29 @@ def test_the_lead_and_its_hole_are_shown() -> None:
     assert sum(shape.role == "hole" for shape in supply.shapes) == 1
     assert sum(len(shape.points_mm) == 1 for shape in supply.shapes) == 11  # every row at its start
     assert layers(family(tiles()))["supply"].shapes
+
+
+def test_the_light_along_a_piece_is_drawn_over_all_of_its_length() -> None:
+    what = family(tube(length_mm=4000.0, strips=(StripChoice(strip="5v-rgb-pixel-60"),)))
+    layout = lay_out(what, CATALOGUE)
+    power = power_of(layout.pieces, parts_of(what, layout, CATALOGUE).joints, Wiring(wire_mm2=2.5))
+    assert power is not None
+    found = {layer.key: layer for layer in layers_of(what, layout, power)}
+    lines = [shape for shape in found["drop"].shapes if shape.role != "label"]
+    assert {shape.role for shape in lines} >= {"light-full", "light-poor"}
+    piece = layout.pieces[0]
+    reach = np.concatenate([shape.points_mm for shape in lines])
+    assert np.ptp(reach[:, 0]) == pytest.approx(piece.length_mm)
+    lengths = [float(np.ptp(shape.points_mm[:, 0])) for shape in lines]
+    assert sum(lengths) == pytest.approx(piece.length_mm)  # no gap, and nothing twice
+    told = {role for layer in found.values() for role, _ in layer.legend.entries}
+    assert {shape.role for layer in found.values() for shape in layer.shapes} <= told
+    (label,) = [shape for shape in found["amps"].shapes if shape.role == "label"]
+    assert "A" in str(label.words)
+
+
+def test_power_of_another_layout_is_not_drawn_over_this_one() -> None:
+    other = family(shells())
+    layout = lay_out(other, CATALOGUE)
+    power = power_of(layout.pieces, parts_of(other, layout, CATALOGUE).joints, Wiring())
+    assert "drop" not in {layer.key for layer in layers_of(design(), lay_out(design(), CATALOGUE), power)}

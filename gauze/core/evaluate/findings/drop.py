@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 
 from gauze.core.electrical.elements import SOURCE as CURVES_SOURCE
-from gauze.core.electrical.power import PiecePower, Power, levels_of
+from gauze.core.electrical.power import PiecePower, Power, kind_of, levels_of
 from gauze.core.electrical.wires import SOURCE as WIRES_SOURCE
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
@@ -45,10 +45,17 @@ class Ends:
 def ends_of(pieces: tuple[Piece, ...], power: Power) -> Ends | None:
     """Find the brightest and the dimmest segment, by all light of each; None where nothing is lit."""
     found: list[Ends] = []
+    known: dict[tuple[int, float | None], tuple[FloatArray, FloatArray]] = {}
     for piece, own in zip(pieces, power.pieces, strict=True):
-        light = _light(piece, own)
-        if light is not None:
-            share, off = light
+        if isinstance(piece, StripPiece) and not piece.lit:
+            continue
+        key = id(kind_of(piece)), piece.choice.cct_k
+        if key not in known:
+            known[key] = _channels(piece)
+        flux, colours = known[key]
+        weight = flux * np.array(levels_of(piece))
+        if weight.sum() > 0:
+            share, off = _light(own, weight, colours)
             dim = int(share.argmin())
             found.append(
                 Ends(float(share.max()), float(share[dim]), piece.id, dim, float(own.volts_v[dim]), float(off.max()))
@@ -59,21 +66,15 @@ def ends_of(pieces: tuple[Piece, ...], power: Power) -> Ends | None:
     return replace(dimmest, most=max(one.most for one in found), delta_uv=max(one.delta_uv for one in found))
 
 
-def _light(piece: Piece, own: PiecePower) -> tuple[FloatArray, FloatArray] | None:
-    """Of every segment its light over the label's, and how far its colour is from that; None for a piece that is off."""
-    if isinstance(piece, StripPiece) and not piece.lit:
-        return None
-    flux, colours = _channels(piece)
-    weight = flux * np.array(levels_of(piece))
-    if weight.sum() <= 0:
-        return None
+def _light(own: PiecePower, weight: FloatArray, colours: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Of every segment its light over the label's, and how far its colour is from that."""
     there = own.share @ weight
-    full = uv_1976(weight @ colours)
-    apart = [
-        float(np.linalg.norm(uv_1976(xyz) - full)) if light > 0 else 0.0
-        for xyz, light in zip(own.share * weight @ colours, there, strict=True)
-    ]
-    return there / weight.sum(), np.array(apart)
+    if len(weight) == 1:
+        return there / weight.sum(), np.zeros(len(there))
+    off, lit = np.zeros(len(there)), there > 0  # what is dark has no colour
+    apart = uv_1976(own.share[lit] * weight @ colours) - uv_1976(weight @ colours)
+    off[lit] = np.hypot(apart[:, 0], apart[:, 1])
+    return there / weight.sum(), off
 
 
 def _channels(piece: Piece) -> tuple[FloatArray, FloatArray]:

@@ -1,0 +1,150 @@
+"""What is found of the wiring: on good builds and on bad ones, and what cures the bad ones."""
+
+import msgspec
+import pytest
+
+from gauze.core.design import Design, StripChoice
+from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.errors import DesignError
+from gauze.core.evaluate import Caution, Finding, State, evaluate, find, search_fixes
+from gauze.core.evaluate.evaluation import WHILE_DRAGGING
+from gauze.core.evaluate.findings.drop import GOOD_SHARE
+from gauze.core.units import LengthUnit
+from gauze.core.words import Reader
+from tests.builders import CATALOGUE
+from tests.families import family, tube
+
+
+def strip(length_mm: float, kind: str = "5v-rgb-pixel-60", **wiring: object) -> Design:
+    choice = StripChoice(strip=kind, **({"cct_k": 3000.0} if "white" in kind else {}))
+    what = family(tube(length_mm=length_mm, strips=(choice,)))
+    return msgspec.structs.replace(what, wiring=Wiring(**wiring)) if wiring else what
+
+
+def found(what: Design) -> dict[str, Finding]:
+    return {one.code: one for one in find(evaluate(what, CATALOGUE, WHILE_DRAGGING)) if one.place == "feed"}
+
+
+GOOD = {
+    "a metre of 24 V": strip(1000.0, "24v-white-120", wire_mm2=0.75),
+    "two metres of 24 V": strip(2000.0, "24v-white-60", wire_mm2=0.75),
+    "half a metre of pixels": strip(500.0, wire_mm2=0.75),
+    "three metres of pixels fed at both ends": strip(2000.0, scheme="both_ends", wire_mm2=4.0, lead_mm=300.0),
+}
+BAD = {
+    "five metres of 12 V white, dense": strip(5000.0, "12v-white-240", wire_mm2=2.5),
+    "four metres of pixels": strip(4000.0, wire_mm2=2.5),
+    "three metres of pixels on a thin lead": strip(2500.0, wire_mm2=0.5, lead_mm=2000.0),
+}
+
+
+@pytest.mark.parametrize("name", GOOD)
+def test_a_good_build_is_good(name: str) -> None:
+    drop = found(GOOD[name])["drop"]
+    assert drop.state is State.GOOD
+    assert drop.value >= GOOD_SHARE
+
+
+@pytest.mark.parametrize("name", BAD)
+def test_a_bad_build_is_not(name: str) -> None:
+    drop = found(BAD[name])["drop"]
+    assert drop.state in (State.WATCH, State.FAILS)
+    assert drop.fixable
+    assert "far end" in str(drop.sentence)
+
+
+def test_wiring_that_nobody_chose_never_fails_and_says_so() -> None:
+    what = strip(4000.0)
+    drop = found(what)["drop"]
+    assert drop.state is State.WATCH
+    assert "No wiring is chosen yet" in str(drop.sentence)
+    assert found(what)["wire load"].state is State.NOTE
+    evaluation = evaluate(what, CATALOGUE, WHILE_DRAGGING)
+    wired = evaluate(msgspec.structs.replace(what, wiring=evaluation.network.wiring), CATALOGUE, WHILE_DRAGGING)
+    assert wired.output.out_lm < 0.95 * evaluation.output.out_lm  # chosen, it dims the light
+
+
+def test_the_far_end_is_dim_on_the_face() -> None:
+    evaluation = evaluate(strip(4000.0, wire_mm2=2.5), CATALOGUE)
+    along = evaluation.luminance_cd_m2.mean(axis=0)
+    columns = len(along)
+    near, far = along[columns // 10 : columns // 5].mean(), along[-columns // 5 : -columns // 10].mean()
+    assert far < 0.8 * near
+    red_over_blue = evaluation.xyz[0].mean(axis=0) / evaluation.xyz[2].mean(axis=0)
+    assert red_over_blue[-columns // 8] > 1.2 * red_over_blue[columns // 8]  # and pinker
+
+
+@pytest.mark.parametrize(("wire", "state"), [(0.25, State.FAILS), (2.5, State.GOOD)])
+def test_a_wire_too_thin_for_its_current_fails_with_the_caution(wire: float, state: State) -> None:
+    load = found(strip(1500.0, wire_mm2=wire))["wire load"]
+    assert load.state is state
+    assert Caution.CURRENT in load.cautions
+    assert load.value == pytest.approx(
+        max(
+            one.current_a
+            for one in evaluate(strip(1500.0, wire_mm2=wire), CATALOGUE, WHILE_DRAGGING).network.power.wires
+        )
+    )
+
+
+def test_the_chosen_supply_is_judged() -> None:
+    assert "supply load" not in found(strip(1000.0, wire_mm2=2.5))
+    small, enough, tight = (
+        found(strip(1000.0, wire_mm2=2.5, supply_w=watts))["supply load"] for watts in (6.0, 60.0, 19.0)
+    )
+    assert small.state is State.FAILS
+    assert enough.state is State.GOOD
+    assert tight.state is State.WATCH
+    assert Caution.MAINS in small.cautions
+
+
+def test_every_fix_of_a_dim_end_cures_it_or_says_what_it_gives() -> None:
+    what = strip(4000.0, wire_mm2=2.5)
+    before = found(what)["drop"]
+    fixes = search_fixes("drop", what, CATALOGUE)
+    titles = [str(fix.title) for fix in fixes]
+    assert any("both ends" in title for title in titles)
+    assert any("feed" in title for title in titles)
+    for fix in fixes:
+        after = found(fix.design)["drop"]
+        assert after.value > before.value, fix.title
+        assert "dimmest segment" in str(fix.cost)
+
+
+def test_fed_in_at_more_places_it_is_good_and_no_feed_is_needless() -> None:
+    what = strip(4000.0, wire_mm2=4.0, lead_mm=200.0)
+    fix = next(fix for fix in search_fixes("drop", what, CATALOGUE) if "feed" in str(fix.title))
+    wiring = fix.design.wiring
+    assert wiring is not None
+    assert wiring.injections
+    assert found(fix.design)["drop"].value >= GOOD_SHARE
+    for one in wiring.injections:
+        rest = tuple(other for other in wiring.injections if other != one)
+        fewer = msgspec.structs.replace(fix.design, wiring=msgspec.structs.replace(wiring, injections=rest))
+        assert found(fewer)["drop"].value < GOOD_SHARE or found(fewer)["drop"].state is not State.GOOD
+
+
+def test_higher_volts_are_offered_where_the_catalogue_has_the_same_strip() -> None:
+    what = strip(5000.0, "12v-white-120", wire_mm2=1.5)
+    fixes = {str(fix.title): fix for fix in search_fixes("drop", what, CATALOGUE)}
+    assert "24 V white, 120/m" in fixes
+    assert fixes["24 V white, 120/m"].design.strips[0].strip == "24v-white-120"
+
+
+def test_thin_wire_is_cured_by_thicker_wire() -> None:
+    what = strip(1500.0, wire_mm2=0.25)
+    fixes = search_fixes("wire load", what, CATALOGUE)
+    assert fixes
+    assert found(fixes[0].design)["wire load"].state in (State.GOOD, State.WATCH)
+
+
+def test_lengths_of_wire_are_told_in_the_readers_unit() -> None:
+    drop = found(strip(4000.0, wire_mm2=2.5, lead_mm=254.0))["drop"]
+    reader = Reader(LengthUnit.INCH)
+    assert any("10 in" in reader.read(figure.value) for figure in drop.figures)
+
+
+def test_an_injection_whose_piece_is_gone_is_told_at_its_place() -> None:
+    what = strip(1000.0, injections=(Injection(piece="row-7", after=2),))
+    with pytest.raises(DesignError, match="“row-7”, which is no longer there"):
+        evaluate(what, CATALOGUE, WHILE_DRAGGING)

@@ -1,0 +1,66 @@
+"""Edits of the wiring."""
+
+import msgspec
+import pytest
+
+from gauze.core.design.differences import differences
+from gauze.core.design.wiring import MOST_INJECTIONS, Injection, Wiring
+from gauze.core.errors import DesignError
+from gauze.core.formats.design_file import decode_design, encode_design
+from gauze.session.versions import keep_version, take_up
+from gauze.session.wiring_edits import with_injection, with_wiring, without_injection, without_wiring
+from tests.builders import CATALOGUE, design
+
+THERE = Injection(piece="row-2", after=3)
+USUAL = Wiring(wire_mm2=2.5)
+
+
+def test_what_is_chosen_first_keeps_the_rest_of_the_usual() -> None:
+    changed = with_wiring(design(), USUAL, scheme="both_ends")
+    assert changed.wiring == Wiring(scheme="both_ends", wire_mm2=2.5)
+    again = with_wiring(changed, Wiring(), lead_mm=200.0)
+    assert again.wiring == Wiring(scheme="both_ends", wire_mm2=2.5, lead_mm=200.0)
+    assert without_wiring(again) == design()
+
+
+def test_a_feed_is_put_in_once_and_taken_away() -> None:
+    once = with_injection(design(), USUAL, THERE)
+    assert once.wiring is not None
+    assert once.wiring.injections == (THERE,)
+    assert with_injection(once, USUAL, THERE) == once
+    taken = without_injection(once, THERE)
+    assert taken.wiring == USUAL
+    assert without_injection(design(), THERE) == design()
+
+
+BAD = [
+    {"wire_mm2": 0.0},
+    {"wire_mm2": float("nan")},
+    {"lead_mm": -1.0},
+    {"supply_volts": 0.5},
+    {"supply_volts": 230.0},
+    {"supply_w": 0.0},
+]
+
+
+@pytest.mark.parametrize("changes", BAD, ids=str)
+def test_what_cannot_be_is_refused_at_its_place(changes: dict[str, float]) -> None:
+    with pytest.raises(DesignError) as refused:
+        with_wiring(design(), USUAL, **changes)
+    assert refused.value.field == f"wiring.{next(iter(changes))}"
+
+
+def test_thousands_of_feeds_are_refused() -> None:
+    many = tuple(Injection(piece="row-1", after=index) for index in range(MOST_INJECTIONS + 1))
+    with pytest.raises(DesignError, match=f"At most {MOST_INJECTIONS}"):
+        with_wiring(design(), USUAL, injections=many)
+
+
+def test_files_versions_and_comparisons_hold_the_wiring() -> None:
+    wired = with_injection(with_wiring(design(), USUAL, scheme="buses"), USUAL, THERE)
+    assert decode_design(encode_design(wired), CATALOGUE) == wired
+    kept = keep_version(wired)
+    other = without_wiring(kept)
+    assert take_up(other, 0).wiring == wired.wiring
+    words = [one.path for one in differences(wired, msgspec.structs.replace(wired, wiring=USUAL))]
+    assert "wiring.scheme" in words

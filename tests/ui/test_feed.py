@@ -1,0 +1,110 @@
+"""The place Feed: wiring is chosen, seen on the face, and undone."""
+
+from collections.abc import Callable
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QPushButton
+from pytestqt.qtbot import QtBot
+
+from gauze.core.design import StripChoice
+from gauze.core.design.cavity import BoxShape
+from gauze.core.design.wiring import Wiring
+from gauze.session.wiring_edits import with_wiring
+from gauze.ui.main_window import MainWindow
+from gauze.ui.panels.feed import FeedPanel
+from gauze.ui.panels.wiring_controls import WiringControls
+from tests.builders import design, emitter, loose_design
+from tests.families import family, tube
+
+Open = Callable[..., MainWindow]
+
+
+def controls(window: MainWindow) -> WiringControls:
+    window.go_to("feed")
+    return window.places.panel(FeedPanel).wiring
+
+
+def choose(box: object, data: object) -> None:
+    index = box.findData(data)  # type: ignore[attr-defined]  # a choice of the panel
+    box.setCurrentIndex(index)  # type: ignore[attr-defined]
+    box.activated.emit(index)  # type: ignore[attr-defined]
+
+
+def test_nothing_is_chosen_until_it_is(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    panel = controls(window)
+    assert panel._scheme.currentData() == ""
+    with qtbot.waitSignal(window.bench.lit, timeout=240_000):
+        choose(panel._scheme, "both_ends")
+    assert window.bench.design.wiring == Wiring(scheme="both_ends")
+    choose(panel._section, 1.5)
+    assert window.bench.design.wiring == Wiring(scheme="both_ends", wire_mm2=1.5)
+    window.actions_by_key["undo"].trigger()
+    window.actions_by_key["undo"].trigger()
+    assert window.bench.design == design()
+    assert panel._scheme.currentData() == ""
+
+
+def test_lead_supply_and_volts_are_typed_or_chosen(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    panel = controls(window)
+    for field, text in ((panel._lead, "1.2 m"), (panel._volts, "11.5")):
+        field.setFocus()
+        field.selectAll()
+        qtbot.keyClicks(field, text)
+        qtbot.keyClick(field, Qt.Key.Key_Return)
+    choose(panel._supply, 60.0)
+    assert window.bench.design.wiring == Wiring(lead_mm=1200.0, supply_volts=11.5, supply_w=60.0)
+    assert panel._lead.text() == "1200 mm"
+    panel._volts.selectAll()
+    qtbot.keyClick(panel._volts, Qt.Key.Key_Delete)
+    qtbot.keyClick(panel._volts, Qt.Key.Key_Return)
+    assert window.bench.design.wiring is not None
+    assert window.bench.design.wiring.supply_volts is None
+
+
+@pytest.mark.parametrize("text", ["230", "0", "nonsense", "-5"])
+def test_volts_that_cannot_be_are_refused_in_words(open_window: Open, qtbot: QtBot, text: str) -> None:
+    window = open_window(design())
+    panel = controls(window)
+    panel._volts.setFocus()
+    panel._volts.selectAll()
+    qtbot.keyClicks(panel._volts, text)
+    qtbot.keyClick(panel._volts, Qt.Key.Key_Return)
+    wiring = window.bench.design.wiring
+    assert wiring is None or wiring.supply_volts is None
+
+
+def test_a_feed_is_put_in_where_it_is_dimmest_and_taken_away(open_window: Open, qtbot: QtBot) -> None:
+    long = family(tube(length_mm=3000.0, strips=(StripChoice(strip="5v-rgb-pixel-60"),)))
+    window = open_window(with_wiring(long, Wiring(), wire_mm2=2.5))
+    panel = controls(window)
+    before = window.bench.result.evaluation.network.power.least_share
+    with qtbot.waitSignal(window.bench.lit, timeout=240_000):
+        qtbot.mouseClick(panel._add, Qt.MouseButton.LeftButton)
+    wiring = window.bench.design.wiring
+    assert wiring is not None
+    (there,) = wiring.injections
+    assert there.piece == "strip-1"
+    assert window.bench.result.evaluation.network.power.least_share > before
+    (away,) = [button for button in panel.findChildren(QPushButton) if button.text() == "×"]
+    assert "strip-1" in away.accessibleName()
+    qtbot.mouseClick(away, Qt.MouseButton.LeftButton)
+    assert window.bench.design.wiring.injections == ()
+
+
+def test_the_layers_of_power_are_switched_on_and_painted(open_window: Open) -> None:
+    window = open_window(design())
+    window.go_to("feed")
+    plain = window.drawing.grab().toImage()
+    for key in ("drop", "amps"):
+        window.actions_by_key[f"layer_{key}"].trigger()
+        assert window.drawing.grab().toImage() != plain
+        window.actions_by_key[f"layer_{key}"].trigger()
+    assert window.drawing.grab().toImage() == plain
+
+
+def test_loose_emitters_have_no_wiring_to_choose(open_window: Open) -> None:
+    window = open_window(loose_design(BoxShape(width_mm=200.0, height_mm=150.0, depth_mm=40.0), emitter(100.0, 75.0)))
+    assert not controls(window).isVisibleTo(window)
