@@ -30,7 +30,26 @@ from tools.messages import lacking, read_catalogue
 Open = Callable[..., MainWindow]
 _OPEN, _CLOSE = "⟦", "⟧"
 # what is not said by the program: data of the design and of the catalogue, units, names of keys and of itself
-_DATA = {"Gauze", "mm", "in", "cd", "m²", "lm", "lx", "K", "W", "V", "A", "dpi", "English", "Deutsch", "F", "x", "CSV"}
+_DATA = {
+    "Gauze",
+    "mm",
+    "mm²",
+    "in",
+    "cd",
+    "m²",
+    "lm",
+    "lx",
+    "K",
+    "W",
+    "V",
+    "A",
+    "dpi",
+    "English",
+    "Deutsch",
+    "F",
+    "x",
+    "CSV",
+}
 
 
 def marked(text: str) -> str:

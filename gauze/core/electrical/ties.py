@@ -57,7 +57,7 @@ def _tie(root: IndexArray, offset: FloatArray, source: Source) -> None:
         if abs(between - source.volts) > _SAME_V:
             raise CircuitError(
                 "Supply “{name}” of {volts} V is joined to nodes that another holds at {between} V: two supplies of "
-                "different volts are joined. Part them, or give their resistances.",
+                "different volts are joined. Separate them, or give their resistances.",
                 name=source.name,
                 volts=Number(source.volts),
                 between=Number(float(between)),

@@ -29,7 +29,7 @@ def power_text(design: Design, network: Network, findings: Sequence[Finding], re
     for supply in power.supplies:
         limited = f", at its limit: {supply.terminal_v:.2f} V are left" if supply.limited else ""
         lines.append(
-            f"  {supply.volts:g} V supply: {supply.peak_a:.2f} A at once, {supply.mean_w:.1f} W in the mean{limited}"
+            f"  {supply.volts:g} V supply: {supply.peak_a:.2f} A peak, {supply.mean_w:.1f} W on average{limited}"
         )
     lines += ["", "Pieces: volts and light at their ends, least and most"]
     lines += [f"  {piece.id}: {_piece_words(piece)}" for piece in power.pieces]

@@ -60,7 +60,7 @@ class WiringControls(QWidget):
         for field in (self._lead, self._volts):
             field.wrong.connect(self.form.say)
         self.form.finish()
-        self._add = QPushButton(tr("Feed in where it is dimmest"))
+        self._add = QPushButton(tr("Add a feed where it is dimmest"))
         self._add.setToolTip(tr("Solder one more pair of wires from the supply to the pads where the light is least"))
         self._add.clicked.connect(self._inject)
         column.addWidget(self._add)
@@ -88,7 +88,7 @@ class WiringControls(QWidget):
     def _inject(self) -> None:
         there, usual = self._dimmest, self._usual
         if there is not None:
-            self.bench.edit("Feed in", lambda design, _: with_injection(design, usual, there))
+            self.bench.edit("Add a feed", lambda design, _: with_injection(design, usual, there))
 
     def refresh(self) -> None:
         """Show what is chosen."""
@@ -131,16 +131,16 @@ class WiringControls(QWidget):
         row = QWidget()
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
-        words = tr("fed in on {piece}, after segment {after}").format(piece=one.piece, after=one.after)
+        words = tr("feed on {piece}, after segment {after}").format(piece=one.piece, after=one.after)
         text = QLabel(words)
         text.setWordWrap(True)
         line.addWidget(text, 1)
         remove = QPushButton("×")
         remove.setFixedWidth(26)
-        remove.setAccessibleName(tr("Take away: {what}").format(what=words))
+        remove.setAccessibleName(tr("Remove: {what}").format(what=words))
         remove.setToolTip(remove.accessibleName())
         remove.clicked.connect(
-            lambda: self.bench.edit("Take a feed away", lambda design, _: without_injection(design, one))
+            lambda: self.bench.edit("Remove a feed", lambda design, _: without_injection(design, one))
         )
         line.addWidget(remove)
         return row
@@ -172,7 +172,7 @@ def supply_words(evaluation: Evaluation) -> list[str]:
     if power is None:
         return []
     return [
-        tr("{volts} V: {amps} A at once, {watts} W in the mean").format(
+        tr("{volts} V: {amps} A peak, {watts} W on average").format(
             volts=f"{one.volts:g}", amps=format_number(one.peak_a), watts=format_number(one.mean_w)
         )
         for one in power.supplies

@@ -19,7 +19,7 @@ from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
 GOOD_SHARE = 0.90  # of the brightest segment's light; common practice, no source
 FAIR_SHARE = 0.75  # common practice, no source
-SEEN_DELTA_UV = 0.010  # in CIE 1976 u' v': plainly another white; common practice, no source
+SEEN_DELTA_UV = 0.010  # in CIE 1976 u' v': a visibly different white; common practice, no source
 
 
 @dataclass(frozen=True)
@@ -103,8 +103,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
 def drop_state(ends: Ends, *, wired: bool) -> State:
     """Judge the dimmest segment; wiring that nobody chose yet never fails."""
     share = ends.share
-    plain = ends.delta_uv > SEEN_DELTA_UV
-    if share >= GOOD_SHARE and not plain:
+    if share >= GOOD_SHARE and ends.delta_uv <= SEEN_DELTA_UV:
         return State.GOOD
     if share >= FAIR_SHARE or not wired:
         return State.WATCH
@@ -129,7 +128,7 @@ def _finding(evaluation: Evaluation, power: Power, ends: Ends) -> Finding:
             **words,
         )
     if ends.delta_uv > SEEN_DELTA_UV:
-        sentence += say(" Its white is plainly another.")
+        sentence += say(" Its white shifts visibly.")
     if not wired and state is not State.GOOD:
         sentence += say(" No wiring is chosen yet: the picture shows full volts everywhere.")
     return Finding(
@@ -173,7 +172,7 @@ def _figures(evaluation: Evaluation, power: Power, ends: Ends) -> list[Figure]:
             say("Colour at low volts"),
             say("Δu′v′ {delta}", delta=Fixed(ends.delta_uv, ".4f")),
             say(
-                "of the segment that is farthest off, from full volts; plain from {limit} on",
+                "largest shift of any segment from its colour at full volts; visible from {limit}",
                 limit=Fixed(SEEN_DELTA_UV, ".3f"),
             ),
         ),
@@ -194,8 +193,8 @@ def _figures(evaluation: Evaluation, power: Power, ends: Ends) -> list[Figure]:
             ),
         ),
         Figure(
-            say("Left over at a node"),
+            say("Residual"),
             say("{amps} A", amps=Fixed(power.residual_a, ".1e")),
-            say("sum of the currents; nothing but rounding"),
+            say("largest sum of currents at any node; rounding only"),
         ),
     ]

@@ -74,7 +74,7 @@ def _wire_figures(worst: WirePower, fuse: Fuse) -> list[Figure]:
     wire = worst.wire
     return [
         Figure(
-            say("Fullest wire"),
+            say("Wire with the most current"),
             say("{amps} A", amps=Number(worst.current_a)),
             say(
                 "{conductor} from {start} to {end}, {length} long: drops {drop} V and takes {loss} W",
@@ -122,7 +122,8 @@ def _supply(one: SupplyPower, rating_w: float, *, several: bool) -> Finding:
     elif share > CONTINUOUS_SHARE:
         state = State.WATCH
         sentence = say(
-            "The {rating} W supply gives {amps} A at {volts} V: {share} of its rating, for long too much.", **words
+            "The {rating} W supply gives {amps} A at {volts} V: {share} of its rating, too much for continuous use.",
+            **words,
         )
     else:
         state = State.GOOD
@@ -137,17 +138,17 @@ def _supply(one: SupplyPower, rating_w: float, *, several: bool) -> Finding:
         limit=CONTINUOUS_SHARE,
         figures=(
             Figure(
-                say("At once"),
+                say("Peak"),
                 say("{amps} A", amps=Number(one.peak_a)),
                 say("every channel that is on, at the top of its pulses"),
             ),
             Figure(
-                say("In the mean"),
+                say("Average"),
                 say("{watts} W", watts=Number(one.mean_w)),
                 say("by the levels that are set: this is the heat"),
             ),
             Figure(
-                say("For long"),
+                say("Continuous load"),
                 say("at most {share}", share=Percent(CONTINUOUS_SHARE)),
                 say("of the rating"),
                 say("common practice, no source"),
