@@ -90,6 +90,10 @@ def names_of_data(design: Design) -> set[str]:
     return found | ids | {design.name, CATALOGUE.supply_source}
 
 
+def ids_of_pieces(design: Design) -> set[str]:
+    return {piece.id for piece in lay_out(design, CATALOGUE).pieces}
+
+
 def escaped(text: str, data: set[str]) -> str:
     """What of a text was not translated: letters outside of all marks that are no data."""
     text = re.sub(r"<[^>]*>", " ", text)
@@ -109,10 +113,10 @@ def test_what_escapes_is_seen() -> None:
 @pytest.mark.usefixtures("made_up")
 def test_no_text_of_the_window_escapes_translation(open_window: Open, demo: Demo) -> None:
     design = decode_design(demo.read(), CATALOGUE)
-    window = open_window(design, lit=False)
+    window, data = open_window(design, lit=False), names_of_data(design) | ids_of_pieces(design)
     for place in ("aim", "lay", "soften", "feed"):
         window.go_to(place)
-        found = {(kind, escaped(text, names_of_data(design))): text for kind, text in shown(window)}
+        found = {(kind, escaped(text, data)): text for kind, text in shown(window)}
         assert {text for (_, rest), text in found.items() if rest} == set(), place
 
 
@@ -128,7 +132,7 @@ def test_no_text_of_a_refusal_escapes_translation(name: str) -> None:
 @pytest.mark.parametrize("demo", DEMOS, ids=lambda demo: demo.key)
 def test_no_text_of_the_findings_escapes_translation(demo: Demo) -> None:
     design = decode_design(demo.read(), CATALOGUE)
-    read, data = Reader(translate=marked).read, names_of_data(design)
+    read, data = Reader(translate=marked).read, names_of_data(design) | ids_of_pieces(design)
     for finding in find(evaluate(design, CATALOGUE, Detail(fineness=0.5, most_pixels=2_000, target_points=1))):
         working = (text for one in finding.figures for text in (one.name, one.value, one.how, one.source))
         for text in (finding.sentence, *working):

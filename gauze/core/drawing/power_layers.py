@@ -6,7 +6,6 @@ import numpy as np
 
 from gauze.core.drawing.layer import Layer, Legend
 from gauze.core.electrical.power import PiecePower, Power, WirePower
-from gauze.core.electrical.schemes import SUPPLY
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, StripPiece
 from gauze.core.layout.sketch import Outline, OutlineRole
@@ -84,7 +83,8 @@ def wires_in_plan(_pieces: tuple[Piece, ...], power: Power) -> Layer:
 
 def _wire(one: WirePower, *, labelled: bool) -> list[Outline]:
     wire = one.wire
-    points = np.array([wire.end_mm]) if wire.start == SUPPLY else np.array([wire.start_mm, wire.end_mm])
+    ends = [wire.start, wire.end] if wire.start.piece else [wire.end]
+    points = np.array([pad.place_mm for pad in ends])
     found = [Outline("supply", points, closed=False)]
     if labelled:
         words = say("{amps} A", amps=Number(one.current_a))

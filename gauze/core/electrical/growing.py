@@ -11,21 +11,34 @@ from gauze.core.electrical.wires import wire_ohm
 from gauze.core.layout.model import FloatArray, IndexArray
 
 Place = tuple[float, float]
-Ending = tuple[str, Place]
+SUPPLY = "supply"
 _SHORTEST_MM = 10.0  # of a wire: even pads that touch are joined by some solder
 
 
 @dataclass(frozen=True)
-class Wire:
-    """One conductor: what it joins, by name and place in the plan; its length and section; its resistor in the circuit.
+class Pad:
+    """Where a wire ends: on which piece, at an end of it or after so many segments, and where in the plan.
 
-    From the supply, which has no place in the plan, it starts where it ends.
+    The supply's terminals are on no piece; in the plan they stand where their wire leads to.
     """
 
-    start: str
-    end: str
-    start_mm: Place
-    end_mm: Place
+    piece: str
+    at: str | int
+    place_mm: Place
+
+    def __str__(self) -> str:
+        """Its name, as ids are."""
+        if not self.piece:
+            return SUPPLY
+        return f"{self.piece} {self.at}" if isinstance(self.at, str) else f"{self.piece} after {self.at}"
+
+
+@dataclass(frozen=True)
+class Wire:
+    """One conductor: what it joins; its length and section; its resistor in the circuit."""
+
+    start: Pad
+    end: Pad
     conductor: str
     length_mm: float
     section_mm2: float
@@ -92,16 +105,15 @@ class Growing:
     def wire(
         self,
         nodes: tuple[int, int],
-        ends: tuple[Ending, Ending],
+        ends: tuple[Pad, Pad],
         conductor: str,
         length_mm: float,
         section_mm2: float,
     ) -> None:
-        """Add a wire between two nodes, from one named place to another."""
+        """Add a wire between two nodes, from pad to pad."""
         long = max(length_mm, _SHORTEST_MM)
         number = self.resist(np.array([nodes[0]]), np.array([nodes[1]]), np.array([wire_ohm(section_mm2, long)]))
-        (start, start_mm), (end, end_mm) = ends
-        self.wires.append(Wire(start, end, start_mm, end_mm, conductor, long, section_mm2, number))
+        self.wires.append(Wire(*ends, conductor, long, section_mm2, number))
 
     def load(self, plus: IndexArray, minus: IndexArray, zero_v: float, siemens: float, most_a: float) -> slice:
         """Add loads of one curve, and return where they stand among all."""

@@ -8,7 +8,7 @@ import numpy as np
 
 from gauze.core.design.wiring import Injection, Wiring
 from gauze.core.electrical.circuit import Source
-from gauze.core.electrical.growing import Growing
+from gauze.core.electrical.growing import SUPPLY, Growing, Pad
 from gauze.core.errors import DesignError
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.layout.pieces import Piece, StripPiece
@@ -16,7 +16,6 @@ from gauze.core.parts import Joint
 from gauze.core.parts.joining import BUS
 
 SLACK = 1.1  # times the way along both axes: wire lies in bends; common practice, no source
-SUPPLY = "supply"
 
 
 @dataclass(frozen=True)
@@ -115,7 +114,7 @@ def _lead(
         if conductors is None or (conductor == "+") == ("+" in conductors):
             growing.wire(
                 (group.terminal(conductor), nodes.at(rail, where)),
-                ((SUPPLY, at), (f"{piece.id} {where}", at)),
+                (Pad("", "", at), Pad(piece.id, where, at)),
                 conductor,
                 length,
                 wiring.wire_mm2,
@@ -135,7 +134,7 @@ def _link(growing: Growing, group: _Group, ends: tuple[tuple[Piece, str], tuple[
     for (conductor, from_rail), (_, to_rail) in zip(a.conductors, b.conductors, strict=False):
         growing.wire(
             (a.at(from_rail, one_end), b.at(to_rail, other_end)),
-            ((f"{one.id} {one_end}", _pair(start)), (f"{other.id} {other_end}", _pair(end))),
+            (Pad(one.id, one_end, _pair(start)), Pad(other.id, other_end, _pair(end))),
             conductor,
             length,
             wiring.wire_mm2,
@@ -237,7 +236,7 @@ def _inject(growing: Growing, group: _Group, injection: Injection, wiring: Wirin
     share = injection.after / segments if segments else 0.0
     there = place_of(piece, "start") * (1 - share) + place_of(piece, "end") * share
     length = wiring.lead_mm + way_mm(first, there)
-    ends = (SUPPLY, _pair(there)), (f"{piece.id} after {injection.after}", _pair(there))
+    ends = Pad("", "", _pair(there)), Pad(piece.id, injection.after, _pair(there))
     for index, (conductor, _) in enumerate(nodes.conductors):
         at = nodes.pads[injection.after][index]
         growing.wire((group.terminal(conductor), at), ends, conductor, length, wiring.wire_mm2)

@@ -86,8 +86,8 @@ def power_json(design: Design, network: Network, findings: Sequence[Finding], re
         ]
         body["wires"] = [
             {
-                "from": one.wire.start,
-                "to": one.wire.end,
+                "from": str(one.wire.start),
+                "to": str(one.wire.end),
                 "conductor": one.wire.conductor,
                 "length_mm": one.wire.length_mm,
                 "section_mm2": one.wire.section_mm2,

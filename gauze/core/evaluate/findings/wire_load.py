@@ -7,6 +7,7 @@ from gauze.core.electrical.supply import CONTINUOUS_SHARE
 from gauze.core.electrical.wires import CURRENT_SOURCE, Fuse, carries_a, fuse_for, thinnest_mm2
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
+from gauze.core.evaluate.wording import pad_words
 from gauze.core.lazy import Lazy
 from gauze.core.words import Length, Number, Percent, Text, say
 
@@ -79,8 +80,8 @@ def _wire_figures(worst: WirePower, fuse: Fuse) -> list[Figure]:
             say(
                 "{conductor} from {start} to {end}, {length} long: drops {drop} V and takes {loss} W",
                 conductor=wire.conductor,
-                start=wire.start,
-                end=wire.end,
+                start=pad_words(wire.start),
+                end=pad_words(wire.end),
                 length=Length(wire.length_mm),
                 drop=Number(worst.drop_v),
                 loss=Number(worst.loss_w),
