@@ -8,9 +8,8 @@ from gauze.core.design.wiring import Injection
 from gauze.core.electrical.network import USUAL
 from gauze.core.electrical.wires import SECTIONS_MM2
 from gauze.core.evaluate import Evaluation
-from gauze.core.evaluate.findings.drop import ends_of
+from gauze.core.evaluate.findings.drop import ends_of, pads_of_dimmest
 from gauze.core.evaluate.wording import SCHEMES, scheme_words
-from gauze.core.layout.pieces import StripPiece
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session.wiring_edits import with_injection, with_wiring, without_injection, without_wiring
 from gauze.ui.panels.fields import ChoiceBox, Form, QuantityField
@@ -153,10 +152,7 @@ class WiringControls(QWidget):
         if network.power is not None:
             ends = ends_of(evaluation.layout.pieces, network.power)
             if ends is not None and ends.least < ends.most:
-                piece = next(one for one in evaluation.layout.pieces if one.id == ends.piece)
-                last = piece.segments if isinstance(piece, StripPiece) else 0
-                after = ends.segment + 1 if ends.segment >= last / 2 else ends.segment
-                self._dimmest = Injection(piece=ends.piece, after=min(after, last))
+                self._dimmest = pads_of_dimmest(evaluation.layout.pieces, ends)
         self._add.setEnabled(self._dimmest is not None)
         self.refresh()
 

@@ -5,6 +5,7 @@ from functools import partial
 
 import numpy as np
 
+from gauze.core.design.wiring import Injection
 from gauze.core.electrical.elements import SOURCE as CURVES_SOURCE
 from gauze.core.electrical.power import PiecePower, Power, kind_of, levels_of
 from gauze.core.electrical.wires import SOURCE as WIRES_SOURCE
@@ -19,6 +20,7 @@ from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
 GOOD_SHARE = 0.90  # of the brightest segment's light; common practice, no source
 FAIR_SHARE = 0.75  # common practice, no source
+_NEAR_END = 0.1  # of a piece: pads nearer to an end than this are left for those of the end
 SEEN_DELTA_UV = 0.010  # in CIE 1976 u' v': a visibly different white; common practice, no source
 
 
@@ -64,6 +66,15 @@ def ends_of(pieces: tuple[Piece, ...], power: Power) -> Ends | None:
         return None
     dimmest = min(found, key=lambda one: one.least)
     return replace(dimmest, most=max(one.most for one in found), delta_uv=max(one.delta_uv for one in found))
+
+
+def pads_of_dimmest(pieces: tuple[Piece, ...], ends: Ends) -> Injection:
+    """Return the pads beside the dimmest segment, on its side away from the middle; those of an end where that is near."""
+    piece = next(one for one in pieces if one.id == ends.piece)
+    last = piece.segments if isinstance(piece, StripPiece) else 0
+    after = ends.segment + 1 if ends.segment >= last / 2 else ends.segment
+    near = _NEAR_END * last
+    return Injection(piece=piece.id, after=0 if after <= near else last if after >= last - near else after)
 
 
 def _light(own: PiecePower, weight: FloatArray, colours: FloatArray) -> tuple[FloatArray, FloatArray]:

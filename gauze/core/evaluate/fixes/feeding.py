@@ -3,16 +3,15 @@
 import msgspec
 
 from gauze.core.design import Design, with_build
-from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.design.wiring import Wiring
 from gauze.core.electrical.power import Power, power_of
 from gauze.core.electrical.wires import SECTIONS_MM2, carries_a
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
-from gauze.core.evaluate.findings.drop import GOOD_SHARE, SEEN_DELTA_UV, ends_of
+from gauze.core.evaluate.findings.drop import GOOD_SHARE, SEEN_DELTA_UV, ends_of, pads_of_dimmest
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.evaluate.wording import scheme_words
 from gauze.core.families import parts_of
-from gauze.core.layout.pieces import StripPiece
 from gauze.core.words import Number, Percent, Text, say
 
 _SCHEMES = ("opposite", "both_ends", "separate")  # in the order of the work that they make
@@ -109,10 +108,7 @@ def injections(trial: Trial) -> Fix | None:
         ends = None if power is None else ends_of(wired.pieces, power)
         if ends is None:
             return None
-        piece = next(one for one in wired.pieces if one.id == ends.piece)
-        last = piece.segments if isinstance(piece, StripPiece) else 0
-        after = min(last, ends.segment + 1 if ends.segment >= last / 2 else ends.segment)
-        there = Injection(piece=piece.id, after=after)
+        there = pads_of_dimmest(wired.pieces, ends)
         if there in wiring.injections:
             return None
         wiring = msgspec.structs.replace(wiring, injections=(*wiring.injections, there))
