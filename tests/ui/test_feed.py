@@ -3,13 +3,13 @@
 from collections.abc import Callable
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import StripChoice
 from gauze.core.design.cavity import BoxShape
-from gauze.core.design.wiring import Wiring
+from gauze.core.design.wiring import Injection, Wiring
 from gauze.session.wiring_edits import with_wiring
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.feed import FeedPanel
@@ -108,3 +108,24 @@ def test_the_layers_of_power_are_switched_on_and_painted(open_window: Open) -> N
 def test_loose_emitters_have_no_wiring_to_choose(open_window: Open) -> None:
     window = open_window(loose_design(BoxShape(width_mm=200.0, height_mm=150.0, depth_mm=40.0), emitter(100.0, 75.0)))
     assert not controls(window).isVisibleTo(window)
+
+
+def test_a_click_on_a_cut_mark_adds_a_feed_and_another_removes_it(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    window.go_to("feed")
+    row = window.bench.layout.pieces[4]
+    sheet = window.drawing.sheet
+    assert sheet is not None
+    segment = row.strip.segment_mm
+    place = QPointF(sheet.plan.x(row.start_mm[0] + 3 * segment), sheet.plan.y(row.start_mm[1])).toPoint()
+    qtbot.mouseClick(window.drawing, Qt.MouseButton.LeftButton, pos=place)
+    assert window.bench.design.wiring is None  # as long as no layer shows feeds, a click does something else
+    window.actions_by_key["layer_drop"].trigger()
+    qtbot.mouseClick(window.drawing, Qt.MouseButton.LeftButton, pos=place)
+    assert window.bench.design.wiring is not None
+    assert window.bench.design.wiring.injections == (Injection(piece=row.id, after=3),)
+    qtbot.mouseClick(window.drawing, Qt.MouseButton.LeftButton, pos=place)
+    assert window.bench.design.wiring.injections == ()
+    window.actions_by_key["undo"].trigger()
+    window.actions_by_key["undo"].trigger()
+    assert window.bench.design == design()

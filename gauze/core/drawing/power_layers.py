@@ -18,6 +18,7 @@ _GRADES: tuple[tuple[float, OutlineRole, Text], ...] = (
     (0.50, "light-poor", say("50 to 75 %")),
     (0.00, "light-least", say("less than half")),
 )
+_FED: tuple[OutlineRole, Text] = ("supply", say("fed from the supply; click on a cut mark to add or remove a feed"))
 _LIFT_MM = 6.0  # of a label from its piece
 
 
@@ -33,9 +34,11 @@ def light_along(pieces: tuple[Piece, ...], power: Power) -> Layer:
         shapes += _stretches(piece, own)
     dimmest_first = sorted(zip(pieces, power.pieces, strict=True), key=lambda pair: float(pair[1].share.min()))
     shapes += [_told(piece, own) for piece, own in dimmest_first[:_MOST_LABELS]]
+    fed = [one.wire.end for one in power.wires if one.wire.conductor == "+" and not one.wire.start.piece]
+    shapes += [Outline("supply", np.array([pad.place_mm]), closed=False) for pad in fed]
     entries = tuple((role, words) for _, role, words in _GRADES)
     label: tuple[OutlineRole, Text] = ("label", say("volts, and light of the weakest colour, where a piece is dimmest"))
-    return Layer("drop", say("Light along the pieces"), tuple(shapes), Legend((*entries, label)))
+    return Layer("drop", say("Light along the pieces"), tuple(shapes), Legend((*entries, _FED, label)))
 
 
 def _stretches(piece: Piece, own: PiecePower) -> list[Outline]:

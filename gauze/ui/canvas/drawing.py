@@ -34,6 +34,7 @@ class Drawing(TypedView):
     dragged = pyqtSignal(object, float, object)  # Handle, value, gesture
     moved = pyqtSignal(object, float, float, object)  # Thing, x and y of the hand's way in mm, gesture
     let_go = pyqtSignal()
+    pad_clicked = pyqtSignal(object)  # Injection
     menu_wanted = pyqtSignal(object, object, object)  # global position, Dimension | None, Thing | None
     state_changed = pyqtSignal(object)
 

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 
+from gauze.core.design.wiring import Injection
+from gauze.core.electrical.pad_places import pads_near
 from gauze.core.layout.sketch import Handle, MovableItem, Sketch
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.geometry import Rect
@@ -26,6 +28,10 @@ from gauze.ui.text import spoken, tr
 
 if TYPE_CHECKING:
     from gauze.ui.canvas.drawing import Drawing
+
+
+_FEEDING = frozenset({"drop"})  # layers that show feeds: on these pads are clicked
+_PAD_PIXELS = 7.0
 
 
 class Hand:
@@ -61,6 +67,13 @@ class Hand:
         sheet, scene = self._drawing.sheet, self._drawing.scene
         return None if sheet is None or scene is None else item_at(sheet, scene.layout.sketch.movable_items, x, y)
 
+    def pads_at(self, x: float, y: float) -> Injection | None:
+        """Return the pads under a point, where a layer shows how pieces are fed."""
+        sheet, scene = self._drawing.sheet, self._drawing.scene
+        if sheet is None or scene is None or not _FEEDING & self._drawing.state.layers or not sheet.shows("plan"):
+            return None
+        return pads_near(scene.layout.pieces, *sheet.plan.at_mm(x, y), _PAD_PIXELS / sheet.plan.scale)
+
     def line_at(self, x: float, y: float) -> Line | None:
         """Return the line under a point."""
         sheet, state = self._drawing.sheet, self._drawing.state
@@ -80,6 +93,10 @@ class Hand:
             return
         self.line = self.line_at(x, y)
         if self.line is not None:
+            return
+        pads = self.pads_at(x, y)
+        if pads is not None:
+            self._drawing.pad_clicked.emit(pads)
             return
         found = self.what_at(x, y)
         if found is not None:
@@ -133,7 +150,8 @@ class Hand:
 
     def _look_under(self, x: float, y: float, dimension: Dimension | None) -> None:
         drawing = self._drawing
-        under = None if dimension is not None else self.what_at(x, y)
+        pads = None if dimension is not None else self.pads_at(x, y)
+        under = None if dimension is not None or pads is not None else self.what_at(x, y)
         hovered = dimension.key if dimension is not None else None
         if (hovered, under) != (self.hovered, self._under):
             self.hovered, self._under = hovered, under
@@ -142,6 +160,10 @@ class Hand:
         if dimension is not None:
             drawing.setCursor(Qt.CursorShape.IBeamCursor)
             drawing.hovered.emit(tr("{name}: click to type").format(name=dimension.name))
+        elif pads is not None and line is None:
+            drawing.setCursor(Qt.CursorShape.PointingHandCursor)
+            words = tr("{piece}, after segment {after}: click to add or remove a feed")
+            drawing.hovered.emit(words.format(piece=pads.piece, after=pads.after))
         elif line is not None:
             drawing.setCursor(Qt.CursorShape.SizeVerCursor if line == "cut" else Qt.CursorShape.SizeHorCursor)
         elif isinstance(under, Handle):

@@ -6,9 +6,12 @@ from PyQt6.QtCore import QObject, QPoint, Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
+from gauze.core.design.wiring import Injection
+from gauze.core.electrical.network import USUAL
 from gauze.core.errors import QuantityError
 from gauze.core.layout.sketch import Handle, MovableItem
 from gauze.session.build_edits import item_edits, read_value, with_choice_at, with_dragged, with_moved
+from gauze.session.wiring_edits import with_injection, without_injection
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.text import spoken, told, tr
@@ -26,6 +29,7 @@ class DrawingHand(QObject):
         drawing.typed.connect(self._typed)
         drawing.dragged.connect(self._dragged)
         drawing.moved.connect(self._moved)
+        drawing.pad_clicked.connect(self._feed_or_not)
         drawing.menu_wanted.connect(self._show_menu)
 
     def _typed(self, dimension: Dimension, text: str) -> None:
@@ -47,6 +51,16 @@ class DrawingHand(QObject):
     def _moved(self, item: MovableItem, dx_mm: float, dy_mm: float, gesture: object) -> None:
         name = tr("Move {name}").format(name=spoken(item.name))
         self._bench.drag(name, lambda design, _: with_moved(design, item, dx_mm, dy_mm), gesture)
+
+    def _feed_or_not(self, pads: Injection) -> None:
+        """Feed in at a pair of pads, or no longer."""
+        result = self._bench.result
+        usual = USUAL if result is None else result.evaluation.network.wiring
+        wiring = self._bench.design.wiring
+        if wiring is not None and pads in wiring.injections:
+            self._bench.edit("Remove a feed", lambda design, _: without_injection(design, pads))
+        else:
+            self._bench.edit("Add a feed", lambda design, _: with_injection(design, usual, pads))
 
     def toggle_layer(self, key: str) -> None:
         """Lay a layer over the plan, or take it away."""
