@@ -4,7 +4,7 @@ from gauze.core.design.wiring import Injection
 from gauze.core.electrical.pad_places import pads_near
 from gauze.core.families import lay_out
 from tests.builders import CATALOGUE, design
-from tests.families import display, family
+from tests.families import family, shells
 
 
 def test_the_nearest_cut_mark_is_found() -> None:
@@ -19,7 +19,7 @@ def test_the_nearest_cut_mark_is_found() -> None:
 
 
 def test_a_board_has_its_pads_in_its_middle() -> None:
-    pieces = lay_out(family(display()), CATALOGUE).pieces
+    pieces = lay_out(family(shells()), CATALOGUE).pieces
     x, y, _ = pieces[1].place_mm
     assert pads_near(pieces, x + 2.0, y, 4.0) == Injection(piece=pieces[1].id, after=0)
     assert pads_near((), 0.0, 0.0, 4.0) is None

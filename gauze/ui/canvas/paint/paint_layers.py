@@ -11,11 +11,13 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.layout.sketch import Outline, OutlineRole
 from gauze.ui.canvas.geometry import Window
 from gauze.ui.canvas.paint.paint_views import in_pixels, polygon
+from gauze.ui.canvas.paint.shapes import to_qrect
 from gauze.ui.canvas.sheet import Sheet
 from gauze.ui.text import spoken
 from gauze.ui.theme import Theme
 
 _ARROW, _DOT = 5.0, 4.0  # pixels
+_AROUND, _BELOW = 24.0, 44.0  # pixels about a view, in which its dimension lines, titles and axes lie
 _COLOURS: dict[OutlineRole, str] = {
     "data": "note",
     "supply": "watch",
@@ -32,9 +34,9 @@ _BROKEN: tuple[OutlineRole, ...] = ("light-least",)
 
 
 def paint_layers(
-    painter: QPainter, sheet: Sheet, layers: Sequence[Layer], shown: Collection[str], theme: Theme
+    painter: QPainter, sheet: Sheet, area: QRectF, layers: Sequence[Layer], shown: Collection[str], theme: Theme
 ) -> None:
-    """Paint the layers that are switched on over the plan, with their legends in the upper left corner of the canvas."""
+    """Paint the layers that are switched on over the plan, with their legends in the emptiest corner of the canvas."""
     wanted = [layer for layer in layers if layer.key in shown]
     if not wanted or not sheet.shows("plan"):
         return
@@ -46,9 +48,9 @@ def paint_layers(
     taken: list[QRectF] = []  # what is read lies on top, and on nothing else that is read
     for shape in shapes:
         if shape.role == "label":
-            _paint_label(painter, sheet.plan, shape, theme, taken)
+            _paint_label(painter, sheet.plan, shape, theme, (area, taken))
     painter.restore()
-    _paint_legend(painter, wanted, theme)
+    _paint_legend(painter, sheet, area, wanted, theme)
 
 
 def _paint_shape(painter: QPainter, window: Window, shape: Outline, theme: Theme) -> None:
@@ -91,12 +93,16 @@ def _paint_arrow(painter: QPainter, points: FloatArray, colour: QColor) -> None:
     painter.drawPolygon(QPolygonF([QPointF(float(x), float(y)) for x, y in corners]))
 
 
-def _paint_label(painter: QPainter, window: Window, shape: Outline, theme: Theme, taken: list[QRectF]) -> None:
+def _paint_label(
+    painter: QPainter, window: Window, shape: Outline, theme: Theme, room: tuple[QRectF, list[QRectF]]
+) -> None:
     """Paint a label, unless it would cover one that came before it: the more telling ones come first."""
     x, y = in_pixels(window, shape.points_mm)[0].tolist()
     words = spoken(shape.words)
     metrics = painter.fontMetrics()
     wide, tall = metrics.horizontalAdvance(words) + 8.0, metrics.height() + 1.0
+    area, taken = room
+    x = min(max(x, area.left() + wide / 2), area.right() - wide / 2)
     rect = QRectF(x - wide / 2, y - tall / 2, wide, tall)
     if any(rect.intersects(other) for other in taken):
         return
@@ -106,7 +112,7 @@ def _paint_label(painter: QPainter, window: Window, shape: Outline, theme: Theme
     painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, words)
 
 
-def _paint_legend(painter: QPainter, layers: Sequence[Layer], theme: Theme) -> None:
+def _paint_legend(painter: QPainter, sheet: Sheet, area: QRectF, layers: Sequence[Layer], theme: Theme) -> None:
     """What the lines mean."""
     metrics = painter.fontMetrics()
     rows = [
@@ -118,8 +124,9 @@ def _paint_legend(painter: QPainter, layers: Sequence[Layer], theme: Theme) -> N
     if not rows:
         return
     tall, wide = metrics.height() + 2, max(metrics.horizontalAdvance(words) for _, words in rows) + 40
-    x, y = 10.0, 6.0
-    painter.fillRect(QRectF(x - 6, y - 2, wide, tall * len(rows) + 6), theme.colour("paper", 225))
+    box = _emptiest_corner(sheet, area, wide, tall * len(rows) + 6.0)
+    x, y = box.left() + 6.0, box.top() + 2.0
+    painter.fillRect(box, theme.colour("paper", 225))
     for role, words in rows:
         middle = y + tall / 2
         painter.setPen(_pen(role, theme.colour(_COLOURS.get(role, "ink")), 3.0))
@@ -127,3 +134,19 @@ def _paint_legend(painter: QPainter, layers: Sequence[Layer], theme: Theme) -> N
         painter.setPen(theme.colour("ink"))
         painter.drawText(QPointF(x + 22, middle + metrics.ascent() / 2 - 1), words)
         y += tall
+
+
+def _emptiest_corner(sheet: Sheet, area: QRectF, wide: float, tall: float) -> QRectF:
+    """Where a legend of a size covers least of the views and their dimension lines; below on the left where none is better."""
+    lefts = area.left() + 4.0, area.right() - wide - 4.0
+    tops = area.bottom() - tall - 2.0, area.top() + 4.0
+    corners = [QRectF(left, top, wide, tall) for top in tops for left in lefts]
+    views = {"plan": sheet.plan.rect, "face": sheet.face.rect, "cut": sheet.cut.rect, "profile": sheet.profile}
+    rects = [to_qrect(rect) for view, rect in views.items() if sheet.shows(view)]
+    taken = [rect.adjusted(-_AROUND, -_AROUND, _AROUND, _BELOW) for rect in rects if rect.isValid()]
+
+    def covered(corner: QRectF) -> float:
+        crossings = (corner.intersected(rect) for rect in taken)
+        return sum(one.width() * one.height() for one in crossings)
+
+    return min(corners, key=covered)

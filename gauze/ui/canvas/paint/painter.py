@@ -56,7 +56,8 @@ class DrawingPainter:
             self._paint_face(painter, frame)
         _paint_titles(painter, frame)
         if state.layers:
-            paint_layers(painter, sheet, self._layers_of(scene), state.layers, theme)
+            area = QRectF(0.0, 0.0, frame.area.width(), frame.area.height())
+            paint_layers(painter, sheet, area, self._layers_of(scene), state.layers, theme)
         if scene.evaluation is not None:
             self._paint_light(painter, frame, scene.evaluation)
         if sheet.detail is not None:
