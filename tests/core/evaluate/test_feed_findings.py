@@ -4,15 +4,18 @@ import msgspec
 import pytest
 
 from gauze.core.design import Design, StripChoice
+from gauze.core.design.tile_wall import Tile
 from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.drawing import layers_of
 from gauze.core.errors import DesignError
 from gauze.core.evaluate import Caution, Finding, State, evaluate, find, search_fixes
 from gauze.core.evaluate.evaluation import WHILE_DRAGGING
 from gauze.core.evaluate.findings.drop import GOOD_SHARE
+from gauze.core.families import parts_of
 from gauze.core.units import LengthUnit
 from gauze.core.words import Reader
 from tests.builders import CATALOGUE
-from tests.families import family, tube
+from tests.families import FAMILIES, family, tiles, tube
 
 
 def strip(length_mm: float, kind: str = "5v-rgb-pixel-60", **wiring: object) -> Design:
@@ -148,3 +151,23 @@ def test_an_injection_whose_piece_is_gone_is_told_at_its_place() -> None:
     what = strip(1000.0, injections=(Injection(piece="row-7", after=2),))
     with pytest.raises(DesignError, match="“row-7”, which is no longer there"):
         evaluate(what, CATALOGUE, WHILE_DRAGGING)
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+def test_a_wired_build_of_every_family_is_lit_and_still_states_its_parts(name: str) -> None:
+    """Far ends dim, so alike units become units of their own: what stands on the layout must still hold."""
+    what = msgspec.structs.replace(family(FAMILIES[name]), wiring=Wiring(scheme="in_a_row", wire_mm2=0.14))
+    evaluation = evaluate(what, CATALOGUE, WHILE_DRAGGING)
+    parts = parts_of(what, evaluation.layout, CATALOGUE)
+    assert [piece.id for piece in parts.pieces] == [piece.id for piece in evaluation.layout.pieces]
+    assert layers_of(what, evaluation.layout, evaluation.network.power)
+    assert find(evaluation)
+
+
+def test_tiles_of_one_kind_that_differ_in_strength_stand_where_they_stood() -> None:
+    wall = tiles(Tile(sides=6, x_mm=0.0, y_mm=0.0), Tile(sides=6, x_mm=90.0 * 3**0.5, y_mm=0.0))
+    what = msgspec.structs.replace(family(wall), wiring=Wiring(wire_mm2=0.14))
+    evaluation = evaluate(what, CATALOGUE, WHILE_DRAGGING)
+    assert len(evaluation.layout.cavities) == 2
+    left, right = (evaluation.luminance_cd_m2[:, part].max() for part in (slice(None, 20), slice(-20, None)))
+    assert right < left

@@ -42,7 +42,6 @@ class TileLayout(Layout):
 
     chain: Chain
     by_sides: dict[int, tuple[StripPiece, ...]]
-    kinds: tuple[int, ...]
 
 
 def lay_out_tile_wall(build: TileWall, catalogue: Catalogue) -> TileLayout:
@@ -60,7 +59,6 @@ def lay_out_tile_wall(build: TileWall, catalogue: Catalogue) -> TileLayout:
         strips=strips,
         chain=chain,
         by_sides=by_sides,
-        kinds=kinds,
     )
 
 

@@ -21,7 +21,9 @@ _NAMES = {3: "triangle", 4: "square", 6: "hexagon"}
 def tile_wall_parts(build: TileWall, layout: TileLayout, catalogue: Catalogue) -> Parts:
     """State the parts of a wall; in each tile the strips follow each other, and the links go through windows in shared walls."""
     materials = materials_of(build.back, build.walls, build.layers, catalogue)
-    by_kind = {sides: [one for one in layout.instances if layout.kinds[one.cavity] == sides] for sides in layout.kinds}
+    by_kind: dict[int, list[Instance]] = {sides: [] for sides in layout.by_sides}
+    for tile, instance in zip(build.tiles, layout.instances, strict=True):
+        by_kind[tile.sides].append(instance)
     windows = _windows(build, layout)
     body = [
         part for sides, places in by_kind.items() for part in _tile(build, layout, sides, places, windows, materials)
