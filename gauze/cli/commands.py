@@ -14,6 +14,7 @@ from gauze.core.electrical.solve import solve
 from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import WHILE_DRAGGING, Detail, Evaluation, State, evaluate, find
 from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
+from gauze.core.evaluate.stages import network_for
 from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import design_schema
 from gauze.core.formats.drawing_file import encode_drawing
@@ -26,6 +27,7 @@ from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.power_report import PLACE as POWER_PLACE
 from gauze.core.formats.power_report import power_json, power_text
 from gauze.core.formats.report import report_json, report_text
+from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.materials import Catalogue, load_catalogue
 from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit, format_number
@@ -161,7 +163,9 @@ def _ies(arguments: argparse.Namespace) -> int:
 def _draw(arguments: argparse.Namespace) -> int:
     check_output(arguments.out, (arguments.file,))
     design = _open(arguments.file)
-    data = encode_drawing(design, lay_out(design, load_catalogue()), arguments.out.suffix)
+    layout = lay_out(design, load_catalogue())
+    power = network_for(design, layout, load_catalogue()).power if design.wiring is not None else None
+    data = encode_drawing(design, layout, arguments.out.suffix, power)
     write_file(arguments.out, data)
     console.write_text(f"{printable_path(arguments.out)}: plan and section, 1:1\n")
     return FINE
@@ -186,6 +190,17 @@ def _power(arguments: argparse.Namespace) -> int:
     else:
         console.write_text(power_text(evaluation.design, evaluation.network, findings, reader) + "\n")
     return FAILS if any(finding.state is State.FAILS for finding in findings) else FINE
+
+
+def _wires(arguments: argparse.Namespace) -> int:
+    check_output(arguments.out, (arguments.file,))
+    design, catalogue = _open(arguments.file), load_catalogue()
+    power = network_for(design, lay_out(design, catalogue), catalogue).power
+    if power is None:
+        raise GauzeError("Loose emitters have no wires here: nothing was written.")
+    write_file(arguments.out, encode_wire_list(design, power))
+    console.write_text(f"{printable_path(arguments.out)}: {len(power.wires)} wires\n")
+    return FINE
 
 
 def _network(arguments: argparse.Namespace) -> int:
@@ -238,6 +253,7 @@ _COMMANDS = {
     "draw": _draw,
     "parts": _parts,
     "power": _power,
+    "wires": _wires,
     "network": _network,
     "emitters": _emitters,
     "schema": _schema,

@@ -47,6 +47,14 @@ def _open_chart(window: MainWindow, _index: int) -> None:
     window.commands.open_chart()
 
 
+def _has_pieces(design: Design) -> bool:
+    return bool(design.strips) or design.module is not None
+
+
+def _export_wires(window: MainWindow, _index: int) -> None:
+    window.commands.export(lambda result: window.exports.wire_list(result.evaluation))
+
+
 def _measure_sheet(window: MainWindow, _index: int) -> None:
     window.places.panel(SoftenPanel).measure_own_sheet()
 
@@ -112,6 +120,15 @@ SUBJECTS = (
         "plug-zap",
         "Power",
         FeedPanel,
+        actions=(
+            ActionRow(
+                "&File",
+                "export_wires",
+                "Export the wire &list (CSV) …",
+                run=_export_wires,
+                offered=_has_pieces,
+            ),
+        ),
         layers=(
             LayerRow("data", "&Order of the data", "O"),
             LayerRow("supply", "How the pieces are fe&d", "P"),

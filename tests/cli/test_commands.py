@@ -254,3 +254,24 @@ def test_network_solves_a_bare_circuit(tmp_path: Path, capsys: pytest.CaptureFix
     assert main(["network", str(path)]) == 2
     assert "format" in capsys.readouterr().err
     assert main(["network", str(tmp_path / "none.json")]) == 2
+
+
+def test_wires_are_written_as_a_table(file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "wires.csv"
+    assert main(["wires", str(file), "--out", str(out)]) == 0
+    assert out.read_text("utf-8").startswith("# Test panel")
+    assert "22 wires" in capsys.readouterr().out
+    assert main(["wires", str(file), "--out", str(tmp_path / "none" / "wires.csv")]) == 3
+
+
+def test_drawings_of_a_wired_design_hold_its_wires(tmp_path: Path) -> None:
+    plain, wired = (
+        msgspec.structs.replace(design(), wiring=wiring) for wiring in (None, Wiring(scheme="separate", wire_mm2=0.5))
+    )
+    texts = []
+    for what in (plain, wired):
+        out = tmp_path / "plan.svg"
+        assert main(["draw", str(write(tmp_path, what)), "--out", str(out)]) == 0
+        texts.append(out.read_text("utf-8"))
+    assert "1: 0." not in texts[0]
+    assert "1: 0." in texts[1]

@@ -5,7 +5,8 @@ import itertools
 import numpy as np
 
 from gauze.core.drawing.layer import Layer, Legend
-from gauze.core.electrical.power import PiecePower, Power, WirePower
+from gauze.core.electrical.power import PiecePower, Power
+from gauze.core.electrical.wire_list import Run, runs_of
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, StripPiece
 from gauze.core.layout.sketch import Outline, OutlineRole
@@ -18,7 +19,7 @@ _GRADES: tuple[tuple[float, OutlineRole, Text], ...] = (
     (0.50, "light-poor", say("50 to 75 %")),
     (0.00, "light-least", say("less than half")),
 )
-_FED: tuple[OutlineRole, Text] = ("supply", say("fed from the supply; click on a cut mark to add or remove a feed"))
+_FED: tuple[OutlineRole, Text] = ("supply", say("feed; click on a cut mark to change it"))
 _LIFT_MM = 6.0  # of a label from its piece
 
 
@@ -37,7 +38,7 @@ def light_along(pieces: tuple[Piece, ...], power: Power) -> Layer:
     fed = [one.wire.end for one in power.wires if one.wire.conductor == "+" and not one.wire.start.piece]
     shapes += [Outline("supply", np.array([pad.place_mm]), closed=False) for pad in fed]
     entries = tuple((role, words) for _, role, words in _GRADES)
-    label: tuple[OutlineRole, Text] = ("label", say("volts, and light of the weakest colour, where a piece is dimmest"))
+    label: tuple[OutlineRole, Text] = ("label", say("least volts; light of the weakest colour"))
     return Layer("drop", say("Light along the pieces"), tuple(shapes), Legend((*entries, _FED, label)))
 
 
@@ -72,26 +73,24 @@ def _place(piece: Piece, along: float) -> FloatArray:
 
 
 def wires_in_plan(_pieces: tuple[Piece, ...], power: Power) -> Layer:
-    """Every plus wire: a dot where one from the supply comes in, a line from pad to pad; with its amps."""
-    plus = sorted((one for one in power.wires if one.wire.conductor == "+"), key=lambda one: -one.current_a)
-    shapes = [shape for index, one in enumerate(plus) for shape in _wire(one, labelled=index < _MOST_LABELS)]
+    """Every run of wires: a dot where one from the supply comes in, a line from pad to pad; with its number and amps."""
+    runs = sorted(runs_of(power), key=lambda run: -run.current_a)
+    shapes = [shape for index, run in enumerate(runs) for shape in _run(run, labelled=index < _MOST_LABELS)]
     legend = Legend(
         (
-            ("supply", say("plus wires: a dot where one comes from the supply")),
-            ("label", say("amps, with everything on")),
+            ("supply", say("wires: a dot where one comes from the supply")),
+            ("label", say("number of the wires, and amps with everything on")),
         )
     )
     return Layer("amps", say("Amps in the wires"), tuple(shapes), legend)
 
 
-def _wire(one: WirePower, *, labelled: bool) -> list[Outline]:
-    wire = one.wire
-    ends = [wire.start, wire.end] if wire.start.piece else [wire.end]
+def _run(run: Run, *, labelled: bool) -> list[Outline]:
+    ends = [run.start, run.end] if run.start.piece else [run.end]
     points = np.array([pad.place_mm for pad in ends])
     found = [Outline("supply", points, closed=False)]
     if labelled:
-        words = say("{amps} A", amps=Number(one.current_a))
-        found.append(
-            Outline("label", (points.mean(axis=0) - np.array([0.0, _LIFT_MM]))[None], closed=False, words=words)
-        )
+        words = say("{number}: {amps} A", number=run.number, amps=Number(run.current_a))
+        at = points.mean(axis=0) - np.array([0.0, _LIFT_MM])
+        found.append(Outline("label", at[None], closed=False, words=words))
     return found

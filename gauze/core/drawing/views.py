@@ -7,6 +7,7 @@ import numpy as np
 from gauze.core.design import Design
 from gauze.core.drawing.layer import Layer, Legend
 from gauze.core.drawing.layers import layers_of
+from gauze.core.electrical.power import Power
 from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import placed_cavities
@@ -43,11 +44,11 @@ class View:
         return [shape for layer in self.layers for shape in layer.shapes]
 
 
-def views_of(design: Design, layout: Layout) -> tuple[View, View]:
-    """Return plan and section of a laid-out design, with their sizes."""
+def views_of(design: Design, layout: Layout, power: Power | None = None) -> tuple[View, View]:
+    """Return plan and section of a laid-out design, with their sizes, and its wires where its power is given."""
     sketch = layout.sketch
     emitters = _emitters(layout)
-    overlays = [layer for layer in layers_of(design, layout) if layer.key != "parts"]
+    overlays = [layer for layer in layers_of(design, layout, power) if layer.key != "parts"]
     plan = [*_by_role(sketch.plan, "plan"), *([emitters] if emitters.shapes else []), *overlays, _sizes(sketch, "plan")]
     cut = [*_by_role(sketch.cut, "cut"), _sizes(sketch, "cut")]
     return (

@@ -48,7 +48,7 @@ def evaluate(
         When ``cancelled()`` says so between two steps.
     """
     laid = lay_out(design, catalogue)
-    network = _network(design, laid, catalogue)
+    network = network_for(design, laid, catalogue)
     if factors:
         network = replace(network, factors=factors)
     layout, light, shown = _light(design, laid, catalogue, detail, network.factors, cancelled)
@@ -69,12 +69,12 @@ def is_kept(design: Design, catalogue: Catalogue) -> bool:
     """Whether the exact light of a design is known: evaluating it at rest costs nothing then."""
     factors = ALL_ONE
     if design.wiring is not None:
-        factors = _network(design, lay_out(design, catalogue), catalogue).factors
+        factors = network_for(design, lay_out(design, catalogue), catalogue).factors
     return _LIGHTS.knows((design.build, design.own_diffusers, catalogue, factors))
 
 
-def _network(design: Design, laid: Layout, catalogue: Catalogue) -> Network:
-    """The circuit of a laid-out design, kept while its pieces and its wiring stay as they are."""
+def network_for(design: Design, laid: Layout, catalogue: Catalogue) -> Network:
+    """Return the circuit of a laid-out design, kept while its pieces and its wiring stay as they are."""
     depends_on = (laid.pieces, design.wiring, design.measured_row_current_a, catalogue)
 
     def make() -> Network:

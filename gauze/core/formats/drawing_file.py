@@ -4,14 +4,15 @@ import importlib
 
 from gauze.core.design import Design
 from gauze.core.drawing import views_of
+from gauze.core.electrical.power import Power
 from gauze.core.errors import GauzeError
 from gauze.core.layout import Layout
 
 ENDINGS = (".svg", ".dxf", ".pdf")
 
 
-def encode_drawing(design: Design, layout: Layout, ending: str) -> bytes:
-    """Return plan and section at their true size.
+def encode_drawing(design: Design, layout: Layout, ending: str, power: Power | None = None) -> bytes:
+    """Return plan and section at their true size, with the wires where the power of the design is given.
 
     Raises
     ------
@@ -23,5 +24,5 @@ def encode_drawing(design: Design, layout: Layout, ending: str) -> bytes:
         raise GauzeError("A drawing is written as {endings}: give the file such an ending.", endings=", ".join(ENDINGS))
     # the packages behind DXF and PDF take a third of a second to load: only who writes such a file waits for that
     module = importlib.import_module(f"gauze.core.formats.drawing_{kind}")
-    data: bytes = getattr(module, f"encode_{kind}")(design.name, views_of(design, layout))
+    data: bytes = getattr(module, f"encode_{kind}")(design.name, views_of(design, layout, power))
     return data

@@ -86,13 +86,13 @@ class Commands:
             "save": files.save,
             "save_as": files.save_as,
             "recover": window.recovery.look,
-            "export_picture": lambda: self._export(lambda r: exports.picture(r.evaluation, drawing.state)),
-            "export_map": lambda: self._export(lambda r: exports.light_map(r.evaluation)),
-            "export_ies": lambda: self._export(lambda r: exports.ies(r.evaluation)),
-            "export_findings": lambda: self._export(lambda r: exports.findings(r.evaluation, r.findings)),
+            "export_picture": lambda: self.export(lambda r: exports.picture(r.evaluation, drawing.state)),
+            "export_map": lambda: self.export(lambda r: exports.light_map(r.evaluation)),
+            "export_ies": lambda: self.export(lambda r: exports.ies(r.evaluation)),
+            "export_findings": lambda: self.export(lambda r: exports.findings(r.evaluation, r.findings)),
             "export_drawing": exports.drawing,
-            "copy_findings": lambda: self._export(lambda r: exports.copy_findings(r.evaluation, r.findings)),
-            "copy_picture": lambda: self._export(lambda r: exports.copy_picture(r.evaluation, drawing.state)),
+            "copy_findings": lambda: self.export(lambda r: exports.copy_findings(r.evaluation, r.findings)),
+            "copy_picture": lambda: self.export(lambda r: exports.copy_picture(r.evaluation, drawing.state)),
             "quit": window.close,
         }
 
@@ -140,7 +140,8 @@ class Commands:
     def _toggle_layer(self, key: str) -> None:
         self._window.drawing_hand.toggle_layer(key)
 
-    def _export(self, export: Callable[[LightResult], None]) -> None:
+    def export(self, export: Callable[[LightResult], None]) -> None:
+        """Export what is computed, once it is that of the design as it stands."""
         result = self._window.bench.exact
         if result is None:
             words = tr("The light is still being computed. Try again in a moment.")

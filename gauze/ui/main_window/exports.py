@@ -6,11 +6,13 @@ from pathlib import Path
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from gauze.core.evaluate import Evaluation, Finding
+from gauze.core.evaluate.stages import network_for
 from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.report import report_json, report_text
+from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.optics.appearance import Picture
 from gauze.session.storage import write_file
 from gauze.ui.canvas.paint.shapes import to_qimage
@@ -64,8 +66,24 @@ class Exports:
         kinds = tr("SVG (*.svg);;DXF (*.dxf);;PDF (*.pdf)")
         path = self._ask(tr("Export the drawing at its true size"), kinds, ENDINGS)
         if path is not None:
-            design, layout = self._bench.design, self._bench.layout
-            self._bench.solving.run_export(lambda: write_file(path, encode_drawing(design, layout, path.suffix)))
+            design, layout, catalogue = self._bench.design, self._bench.layout, self._bench.catalogue
+
+            def write() -> None:
+                power = network_for(design, layout, catalogue).power if design.wiring is not None else None
+                write_file(path, encode_drawing(design, layout, path.suffix, power))
+
+            self._bench.solving.run_export(write)
+
+    def wire_list(self, evaluation: Evaluation) -> None:
+        """Write the wires to cut, from where to where each goes."""
+        power = evaluation.network.power
+        if power is not None:
+            self._export(
+                tr("Export the wire list"),
+                ".csv",
+                tr("Table (*.csv)"),
+                lambda: encode_wire_list(evaluation.design, power),
+            )
 
     def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
         """Put the findings with their working on the clipboard, as text."""

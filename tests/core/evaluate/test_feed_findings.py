@@ -165,8 +165,8 @@ def test_a_wired_build_of_every_family_is_lit_and_still_states_its_parts(name: s
 
 
 def test_tiles_of_one_kind_that_differ_in_strength_stand_where_they_stood() -> None:
-    wall = tiles(Tile(sides=6, x_mm=0.0, y_mm=0.0), Tile(sides=6, x_mm=90.0 * 3**0.5, y_mm=0.0))
-    what = msgspec.structs.replace(family(wall), wiring=Wiring(wire_mm2=0.14))
+    wall = tiles(Tile(sides=6, x_mm=0.0, y_mm=0.0), Tile(sides=6, x_mm=135.0, y_mm=90.0 * 3**0.5 / 2.0))
+    what = msgspec.structs.replace(family(wall), wiring=Wiring(wire_mm2=0.1, lead_mm=2500.0))
     evaluation = evaluate(what, CATALOGUE, WHILE_DRAGGING)
     assert len(evaluation.layout.cavities) == 2
     left, right = (evaluation.luminance_cd_m2[:, part].max() for part in (slice(None, 20), slice(-20, None)))

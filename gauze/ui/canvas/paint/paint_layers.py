@@ -142,6 +142,8 @@ def _emptiest_corner(sheet: Sheet, area: QRectF, wide: float, tall: float) -> QR
     tops = area.bottom() - tall - 2.0, area.top() + 4.0
     corners = [QRectF(left, top, wide, tall) for top in tops for left in lefts]
     views = {"plan": sheet.plan.rect, "face": sheet.face.rect, "cut": sheet.cut.rect, "profile": sheet.profile}
+    if sheet.seam:
+        del views["face"]  # it lies over the plan
     rects = [to_qrect(rect) for view, rect in views.items() if sheet.shows(view)]
     taken = [rect.adjusted(-_AROUND, -_AROUND, _AROUND, _BELOW) for rect in rects if rect.isValid()]
 
