@@ -35,14 +35,13 @@ class Pad:
 
 @dataclass(frozen=True)
 class Wire:
-    """One conductor: what it joins; its length and section; its resistor in the circuit."""
+    """One conductor: what it joins; its length and section."""
 
     start: Pad
     end: Pad
     conductor: str
     length_mm: float
     section_mm2: float
-    resistor: int
 
 
 class _NodeNames(Sequence[str]):
@@ -73,6 +72,8 @@ class Growing:
         self.resistors = 0
         self.loads = 0
         self.wires: list[Wire] = []
+        self._wire_nodes: list[tuple[int, int]] = []
+        self._wire_ohms: list[float] = []
         self._names: dict[int, str] = {}
         self._volts: list[FloatArray] = []
         self._starts: list[IndexArray] = []
@@ -93,14 +94,12 @@ class Growing:
         self.nodes += count
         return np.arange(first, first + count)
 
-    def resist(self, start: IndexArray, end: IndexArray, ohm: FloatArray) -> int:
-        """Add resistances, and return the number of the first."""
-        first = self.resistors
+    def resist(self, start: IndexArray, end: IndexArray, ohm: FloatArray) -> None:
+        """Add resistances; those of wires come after all of these."""
         self._starts.append(start)
         self._ends.append(end)
         self._ohms.append(ohm)
         self.resistors += len(start)
-        return first
 
     def wire(
         self,
@@ -112,8 +111,9 @@ class Growing:
     ) -> None:
         """Add a wire between two nodes, from pad to pad."""
         long = max(length_mm, _SHORTEST_MM)
-        number = self.resist(np.array([nodes[0]]), np.array([nodes[1]]), np.array([wire_ohm(section_mm2, long)]))
-        self.wires.append(Wire(*ends, conductor, long, section_mm2, number))
+        self._wire_nodes.append(nodes)
+        self._wire_ohms.append(wire_ohm(section_mm2, long))
+        self.wires.append(Wire(*ends, conductor, long, section_mm2))
 
     def load(self, plus: IndexArray, minus: IndexArray, zero_v: float, siemens: float, most_a: float) -> slice:
         """Add loads of one curve, and return where they stand among all."""
@@ -133,8 +133,11 @@ class Growing:
 
     def closed(self) -> Circuit:
         """Return the whole."""
+        wires = np.array(self._wire_nodes, int).reshape(-1, 2)
         resistors = Resistors(
-            np.concatenate(self._starts), np.concatenate(self._ends), np.concatenate(self._ohms).astype(float)
+            np.concatenate([*self._starts, wires[:, 0]]),
+            np.concatenate([*self._ends, wires[:, 1]]),
+            np.concatenate([*self._ohms, self._wire_ohms]).astype(float),
         )
         none = np.zeros(0, int), np.zeros(0, int), np.zeros(0), np.zeros(0), np.zeros(0)
         loads = Loads(*(np.concatenate(parts) for parts in zip(none, *self._loads, strict=True)))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import msgspec
 
 from gauze.core.design.wiring import Wiring
-from gauze.core.electrical.power import Power, power_of
+from gauze.core.electrical.power import Power, most_label_a, power_of
 from gauze.core.electrical.supply import SupplyNeed, supply_needs
 from gauze.core.electrical.wires import SECTIONS_MM2, fuse_for
 from gauze.core.layout.pieces import Piece
@@ -53,12 +53,9 @@ def network_of(
 
 
 def _usual(pieces: Sequence[Piece], joints: Sequence[Joint]) -> tuple[Power | None, Wiring]:
-    """The usual wiring, with the thinnest wire from the usual one up that carries what flows behind a fuse."""
-    wiring = USUAL
-    while True:
-        power = power_of(pieces, joints, wiring)
-        amps = 0.0 if power is None else max(one.current_a for one in power.wires)
-        thicker = next((one for one in SECTIONS_MM2 if one > wiring.wire_mm2), None)
-        if fuse_for(amps, wiring.wire_mm2).rating_a is not None or thicker is None:
-            return power, wiring
-        wiring = msgspec.structs.replace(wiring, wire_mm2=thicker)
+    """The usual wiring, with the thinnest wire from the usual one up that carries all that the labels say, behind a fuse."""
+    amps = most_label_a(pieces)
+    sections = [one for one in SECTIONS_MM2 if one >= USUAL.wire_mm2]
+    enough = next((one for one in sections if fuse_for(amps, one).rating_a is not None), sections[-1])
+    wiring = msgspec.structs.replace(USUAL, wire_mm2=enough)
+    return power_of(pieces, joints, wiring), wiring

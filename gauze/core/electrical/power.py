@@ -17,6 +17,7 @@ from gauze.core.materials import Module, Strip
 from gauze.core.parts import Joint
 from gauze.core.parts.flux import FluxFactors
 
+_LAST: dict[tuple[int, int, int], FloatArray] = {}  # volts of the circuit that was solved last, by its size
 _EXACT = 4  # decimals of a flux factor: finer than anyone sees, and the light need not be computed anew for it
 
 
@@ -100,16 +101,32 @@ def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -
     loads = [_loaded(growing, *one) for one in zip(pieces, elements, nodes, strict=True)]
     voltages = joined_up(growing, pieces, nodes, joints, wiring)
     circuit = growing.closed()
-    solution = solve(circuit, growing.about_v())
+    size = circuit.nodes, len(circuit.resistors.ohm), len(circuit.loads.zero_v)
+    solution = solve(circuit, _LAST.get(size, growing.about_v()))
+    _LAST.clear()  # one is enough: what follows is mostly much like it
+    _LAST[size] = solution.node_v
     found = tuple(
         _piece_power(piece, element, own, solution) for piece, element, own in zip(pieces, elements, nodes, strict=True)
     )
     return Power(
         found,
-        tuple(_wire_power(wire, circuit.resistors.ohm, solution) for wire in growing.wires),
+        _wires_power(growing, circuit.resistors.ohm, solution),
         tuple(_supplies(pieces, voltages, loads, solution, wiring)),
         solution.residual_a,
     )
+
+
+def most_label_a(pieces: Sequence[Piece]) -> float:
+    """What all pieces of one voltage draw by their labels while they are on; of several voltages the most."""
+    found: dict[float, float] = {}
+    for piece, element in zip(pieces, _elements(pieces), strict=True):
+        if isinstance(piece, StripPiece) and not piece.lit:
+            continue
+        on = sum(curve.nominal_a for curve, level in zip(element.curves, levels_of(piece), strict=True) if level > 0)
+        segments = piece.segments if isinstance(piece, StripPiece) else 1
+        volts = kind_of(piece).volts
+        found[volts] = found.get(volts, 0.0) + on * segments
+    return max(found.values(), default=0.0)
 
 
 def _elements(pieces: Sequence[Piece]) -> list[Element]:
@@ -173,10 +190,11 @@ def _piece_power(piece: Piece, element: Element, nodes: PieceNodes, solution: So
     return PiecePower(piece.id, np.min(across, axis=0), share * nominal, share, nominal)
 
 
-def _wire_power(wire: Wire, ohm: FloatArray, solution: Solution) -> WirePower:
-    amps = abs(float(solution.resistor_a[wire.resistor]))
-    drop = amps * float(ohm[wire.resistor])
-    return WirePower(wire, amps, drop, amps * drop)
+def _wires_power(growing: Growing, ohm: FloatArray, solution: Solution) -> tuple[WirePower, ...]:
+    amps = np.abs(solution.resistor_a[growing.resistors :])
+    drops = amps * ohm[growing.resistors :]
+    rows = zip(growing.wires, amps.tolist(), drops.tolist(), (amps * drops).tolist(), strict=True)
+    return tuple(WirePower(*row) for row in rows)
 
 
 def _supplies(

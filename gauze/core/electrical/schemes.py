@@ -4,13 +4,11 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
-import numpy as np
-
 from gauze.core.design.wiring import Injection, Wiring
 from gauze.core.electrical.circuit import Source
-from gauze.core.electrical.growing import SUPPLY, Growing, Pad
+from gauze.core.electrical.growing import SUPPLY, Growing, Pad, Place
 from gauze.core.errors import DesignError
-from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.layout.model import IndexArray
 from gauze.core.layout.pieces import Piece, StripPiece
 from gauze.core.parts import Joint
 from gauze.core.parts.joining import BUS
@@ -62,16 +60,18 @@ class _Group:
         return self.plus if conductor == "+" else self.minus
 
 
-def place_of(piece: Piece, where: str) -> FloatArray:
+def place_of(piece: Piece, where: str) -> Place:
     """Where the pads of an end of a piece lie in the plan."""
     if isinstance(piece, StripPiece):
-        return np.array((piece.start_mm if where == "start" else piece.end_mm)[:2])
-    return np.array(piece.place_mm[:2])
+        x, y, _ = piece.start_mm if where == "start" else piece.end_mm
+    else:
+        x, y, _ = piece.place_mm
+    return x, y
 
 
-def way_mm(one: FloatArray, other: FloatArray) -> float:
+def way_mm(one: Place, other: Place) -> float:
     """Length of a wire between two places: along both axes, with slack."""
-    return SLACK * float(np.abs(one - other).sum())
+    return SLACK * (abs(one[0] - other[0]) + abs(one[1] - other[1]))
 
 
 def joined_up(
@@ -109,7 +109,7 @@ def _lead(
     """Wires from the supply to an end of a piece: as long as the lead to the first piece, and the way on from there."""
     there = place_of(piece, where)
     length = wiring.lead_mm + way_mm(place_of(group.pieces[0], "start"), there)
-    nodes, at = group.nodes[piece.id], _pair(there)
+    nodes, at = group.nodes[piece.id], there
     for conductor, rail in nodes.conductors:
         if conductors is None or (conductor == "+") == ("+" in conductors):
             growing.wire(
@@ -121,10 +121,6 @@ def _lead(
             )
 
 
-def _pair(place: FloatArray) -> tuple[float, float]:
-    return float(place[0]), float(place[1])
-
-
 def _link(growing: Growing, group: _Group, ends: tuple[tuple[Piece, str], tuple[Piece, str]], wiring: Wiring) -> None:
     """Wires from one end of a piece to one of another; conductors that only one of them has end there."""
     (one, one_end), (other, other_end) = ends
@@ -134,7 +130,7 @@ def _link(growing: Growing, group: _Group, ends: tuple[tuple[Piece, str], tuple[
     for (conductor, from_rail), (_, to_rail) in zip(a.conductors, b.conductors, strict=False):
         growing.wire(
             (a.at(from_rail, one_end), b.at(to_rail, other_end)),
-            (Pad(one.id, one_end, _pair(start)), Pad(other.id, other_end, _pair(end))),
+            (Pad(one.id, one_end, start), Pad(other.id, other_end, end)),
             conductor,
             length,
             wiring.wire_mm2,
@@ -234,9 +230,10 @@ def _inject(growing: Growing, group: _Group, injection: Injection, wiring: Wirin
     nodes = group.nodes[piece.id]
     first = place_of(group.pieces[0], "start")
     share = injection.after / segments if segments else 0.0
-    there = place_of(piece, "start") * (1 - share) + place_of(piece, "end") * share
+    (x0, y0), (x1, y1) = place_of(piece, "start"), place_of(piece, "end")
+    there = x0 + share * (x1 - x0), y0 + share * (y1 - y0)
     length = wiring.lead_mm + way_mm(first, there)
-    ends = Pad("", "", _pair(there)), Pad(piece.id, injection.after, _pair(there))
+    ends = Pad("", "", there), Pad(piece.id, injection.after, there)
     for index, (conductor, _) in enumerate(nodes.conductors):
         at = nodes.pads[injection.after][index]
         growing.wire((group.terminal(conductor), at), ends, conductor, length, wiring.wire_mm2)

@@ -5,6 +5,7 @@ their area, from the nearest. Gauges: ASTM B258, d = 0.127 x 92^((36 - n) / 39) 
 30 degC: DIN VDE 0298-4, table for cords, from memory; thinner ones by common practice, no source.
 """
 
+import functools
 import math
 from dataclasses import dataclass
 
@@ -57,6 +58,7 @@ FUSES_A = (
 FUSE_OVER = 1.25  # times what flows: a fuse is not loaded to its rating for long; common practice, no source
 
 
+@functools.cache
 def ohm_per_km(section_mm2: float) -> float:
     """Resistance of a conductor; of a section that is not in the table by that of the nearest, as the inverse of the area."""
     nearest = min(CLASS_5_OHM_PER_KM, key=lambda known: abs(math.log(known / section_mm2)))
