@@ -49,7 +49,7 @@ class WirePower:
 class SupplyPower:
     """One supply: its nominal volts and what it is set to, what it gives at once and in the mean, and whether it is too small.
 
-    ``terminal_v`` is what is left at its terminals where it is.
+    ``terminal_v`` is what is left at its terminals where it is. ``needed_a`` is what its pieces draw by their labels.
     """
 
     volts: float
@@ -58,6 +58,7 @@ class SupplyPower:
     mean_w: float
     terminal_v: float
     limited: bool
+    needed_a: float
 
 
 @dataclass(frozen=True)
@@ -212,7 +213,10 @@ def _supplies(
         set_v = set_volts(wiring, volts)
         share = mean / on if on > 0 else 0.0
         terminal = float(solution.source_v[source])
-        found.append(SupplyPower(volts, set_v, peak, terminal * peak * share, terminal, solution.limited[source]))
+        needed = most_label_a([piece for piece in pieces if kind_of(piece).volts == volts])
+        found.append(
+            SupplyPower(volts, set_v, peak, terminal * peak * share, terminal, solution.limited[source], needed)
+        )
     return found
 
 

@@ -189,7 +189,12 @@ QUESTIONS = (
     Question(supply.find, without_picture=True),
     Question(drop.find, {"drop": _FED_OTHERWISE}, without_picture=True),
     Question(
-        wire_load.find, {"wire load": _for_all(feeding.thicker_wire, feeding.separate_leads)}, without_picture=True
+        wire_load.find,
+        {
+            "wire load": _for_all(feeding.thicker_wire, feeding.separate_leads),
+            "supply load": _for_all(feeding.larger_supply),
+        },
+        without_picture=True,
     ),
     Question(output.find, without_picture=True),
 )

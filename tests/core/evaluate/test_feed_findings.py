@@ -101,6 +101,20 @@ def test_the_chosen_supply_is_judged() -> None:
     assert Caution.MAINS in small.cautions
 
 
+def test_a_small_supply_is_told_the_cap_for_its_controller_and_a_larger_one() -> None:
+    what = strip(1000.0, wire_mm2=2.5, supply_w=10.0)
+    small = found(what)["supply load"]
+    cap = next(figure for figure in small.figures if str(figure.name) == "Current cap")
+    assert str(cap.value) == "1600 mA"  # 80 % of 10 W at 5 V
+    needed_a = evaluate(what, CATALOGUE, WHILE_DRAGGING).network.power.supplies[0].needed_a
+    assert f"leaves {1.6 / needed_a:.0%}" in str(cap.how)
+    (fix,) = search_fixes("supply load", what, CATALOGUE)
+    assert fix.design.wiring is not None
+    assert found(fix.design)["supply load"].state is State.GOOD
+    white = found(strip(1000.0, "24v-white-120", wire_mm2=0.75, supply_w=6.0))["supply load"]
+    assert "Current cap" not in {str(figure.name) for figure in white.figures}
+
+
 def test_every_fix_of_a_dim_end_cures_it_or_says_what_it_gives() -> None:
     what = strip(4000.0, wire_mm2=2.5)
     before = found(what)["drop"]

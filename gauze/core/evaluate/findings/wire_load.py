@@ -9,7 +9,8 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.wording import pad_words
 from gauze.core.lazy import Lazy
-from gauze.core.words import Length, Number, Percent, Text, say
+from gauze.core.parts.joining import carries_data
+from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
 
 def find(evaluation: Evaluation) -> list[Finding]:
@@ -20,7 +21,8 @@ def find(evaluation: Evaluation) -> list[Finding]:
     found = [_wire(evaluation, max(power.wires, key=lambda one: one.current_a))]
     wiring = evaluation.network.wiring
     if wiring.supply_w is not None:
-        found += [_supply(one, wiring.supply_w, several=len(power.supplies) > 1) for one in power.supplies]
+        several = len(power.supplies) > 1
+        found += [_supply(evaluation, one, wiring.supply_w, several=several) for one in power.supplies]
     return found
 
 
@@ -106,7 +108,7 @@ def _wire_figures(worst: WirePower, fuse: Fuse) -> list[Figure]:
     ]
 
 
-def _supply(one: SupplyPower, rating_w: float, *, several: bool) -> Finding:
+def _supply(evaluation: Evaluation, one: SupplyPower, rating_w: float, *, several: bool) -> Finding:
     share = one.set_v * one.peak_a / rating_w
     words: dict[str, Text] = {
         "rating": Number(rating_w),
@@ -137,23 +139,42 @@ def _supply(one: SupplyPower, rating_w: float, *, several: bool) -> Finding:
         value=share,
         unit="",
         limit=CONTINUOUS_SHARE,
-        figures=(
-            Figure(
-                say("Peak"),
-                say("{amps} A", amps=Number(one.peak_a)),
-                say("every channel that is on, at the top of its pulses"),
-            ),
-            Figure(
-                say("Average"),
-                say("{watts} W", watts=Number(one.mean_w)),
-                say("by the levels that are set: this is the heat"),
-            ),
-            Figure(
-                say("Continuous load"),
-                say("at most {share}", share=Percent(CONTINUOUS_SHARE)),
-                say("of the rating"),
-                say("common practice, no source"),
-            ),
-        ),
+        figures=Lazy(partial(_supply_figures, evaluation, one, rating_w)),
+        fixable=state is not State.GOOD and not several,
         cautions=(Caution.MAINS, Caution.CURRENT),
     )
+
+
+def _supply_figures(evaluation: Evaluation, one: SupplyPower, rating_w: float) -> list[Figure]:
+    found = [
+        Figure(
+            say("Peak"),
+            say("{amps} A", amps=Number(one.peak_a)),
+            say("every channel that is on, at the top of its pulses"),
+        ),
+        Figure(
+            say("Average"),
+            say("{watts} W", watts=Number(one.mean_w)),
+            say("by the levels that are set: this is the heat"),
+        ),
+        Figure(
+            say("Continuous load"),
+            say("at most {share}", share=Percent(CONTINUOUS_SHARE)),
+            say("of the rating"),
+            say("common practice, no source"),
+        ),
+    ]
+    if any(carries_data(piece) for piece in evaluation.layout.pieces):
+        cap_a = CONTINUOUS_SHARE * rating_w / one.set_v
+        leaves = min(cap_a / one.needed_a, 1.0) if one.needed_a > 0 else 1.0
+        found.append(
+            Figure(
+                say("Current cap"),
+                say("{cap} mA", cap=Fixed(1000.0 * cap_a, ".0f")),
+                say(
+                    "to set in the pixel controller for this supply; it leaves {share} of full level",
+                    share=Percent(leaves),
+                ),
+            )
+        )
+    return found

@@ -5,6 +5,7 @@ import msgspec
 from gauze.core.design import Design, with_build
 from gauze.core.design.wiring import Wiring
 from gauze.core.electrical.power import Power, power_of
+from gauze.core.electrical.supply import CONTINUOUS_SHARE, next_rating_w
 from gauze.core.electrical.wires import SECTIONS_MM2, carries_a
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
@@ -97,6 +98,20 @@ def separate_leads(trial: Trial) -> Fix | None:
     if wiring == wired.wiring or not wired.carried(wiring):
         return None
     return wired.fix(say("Wire {scheme}", scheme=scheme_words("separate")), wiring)
+
+
+def larger_supply(trial: Trial) -> Fix | None:
+    """Take the next standard supply that gives all of it at no more than its continuous share."""
+    wired = _Wired(trial)
+    free = wired.power(msgspec.structs.replace(wired.wiring, supply_w=None))
+    if free is None:
+        return None
+    needed_w = max(one.set_v * one.peak_a for one in free.supplies) / CONTINUOUS_SHARE
+    rating = next_rating_w(needed_w, trial.catalogue.supply_ratings_w)
+    if rating is None or rating <= (wired.wiring.supply_w or 0.0):
+        return None
+    wiring = msgspec.structs.replace(wired.wiring, supply_w=float(rating))
+    return wired.fix(say("Supply of {rating} W", rating=Number(rating)), wiring)
 
 
 def injections(trial: Trial) -> Fix | None:

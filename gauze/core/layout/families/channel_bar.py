@@ -228,26 +228,28 @@ def _with_neighbours(
 ) -> tuple[MitredChannelShape, list[StripPiece]]:
     """A side with the near ends of those beside it, as it lies along its own x, and all strips in these."""
     sides, own = around
-    reach = _ROUND_THE_CORNER * (build.width_mm + build.depth_mm)
     strips = list(own[index])
     first: Leg | None = None
     last: Leg | None = None
     if before is not None:
         length = sides[index - 1].length_mm
-        first = _leg(side.turn_before_deg, min(reach, length))
+        first = _leg(build, side.turn_before_deg, length)
         strips += [
             turned_strip(one, 0.0, 0.0, -first.turn_deg) for one in _cut(before, -length, (-first.length_mm, 0.0))
         ]
     if after is not None:
-        last = _leg(side.turn_after_deg, min(reach, sides[(index + 1) % len(sides)].length_mm))
+        last = _leg(build, side.turn_after_deg, sides[(index + 1) % len(sides)].length_mm)
         some = _cut(after, 0.0, (0.0, last.length_mm))
         strips += [turned_strip(one, side.length_mm, 0.0, last.turn_deg) for one in some]
     straight = msgspec.structs.asdict(build.cavity(round(side.length_mm, 6)))
     return MitredChannelShape(**straight, before=first, after=last), strips
 
 
-def _leg(turn_deg: float, length_mm: float) -> Leg:
-    return Leg(turn_deg=round(turn_deg, 6), length_mm=round(length_mm, 6))
+def _leg(build: ChannelBar, turn_deg: float, length_mm: float) -> Leg:
+    """As much of the side beside as light is followed into, counted from where its mitre ends."""
+    mitre = build.outer_width_mm / 2.0 * abs(math.tan(math.radians(turn_deg) / 2.0))
+    reach = _ROUND_THE_CORNER * (build.width_mm + build.depth_mm) + mitre
+    return Leg(turn_deg=round(turn_deg, 6), length_mm=round(min(reach, length_mm), 6))
 
 
 def _cut(pieces: list[StripPiece], by_mm: float, between_mm: tuple[float, float]) -> list[StripPiece]:
