@@ -49,13 +49,13 @@ def test_nothing_is_chosen_until_it_is(open_window: Open, qtbot: QtBot) -> None:
 def test_lead_supply_and_volts_are_typed_or_chosen(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(design())
     panel = controls(window)
-    for field, text in ((panel._lead, "1.2 m"), (panel._volts, "11.5")):
+    for field, text in ((panel._lead, "1.2 m"), (panel._volts, "11.5"), (panel._pwm, "1000")):
         field.setFocus()
         field.selectAll()
         qtbot.keyClicks(field, text)
         qtbot.keyClick(field, Qt.Key.Key_Return)
     choose(panel._supply, 60.0)
-    assert window.bench.design.wiring == Wiring(lead_mm=1200.0, supply_volts=11.5, supply_w=60.0)
+    assert window.bench.design.wiring == Wiring(lead_mm=1200.0, supply_volts=11.5, supply_w=60.0, pwm_hz=1000.0)
     assert panel._lead.text() == "1200 mm"
     panel._volts.selectAll()
     qtbot.keyClick(panel._volts, Qt.Key.Key_Delete)

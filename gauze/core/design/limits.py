@@ -17,7 +17,7 @@ from gauze.core.errors import DesignError
 from gauze.core.words import Length, Text, Words, say
 
 _LEAST_MM = 1e-6  # below it is a slip, and sizes whose squares are nothing to a computer
-_SPELT = ("cct", "cie")  # letter by letter
+_SPELT = ("cct", "cie", "pwm")  # letter by letter
 _UNITS = {
     "_mm": "mm",
     "_lx": "lx",
@@ -25,6 +25,7 @@ _UNITS = {
     "_a": "A",
     "_w": "W",
     "_mm2": "mm²",
+    "_hz": "Hz",
     "_deg": "°",
     "_cd_m2": "cd/m²",
     "_lm": "lm",

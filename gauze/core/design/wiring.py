@@ -28,7 +28,7 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
     ``wire_mm2`` is the section of all wires, ``lead_mm`` the length of each conductor from the supply to the first pads.
     ``supply_volts`` is what the supply is trimmed to, None for its nominal volts; ``supply_w`` its rating, None for one that is
-    large enough.
+    large enough. ``pwm_hz`` is the frequency of the pulses by which it is dimmed, None where that is not known.
     """
 
     scheme: Scheme = "own"
@@ -36,6 +36,7 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     lead_mm: Annotated[float, msgspec.Meta(ge=0, le=100_000)] = 500.0
     supply_volts: Annotated[float, msgspec.Meta(ge=1, le=60)] | None = None
     supply_w: Annotated[float, msgspec.Meta(gt=0, le=10_000)] | None = None
+    pwm_hz: Annotated[float, msgspec.Meta(ge=1, le=1_000_000)] | None = None
     injections: tuple[Injection, ...] = ()
 
 

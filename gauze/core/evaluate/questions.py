@@ -28,6 +28,7 @@ from gauze.core.evaluate.findings import (
     drawn,
     drop,
     evenness,
+    flicker,
     legibility,
     output,
     rim,
@@ -196,6 +197,7 @@ QUESTIONS = (
         },
         without_picture=True,
     ),
+    Question(flicker.find, without_picture=True),
     Question(output.find, without_picture=True),
 )
 

@@ -56,7 +56,11 @@ class WiringControls(QWidget):
         self._volts.setPlaceholderText(tr("as on its label"))
         self._volts.taken.connect(lambda value: self._take("Supply volts", "supply_volts", value or None))
         self.form.add(tr("Set to"), self._volts)
-        for field in (self._lead, self._volts):
+        self._pwm = QuantityField(tr("Frequency of the dimmer's pulses"), _read_hz)
+        self._pwm.setPlaceholderText(tr("not known"))
+        self._pwm.taken.connect(lambda value: self._take("Dimmer", "pwm_hz", value or None))
+        self.form.add(tr("Dimmed at"), self._pwm)
+        for field in (self._lead, self._volts, self._pwm):
             field.wrong.connect(self.form.say)
         self.form.finish()
         self._add = QPushButton(tr("Add a feed where it is dimmest"))
@@ -102,6 +106,7 @@ class WiringControls(QWidget):
         self._lead.show_text(format_length(shown.lead_mm, self.bench.unit))
         self._show_rating(shown.supply_w)
         self._volts.show_text("" if shown.supply_volts is None else f"{shown.supply_volts:g} V")
+        self._pwm.show_text("" if shown.pwm_hz is None else f"{shown.pwm_hz:g} Hz")
         self._show_injections(shown.injections)
 
     def _show_rating(self, rating_w: float | None) -> None:
@@ -161,6 +166,11 @@ class WiringControls(QWidget):
 def _read_volts(text: str) -> float:
     """Read volts; nothing typed means those of the label, 0."""
     return parse_number(text, "V") if text.strip() else 0.0
+
+
+def _read_hz(text: str) -> float:
+    """Read a frequency; nothing typed means that it is not known, 0."""
+    return parse_number(text, "Hz") if text.strip() else 0.0
 
 
 def supply_words(evaluation: Evaluation) -> list[str]:

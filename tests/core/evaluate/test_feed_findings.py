@@ -185,3 +185,33 @@ def test_tiles_of_one_kind_that_differ_in_strength_stand_where_they_stood() -> N
     assert len(evaluation.layout.cavities) == 2
     left, right = (evaluation.luminance_cd_m2[:, part].max() for part in (slice(None, 20), slice(-20, None)))
     assert right < left
+
+
+def dimmed(level: float, hertz: float | None, **purpose: object) -> Design:
+    what = strip(1000.0, "24v-white-120", wire_mm2=0.75, pwm_hz=hertz)
+    choice = msgspec.structs.replace(what.strips[0], levels=(level,))
+    what = msgspec.structs.replace(what, build=msgspec.structs.replace(what.build, strips=(choice,)))
+    return msgspec.structs.replace(what, purpose=msgspec.structs.replace(what.purpose, **purpose))
+
+
+@pytest.mark.parametrize(
+    ("hertz", "state"), [(60.0, State.FAILS), (400.0, State.WATCH), (1250.0, State.GOOD), (20_000.0, State.GOOD)]
+)
+def test_pulses_are_judged_by_their_frequency(hertz: float, state: State) -> None:
+    flicker = found(dimmed(0.4, hertz))["flicker"]
+    assert flicker.state is state
+    assert (Caution.FLASHING in flicker.cautions) == (hertz < 90)
+
+
+def test_at_full_level_nothing_flickers_and_without_a_frequency_nothing_is_claimed() -> None:
+    assert "flicker" not in found(dimmed(1.0, 400.0))
+    unknown = found(dimmed(0.4, None))["flicker"]
+    assert unknown.state is State.NOTE
+    assert "type the frequency" in str(unknown.sentence)
+
+
+def test_a_camera_sees_bands_where_eyes_see_none() -> None:
+    assert found(dimmed(0.4, 1990.0, viewer="camera"))["flicker"].state is State.GOOD
+    slow = found(dimmed(0.4, 130.0, viewer="camera"))["flicker"]
+    assert slow.state is State.FAILS
+    assert "bands on camera" in str(slow.sentence)
