@@ -10,6 +10,7 @@ import msgspec
 
 from gauze.cli.options import MOST_PIXELS, read_grid, read_pixels
 from gauze.core.design import Design
+from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.solve import solve
 from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import WHILE_DRAGGING, Detail, Evaluation, State, evaluate, find
@@ -24,6 +25,7 @@ from gauze.core.formats.network_file import MOST_BYTES as NETWORK_BYTES
 from gauze.core.formats.network_file import circuit_of, decode_network, solution_json, solution_text
 from gauze.core.formats.parts_list import parts_json, parts_text
 from gauze.core.formats.picture import encode_png, face_picture
+from gauze.core.formats.pixel_map import encode_pixel_map
 from gauze.core.formats.power_report import PLACE as POWER_PLACE
 from gauze.core.formats.power_report import power_json, power_text
 from gauze.core.formats.report import report_json, report_text
@@ -203,6 +205,16 @@ def _wires(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _pixels(arguments: argparse.Namespace) -> int:
+    check_output(arguments.out, (arguments.file,))
+    design, catalogue = _open(arguments.file), load_catalogue()
+    layout = lay_out(design, catalogue)
+    runs = pixel_runs(layout.pieces, parts_of(design, layout, catalogue).joints)
+    write_file(arguments.out, encode_pixel_map(design, runs, arguments.out.suffix))
+    console.write_text(f"{printable_path(arguments.out)}: {runs[-1].last + 1} pixels\n")
+    return FINE
+
+
 def _network(arguments: argparse.Namespace) -> int:
     network = decode_network(read_file(arguments.file, NETWORK_BYTES))
     solution = solve(circuit_of(network))
@@ -254,6 +266,7 @@ _COMMANDS = {
     "parts": _parts,
     "power": _power,
     "wires": _wires,
+    "pixels": _pixels,
     "network": _network,
     "emitters": _emitters,
     "schema": _schema,

@@ -15,7 +15,20 @@ from gauze.core.units import LengthUnit
 from gauze.core.words import Fixed
 from gauze.core.words.languages import LANGUAGES
 
-WINDOWLESS = ("check", "map", "render", "ies", "draw", "parts", "power", "wires", "network", "emitters", "schema")
+WINDOWLESS = (
+    "check",
+    "map",
+    "render",
+    "ies",
+    "draw",
+    "parts",
+    "power",
+    "wires",
+    "pixels",
+    "network",
+    "emitters",
+    "schema",
+)
 MOST_PIXELS = 4_000_000
 _LEAST_PIXELS = 64
 _MOST_CELLS = 250_000
@@ -66,12 +79,14 @@ def build_parser() -> argparse.ArgumentParser:
     power.add_argument("--unit", choices=[unit.value for unit in LengthUnit], default="mm", help="unit of the lengths")
     wires = commands.add_parser("wires", help="write the wires to cut, from where to where each goes, as CSV")
     wires.add_argument("--out", type=Path, required=True, metavar="FILE.csv")
+    pixels = commands.add_parser("pixels", help="write which pixel lies where, in the order of the data")
+    pixels.add_argument("--out", type=Path, required=True, metavar="FILE.csv|.json")
     network = commands.add_parser(
         "network", help="solve a bare circuit of supplies, resistors and loads", epilog=EXIT_CODES
     )
     network.add_argument("file", type=Path, metavar="FILE.json", help="docs/network-file.md")
     network.add_argument("--json", action="store_true", help="as JSON")
-    for command in (check, light_map, render, distribution, draw, parts, power, wires):
+    for command in (check, light_map, render, distribution, draw, parts, power, wires, pixels):
         command.add_argument("file", type=Path, metavar="FILE.gauze")
     for command in (light_map, render):
         command.add_argument(

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from gauze.core.design import Design, LooseEmitters, StripPanel
 from gauze.core.families import family_of
+from gauze.core.materials import load_catalogue
 from gauze.session import edits
 from gauze.ui.panels.aim import AimPanel
 from gauze.ui.panels.build_panel import BuildPanel
@@ -49,6 +50,16 @@ def _open_chart(window: MainWindow, _index: int) -> None:
 
 def _has_pieces(design: Design) -> bool:
     return bool(design.strips) or design.module is not None
+
+
+def _export_pixels(window: MainWindow, _index: int) -> None:
+    window.exports.pixel_map()
+
+
+def _has_pixels(design: Design) -> bool:
+    catalogue = load_catalogue()
+    strips = (catalogue.strip(choice.strip).kind == "pixel" for choice in design.strips)
+    return any(strips) or (design.module is not None and catalogue.module(design.module.module).kind != "chip")
 
 
 def _export_wires(window: MainWindow, _index: int) -> None:
@@ -127,6 +138,13 @@ SUBJECTS = (
                 "Export the wire &list (CSV) …",
                 run=_export_wires,
                 offered=_has_pieces,
+            ),
+            ActionRow(
+                "&File",
+                "export_pixels",
+                "Export the pi&xel map (CSV, JSON) …",
+                run=_export_pixels,
+                offered=_has_pixels,
             ),
         ),
         layers=(

@@ -15,6 +15,7 @@ from gauze.core.evaluate import evaluate, find
 from gauze.core.formats.design_file import encode_design
 from tests.builders import CATALOGUE, design
 from tests.circuits import strip
+from tests.families import family, shells
 
 
 @pytest.fixture
@@ -275,3 +276,12 @@ def test_drawings_of_a_wired_design_hold_its_wires(tmp_path: Path) -> None:
         texts.append(out.read_text("utf-8"))
     assert "1: 0." not in texts[0]
     assert "1: 0." in texts[1]
+
+
+def test_the_pixel_map_is_written_or_refused(file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "map.csv"
+    assert main(["pixels", str(file), "--out", str(out)]) == 2
+    assert "no pixels" in capsys.readouterr().err
+    assert not out.exists()
+    assert main(["pixels", str(write(tmp_path, family(shells()))), "--out", str(out)]) == 0
+    assert out.read_text().startswith("index,piece")

@@ -7,6 +7,7 @@ import numpy as np
 from gauze.core.design import Design
 from gauze.core.drawing.layer import Layer, Legend
 from gauze.core.drawing.power_layers import light_along, wires_in_plan
+from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.power import Power
 from gauze.core.families import parts_of
 from gauze.core.layout import Layout, ModulePiece, StripPiece
@@ -44,9 +45,21 @@ def data_order(_layout: Layout, parts: Parts) -> Layer:
     return Layer(
         "data",
         say("Order of the data"),
-        _ways(parts, "data"),
-        Legend((("data", say("way of the data, from piece to piece")),)),
+        (*_ways(parts, "data"), *_indices(parts)),
+        Legend(
+            (("data", say("way of the data, from piece to piece")), ("label", say("first and last pixel of a piece")))
+        ),
     )
+
+
+def _indices(parts: Parts) -> list[Outline]:
+    """The numbers of the first and last pixel in the middle of each piece."""
+    runs = pixel_runs(parts.pieces, parts.joints)
+    middles = {piece.id: _middle(piece) for piece in parts.pieces}
+    return [
+        Outline("label", middles[run.piece][None, :], closed=False, words=f"{run.first}–{run.last}")
+        for run in runs[:_MOST_LABELS]
+    ]
 
 
 def supply_order(_layout: Layout, parts: Parts) -> Layer:

@@ -24,6 +24,7 @@ from gauze.core.evaluate.findings import (
     colour,
     corners,
     crosstalk,
+    data_rate,
     dots,
     drawn,
     drop,
@@ -197,6 +198,7 @@ QUESTIONS = (
         },
         without_picture=True,
     ),
+    Question(data_rate.find, without_picture=True),
     Question(flicker.find, without_picture=True),
     Question(output.find, without_picture=True),
 )

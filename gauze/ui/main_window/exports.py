@@ -5,12 +5,16 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.evaluate import Evaluation, Finding
 from gauze.core.evaluate.stages import network_for
+from gauze.core.families import parts_of
 from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
+from gauze.core.formats.pixel_map import ENDINGS as PIXEL_ENDINGS
+from gauze.core.formats.pixel_map import encode_pixel_map
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.optics.appearance import Picture
@@ -71,6 +75,18 @@ class Exports:
             def write() -> None:
                 power = network_for(design, layout, catalogue).power if design.wiring is not None else None
                 write_file(path, encode_drawing(design, layout, path.suffix, power))
+
+            self._bench.solving.run_export(write)
+
+    def pixel_map(self) -> None:
+        """Write which pixel lies where; the ending says as what."""
+        path = self._ask(tr("Export the pixel map"), tr("Table (*.csv);;JSON (*.json)"), PIXEL_ENDINGS)
+        if path is not None:
+            design, layout, catalogue = self._bench.design, self._bench.layout, self._bench.catalogue
+
+            def write() -> None:
+                runs = pixel_runs(layout.pieces, parts_of(design, layout, catalogue).joints)
+                write_file(path, encode_pixel_map(design, runs, path.suffix))
 
             self._bench.solving.run_export(write)
 

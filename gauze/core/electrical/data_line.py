@@ -1,0 +1,108 @@
+"""Pixels in the order of the data: which index lies where, and how long a picture takes to send.
+
+One-wire pixels at 800 kHz take 1.25 us a bit, 8 bits a colour, and 300 us of silence to show what was sent (50 to 300 us by
+kind): common practice, from memory.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
+from gauze.core.parts import Joint
+from gauze.core.parts.joining import CONTROLLER, carries_data
+
+BIT_S, LATCH_S, BITS = 1.25e-6, 300e-6, 8
+SOURCE = "one-wire pixels at 800 kHz, common practice, from memory"
+
+
+@dataclass(frozen=True)
+class PixelRun:
+    """The pixels of one piece: its id, the index of the first, and the places of all (n, 3), in the order of the data."""
+
+    piece: str
+    first: int
+    places_mm: FloatArray
+    colours: int
+
+    @property
+    def last(self) -> int:
+        """Index of the last."""
+        return self.first + len(self.places_mm) - 1
+
+
+def pixel_runs(pieces: Sequence[Piece], joints: Sequence[Joint]) -> tuple[PixelRun, ...]:
+    """Return the pixels of all pieces that carry data, in its order; none for a build without.
+
+    Where the data branch, one branch is numbered to its end before the next.
+    """
+    by_id = {piece.id: piece for piece in pieces if carries_data(piece)}
+    following: dict[str, list[str]] = {}
+    for joint in joints:
+        if joint.kind == "data" and joint.second in by_id:
+            following.setdefault(joint.first, []).append(joint.second)
+    found: list[PixelRun] = []
+    waiting = list(reversed(following.get(CONTROLLER, [])))
+    met: set[str] = set()
+    first = 0
+    while waiting:
+        name = waiting.pop()
+        if name in met:
+            continue
+        met.add(name)
+        run = PixelRun(name, first, _places(by_id[name]), _colours(by_id[name]))
+        found.append(run)
+        first = run.last + 1
+        waiting += reversed(following.get(name, []))
+    return tuple(found)
+
+
+def branches_of(joints: Sequence[Joint]) -> list[str]:
+    """Return the pieces from which the data go on to more than one."""
+    counts: dict[str, int] = {}
+    for joint in joints:
+        if joint.kind == "data" and joint.first != CONTROLLER:
+            counts[joint.first] = counts.get(joint.first, 0) + 1
+    return [name for name, count in counts.items() if count > 1]
+
+
+def _places(piece: Piece) -> FloatArray:
+    if isinstance(piece, StripPiece):
+        along = (np.arange(piece.segments) + 0.5) * piece.strip.segment_mm
+        return np.asarray(np.array(piece.start_mm) + along[:, None] * np.array(piece.along))
+    return _on_board(piece)
+
+
+def _on_board(piece: ModulePiece) -> FloatArray:
+    """Row by row from below, as the board's pixels are counted here."""
+    module = piece.module
+    x = (np.arange(module.columns) - (module.columns - 1) / 2.0) * module.pitch_mm
+    y = (np.arange(module.rows) - (module.rows - 1) / 2.0) * module.pitch_mm
+    right = np.array(piece.along)
+    up = np.cross(np.array(piece.facing), right)
+    places = [np.array(piece.place_mm) + a * right + b * up for b in y for a in x]
+    return np.array(places)
+
+
+def _colours(piece: Piece) -> int:
+    return len(piece.strip.channel if isinstance(piece, StripPiece) else piece.module.channel)
+
+
+def picture_s(runs: Sequence[PixelRun], lines: int = 1) -> float:
+    """Time to send one picture, shared evenly by so many lines."""
+    bits = sum(len(run.places_mm) * run.colours * BITS for run in runs)
+    return bits * BIT_S / lines + LATCH_S
+
+
+def lines_for(runs: Sequence[PixelRun], pictures_per_s: float) -> int:
+    """Fewest lines that send so many pictures a second."""
+    bits = sum(len(run.places_mm) * run.colours * BITS for run in runs)
+    room_s = 1.0 / pictures_per_s - LATCH_S
+    return max(int(np.ceil(bits * BIT_S / room_s - 1e-9)), 1)
+
+
+def bytes_of(runs: Sequence[PixelRun]) -> int:
+    """Memory of one picture."""
+    return sum(len(run.places_mm) * run.colours for run in runs)

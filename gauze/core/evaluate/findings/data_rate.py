@@ -1,0 +1,96 @@
+"""How many pixels, and how many pictures a second get through one line?"""
+
+from functools import partial
+
+from gauze.core.electrical.data_line import (
+    BIT_S,
+    LATCH_S,
+    SOURCE,
+    PixelRun,
+    branches_of,
+    bytes_of,
+    lines_for,
+    picture_s,
+    pixel_runs,
+)
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Figure, Finding, State
+from gauze.core.families import parts_of
+from gauze.core.lazy import Lazy
+from gauze.core.parts.joining import carries_data
+from gauze.core.words import Fixed, Number, say
+
+SMOOTH = 30.0  # pictures a second; common practice, no source
+
+
+def find(evaluation: Evaluation) -> list[Finding]:
+    """Judge the line that the data take; nothing for a build without pixels."""
+    if not any(carries_data(piece) for piece in evaluation.layout.pieces):
+        return []
+    joints = parts_of(evaluation.design, evaluation.layout, evaluation.catalogue).joints
+    runs = pixel_runs(evaluation.layout.pieces, joints)
+    if not runs:
+        return []
+    rate = 1.0 / picture_s(runs)
+    count = runs[-1].last + 1
+    if rate >= SMOOTH:
+        state = State.GOOD
+        sentence = say(
+            "{count} pixels on one data line: up to {rate} pictures a second.", count=count, rate=Fixed(rate, ".0f")
+        )
+    else:
+        state = State.WATCH
+        sentence = say(
+            "{count} pixels on one data line: {rate} pictures a second; {lines} lines reach {smooth}.",
+            count=count,
+            rate=Number(rate),
+            lines=lines_for(runs, SMOOTH),
+            smooth=Fixed(SMOOTH, ".0f"),
+        )
+    branches = branches_of(joints)
+    if branches:
+        sentence += say(
+            " The data branch {times} times: lead a return line back, or both branches show the same.",
+            times=len(branches),
+        )
+    return [
+        Finding(
+            code="data rate",
+            place="feed",
+            state=state,
+            sentence=sentence,
+            value=rate,
+            unit="1/s",
+            limit=SMOOTH,
+            figures=Lazy(partial(_figures, runs)),
+        )
+    ]
+
+
+def _figures(runs: tuple[PixelRun, ...]) -> list[Figure]:
+    return [
+        Figure(
+            say("One picture"),
+            say("{ms} ms", ms=Number(1000.0 * picture_s(runs))),
+            say(
+                "bits × {bit} µs, then {latch} µs of silence",
+                bit=Number(1e6 * BIT_S),
+                latch=Number(1e6 * LATCH_S),
+            ),
+            say(SOURCE),
+        ),
+        Figure(
+            say("Memory"),
+            say("{bytes} bytes", bytes=bytes_of(runs)),
+            say("one for each colour of each pixel; a controller holds one or two pictures"),
+        ),
+        Figure(
+            say("First pixel"),
+            say("short lead, level shifter"),
+            say(
+                "5 V pixels take data of 3.5 V or more: shift the level of a 3.3 V controller, put some 330 Ω in series at it, "
+                "and keep the line to the first pixel under a few metres"
+            ),
+            say("common practice, no source"),
+        ),
+    ]
