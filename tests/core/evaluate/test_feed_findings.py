@@ -142,7 +142,7 @@ def test_fed_in_at_more_places_it_is_good_and_no_feed_is_needless() -> None:
 
 
 def test_higher_volts_are_offered_where_the_catalogue_has_the_same_strip() -> None:
-    what = strip(5000.0, "12v-white-120", wire_mm2=1.5)
+    what = strip(2500.0, "12v-white-120", wire_mm2=0.75, lead_mm=2000.0)
     fixes = {str(fix.title): fix for fix in search_fixes("drop", what, CATALOGUE)}
     assert "24 V white, 120/m" in fixes
     assert fixes["24 V white, 120/m"].design.strips[0].strip == "24v-white-120"
