@@ -41,11 +41,6 @@ def network_of(
     """Size the supplies of a build's pieces and solve its circuit.
 
     ``wiring`` is None as long as the builder has chosen none. ``reading_a`` is what was read on one full row, or None.
-
-    Raises
-    ------
-    DesignError
-        When an injection is at no place of any piece.
     """
     power, chosen = _usual(pieces, joints) if wiring is None else (power_of(pieces, joints, wiring), wiring)
     factors = ALL_ONE if wiring is None or power is None else power.factors()

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.design.wiring import Wiring
+from gauze.core.design.wiring import Injection, Wiring
 from gauze.core.electrical.circuit import Solution
 from gauze.core.electrical.elements import Element, element_of
 from gauze.core.electrical.growing import Growing, Wire
-from gauze.core.electrical.schemes import PieceNodes, joined_up
+from gauze.core.electrical.schemes import PieceNodes, joined_up, leads_nowhere
 from gauze.core.electrical.solve import solve
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, StripPiece
@@ -63,12 +63,13 @@ class SupplyPower:
 
 @dataclass(frozen=True)
 class Power:
-    """A build's volts and amps."""
+    """A build's volts and amps; ``lost`` are the injections that lead nowhere, and are left out."""
 
     pieces: tuple[PiecePower, ...]
     wires: tuple[WirePower, ...]
     supplies: tuple[SupplyPower, ...]
     residual_a: float
+    lost: tuple[Injection, ...] = ()
 
     @property
     def least_share(self) -> float:
@@ -81,20 +82,15 @@ class Power:
 
 
 def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -> Power | None:
-    """Solve the circuit of a build; None for one without pieces, or with all of it switched off.
-
-    Raises
-    ------
-    DesignError
-        When an injection is at no place of any piece.
-    """
+    """Solve the circuit of a build; None for one without pieces."""
     if not pieces:
         return None
     growing = Growing()
     elements = _elements(pieces)
     marks: dict[str, list[int]] = {}
     for one in wiring.injections:
-        marks.setdefault(one.piece, []).append(one.after)
+        if not leads_nowhere(pieces, one):
+            marks.setdefault(one.piece, []).append(one.after)
     nodes = [
         _grown(growing, piece, element, sorted(set(marks.get(piece.id, ()))), set_volts(wiring, kind_of(piece).volts))
         for piece, element in zip(pieces, elements, strict=True)
@@ -114,6 +110,7 @@ def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -
         _wires_power(growing, circuit.resistors.ohm, solution),
         tuple(_supplies(pieces, voltages, loads, solution, wiring)),
         solution.residual_a,
+        tuple(one for one in wiring.injections if leads_nowhere(pieces, one)),
     )
 
 

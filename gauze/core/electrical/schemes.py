@@ -7,7 +7,6 @@ from itertools import pairwise
 from gauze.core.design.wiring import Injection, Wiring
 from gauze.core.electrical.circuit import Source
 from gauze.core.electrical.growing import SUPPLY, Growing, Pad, Place
-from gauze.core.errors import DesignError
 from gauze.core.layout.model import IndexArray
 from gauze.core.layout.pieces import Piece, StripPiece
 from gauze.core.parts import Joint
@@ -77,13 +76,7 @@ def way_mm(one: Place, other: Place) -> float:
 def joined_up(
     growing: Growing, pieces: Sequence[Piece], nodes: Sequence[PieceNodes], joints: Sequence[Joint], wiring: Wiring
 ) -> dict[float, int]:
-    """Add supplies and wires; returns which supply each voltage has.
-
-    Raises
-    ------
-    DesignError
-        When an injection is at no place of any piece.
-    """
+    """Add supplies and wires, and return which supply each voltage has; injections that lead nowhere are left out."""
     own = {piece.id: one for piece, one in zip(pieces, nodes, strict=True)}
     volts = {piece.id: piece.strip.volts if isinstance(piece, StripPiece) else piece.module.volts for piece in pieces}
     ground = growing.node(f"{SUPPLY} \N{MINUS SIGN}")
@@ -97,9 +90,9 @@ def joined_up(
         growing.source(Source(f"{SUPPLY} {voltage:g} V", plus, ground, set_v, limit))
         found[voltage] = len(found)
         _SCHEMES[wiring.scheme](growing, group, joints, wiring)
-        for index, injection in enumerate(wiring.injections):
-            if volts.get(injection.piece, voltage) == voltage:
-                _inject(growing, group, injection, wiring, f"wiring.injections[{index}]")
+        for injection in wiring.injections:
+            if injection.piece in group.nodes and not leads_nowhere(some, injection):
+                _inject(growing, group, injection, wiring)
     return found
 
 
@@ -216,23 +209,21 @@ _SCHEMES: dict[str, Callable[[Growing, _Group, Sequence[Joint], Wiring], None]] 
 }
 
 
-def _inject(growing: Growing, group: _Group, injection: Injection, wiring: Wiring, path: str) -> None:
-    piece = next((one for one in group.pieces if one.id == injection.piece), None)
+def leads_nowhere(pieces: Sequence[Piece], injection: Injection) -> bool:
+    """Whether an injection is at no place of any piece: the piece is gone, or is shorter than it was."""
+    piece = next((one for one in pieces if one.id == injection.piece), None)
     segments = piece.segments if isinstance(piece, StripPiece) else 0
-    if piece is None or injection.after > segments:
-        raise DesignError(
-            f"{path}.piece",
-            "An injection is after segment {after} of “{piece}”, which is no longer there: take it out, or put it on "
-            "another piece.",
-            after=injection.after,
-            piece=injection.piece,
-        )
+    return piece is None or injection.after > segments
+
+
+def _inject(growing: Growing, group: _Group, injection: Injection, wiring: Wiring) -> None:
+    piece = next(one for one in group.pieces if one.id == injection.piece)
+    segments = piece.segments if isinstance(piece, StripPiece) else 0
     nodes = group.nodes[piece.id]
-    first = place_of(group.pieces[0], "start")
     share = injection.after / segments if segments else 0.0
     (x0, y0), (x1, y1) = place_of(piece, "start"), place_of(piece, "end")
     there = x0 + share * (x1 - x0), y0 + share * (y1 - y0)
-    length = wiring.lead_mm + way_mm(first, there)
+    length = wiring.lead_mm + way_mm(place_of(group.pieces[0], "start"), there)
     ends = Pad("", "", there), Pad(piece.id, injection.after, there)
     for index, (conductor, _) in enumerate(nodes.conductors):
         at = nodes.pads[injection.after][index]

@@ -189,7 +189,9 @@ QUESTIONS = (
         tile_links.find, {"link shadow": _only(TileWall, searches=(body.lower_links, body.deeper_tiles))}, (TileWall,)
     ),
     Question(supply.find, without_picture=True),
-    Question(drop.find, {"drop": _FED_OTHERWISE}, without_picture=True),
+    Question(
+        drop.find, {"drop": _FED_OTHERWISE, "lost feeds": _for_all(feeding.without_lost_feeds)}, without_picture=True
+    ),
     Question(
         wire_load.find,
         {

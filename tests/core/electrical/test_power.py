@@ -14,7 +14,6 @@ from gauze.core.electrical.elements import IDLE_A, element_of, idle_curve, in_se
 from gauze.core.electrical.network import network_of
 from gauze.core.electrical.power import Power, power_of
 from gauze.core.electrical.wires import wire_ohm
-from gauze.core.errors import DesignError
 from gauze.core.families import lay_out, parts_of
 from gauze.core.layout.pieces import StripPiece
 from tests.builders import CATALOGUE, design
@@ -151,10 +150,11 @@ def test_an_injection_brings_its_place_the_volts_of_the_supply() -> None:
 
 
 @pytest.mark.parametrize("injection", [Injection(piece="nothing", after=0), Injection(piece="strip-1", after=9999)])
-def test_an_injection_on_nothing_is_refused_where_it_is_chosen(injection: Injection) -> None:
-    with pytest.raises(DesignError, match="no longer there") as refused:
-        powered(strip_of(500.0), injections=(injection,))
-    assert refused.value.field == "wiring.injections[0].piece"
+def test_an_injection_on_nothing_counts_for_nothing_and_is_told(injection: Injection) -> None:
+    power = powered(strip_of(500.0), injections=(injection,))
+    assert power.lost == (injection,)
+    assert len(power.wires) == len(powered(strip_of(500.0)).wires)
+    assert powered(strip_of(500.0)).lost == ()
 
 
 def test_a_supply_that_is_too_small_sags() -> None:

@@ -7,7 +7,6 @@ from gauze.core.design import Design, StripChoice
 from gauze.core.design.tile_wall import Tile
 from gauze.core.design.wiring import Injection, Wiring
 from gauze.core.drawing import layers_of
-from gauze.core.errors import DesignError
 from gauze.core.evaluate import Caution, Finding, State, evaluate, find, search_fixes
 from gauze.core.evaluate.evaluation import WHILE_DRAGGING
 from gauze.core.evaluate.findings.drop import GOOD_SHARE
@@ -161,10 +160,16 @@ def test_lengths_of_wire_are_told_in_the_readers_unit() -> None:
     assert any("10 in" in reader.read(figure.value) for figure in drop.figures)
 
 
-def test_an_injection_whose_piece_is_gone_is_told_at_its_place() -> None:
-    what = strip(1000.0, injections=(Injection(piece="row-7", after=2),))
-    with pytest.raises(DesignError, match="“row-7”, which is no longer there"):
-        evaluate(what, CATALOGUE, WHILE_DRAGGING)
+def test_a_feed_whose_piece_is_gone_is_told_and_removed_in_one_click() -> None:
+    gone, there = Injection(piece="row-7", after=2), Injection(piece="strip-1", after=3)
+    what = strip(1000.0, injections=(gone, there))
+    lost = found(what)["lost feeds"]
+    assert lost.state is State.WATCH
+    assert "row-7, after segment 2, leads nowhere" in str(lost.sentence)
+    (fix,) = search_fixes("lost feeds", what, CATALOGUE)
+    assert fix.design.wiring is not None
+    assert fix.design.wiring.injections == (there,)
+    assert "lost feeds" not in found(fix.design)
 
 
 @pytest.mark.parametrize("name", sorted(FAMILIES))

@@ -108,7 +108,40 @@ def find(evaluation: Evaluation) -> list[Finding]:
     if power is None:
         return []
     ends = ends_of(evaluation.layout.pieces, power)
-    return [] if ends is None else [_finding(evaluation, power, ends)]
+    found = [] if ends is None else [_finding(evaluation, power, ends)]
+    return [*found, _lost(power)] if power.lost else found
+
+
+def _lost(power: Power) -> Finding:
+    """Feeds whose piece is gone, or shorter than it was."""
+    first = power.lost[0]
+    words: dict[str, Text] = {"piece": first.piece, "after": first.after, "count": len(power.lost)}
+    if len(power.lost) == 1:
+        sentence = say(
+            "A feed on {piece}, after segment {after}, leads nowhere: that piece is gone or shorter now.", **words
+        )
+    else:
+        sentence = say(
+            "{count} feeds lead nowhere, such as that on {piece}, after segment {after}: their pieces are gone or shorter now.",
+            **words,
+        )
+    return Finding(
+        code="lost feeds",
+        place="feed",
+        state=State.WATCH,
+        sentence=sentence,
+        value=float(len(power.lost)),
+        unit="",
+        limit=0.0,
+        figures=(
+            Figure(
+                say("Left out"),
+                say("{count}", count=len(power.lost)),
+                say("they stay in the design until they are removed, and count for nothing"),
+            ),
+        ),
+        fixable=True,
+    )
 
 
 def drop_state(ends: Ends, *, wired: bool) -> State:

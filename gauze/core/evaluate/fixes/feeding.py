@@ -100,6 +100,16 @@ def separate_leads(trial: Trial) -> Fix | None:
     return wired.fix(say("Wire {scheme}", scheme=scheme_words("separate")), wiring)
 
 
+def without_lost_feeds(trial: Trial) -> Fix | None:
+    """Remove the feeds that lead nowhere."""
+    wired = _Wired(trial)
+    power = wired.power(wired.wiring)
+    if power is None or not power.lost:
+        return None
+    rest = tuple(one for one in wired.wiring.injections if one not in power.lost)
+    return wired.fix(say("Remove them"), msgspec.structs.replace(wired.wiring, injections=rest))
+
+
 def larger_supply(trial: Trial) -> Fix | None:
     """Take the next standard supply that gives all of it at no more than its continuous share."""
     wired = _Wired(trial)
