@@ -160,6 +160,12 @@ def test_lengths_of_wire_are_told_in_the_readers_unit() -> None:
     assert any("10 in" in reader.read(figure.value) for figure in drop.figures)
 
 
+def test_too_few_volts_for_anything_are_no_even_light() -> None:
+    dark = found(strip(1000.0, "24v-white-120", wire_mm2=0.75, supply_volts=12.0))["drop"]
+    assert dark.state is State.FAILS
+    assert "hardly anything lights" in str(dark.sentence)
+
+
 def test_a_feed_whose_piece_is_gone_is_told_and_removed_in_one_click() -> None:
     gone, there = Injection(piece="row-7", after=2), Injection(piece="strip-1", after=3)
     what = strip(1000.0, injections=(gone, there))

@@ -20,6 +20,7 @@ from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
 GOOD_SHARE = 0.90  # of the brightest segment's light; common practice, no source
 FAIR_SHARE = 0.75  # common practice, no source
+_DARK = 0.05  # of the label's light: below it even the brightest segment hardly glows
 _NEAR_END = 0.1  # of a piece: pads nearer to an end than this are left for those of the end
 SEEN_DELTA_UV = 0.010  # in CIE 1976 u' v': a visibly different white; common practice, no source
 
@@ -147,6 +148,8 @@ def _lost(power: Power) -> Finding:
 def drop_state(ends: Ends, *, wired: bool) -> State:
     """Judge the dimmest segment; wiring that nobody chose yet never fails."""
     share = ends.share
+    if ends.most < _DARK:
+        return State.FAILS if wired else State.WATCH
     if share >= GOOD_SHARE and ends.delta_uv <= SEEN_DELTA_UV:
         return State.GOOD
     if share >= FAIR_SHARE or not wired:
@@ -164,7 +167,9 @@ def _finding(evaluation: Evaluation, power: Power, ends: Ends) -> Finding:
         "volts": Number(ends.least_v, 3),
         "scheme": scheme,
     }
-    if state is State.GOOD:
+    if ends.most < _DARK:
+        sentence = say("Wired {scheme}, hardly anything lights: {piece} gets {volts} V.", **words)
+    elif state is State.GOOD:
         sentence = say("Wired {scheme}, the dimmest segment has {share} of the brightest one's light.", **words)
     else:
         sentence = say(
