@@ -9,7 +9,7 @@ from gauze.core.design.wiring import Injection, Wiring
 from gauze.core.electrical.circuit import Solution
 from gauze.core.electrical.elements import Element, element_of
 from gauze.core.electrical.growing import Growing, Wire
-from gauze.core.electrical.schemes import PieceNodes, joined_up, leads_nowhere
+from gauze.core.electrical.schemes import PieceNodes, joined_up, leads_nowhere, set_volts
 from gauze.core.electrical.solve import solve
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, StripPiece
@@ -92,7 +92,7 @@ def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -
         if not leads_nowhere(pieces, one):
             marks.setdefault(one.piece, []).append(one.after)
     nodes = [
-        _grown(growing, piece, element, sorted(set(marks.get(piece.id, ()))), set_volts(wiring, kind_of(piece).volts))
+        _grown(growing, piece, element, sorted(set(marks.get(piece.id, ()))))
         for piece, element in zip(pieces, elements, strict=True)
     ]
     loads = [_loaded(growing, *one) for one in zip(pieces, elements, nodes, strict=True)]
@@ -136,8 +136,9 @@ def _elements(pieces: Sequence[Piece]) -> list[Element]:
     return [known[id(kind_of(piece))] for piece in pieces]
 
 
-def _grown(growing: Growing, piece: Piece, element: Element, marks: Sequence[int], plus_v: float) -> PieceNodes:
+def _grown(growing: Growing, piece: Piece, element: Element, marks: Sequence[int]) -> PieceNodes:
     """The conductors of a piece: of a strip both ends, the middle of every segment and the marks that are soldered to."""
+    plus_v = kind_of(piece).volts
     if not isinstance(piece, StripPiece):
         rails = [growing.row(piece.id, 1, 0.0 if back else plus_v) for back in range(1 + element.returns)]
         return PieceNodes(rails[0], tuple(rails[1:]), {mark: [int(rail[0]) for rail in rails] for mark in marks})
@@ -207,7 +208,7 @@ def _supplies(
         duty = [one for piece, own in zip(pieces, loads, strict=True) if kind_of(piece).volts == volts for one in own]
         peak, on = float(solution.source_a[source]), sum(float(solution.load_a[part].sum()) for part, _ in duty)
         mean = sum(level * float(solution.load_a[part].sum()) for part, level in duty)
-        set_v = set_volts(wiring, volts)
+        set_v = set_volts(wiring, volts, voltages)
         share = mean / on if on > 0 else 0.0
         terminal = float(solution.source_v[source])
         needed = most_label_a([piece for piece in pieces if kind_of(piece).volts == volts])
@@ -227,8 +228,3 @@ def levels_of(piece: Piece) -> tuple[float, ...]:
     if isinstance(piece, StripPiece):
         return piece.choice.levels_for(piece.strip)
     return piece.choice.levels_for(piece.module)
-
-
-def set_volts(wiring: Wiring, volts: float) -> float:
-    """What a supply of nominal volts is set to."""
-    return volts if wiring.supply_volts is None else wiring.supply_volts

@@ -73,6 +73,14 @@ def way_mm(one: Place, other: Place) -> float:
     return SLACK * (abs(one[0] - other[0]) + abs(one[1] - other[1]))
 
 
+def set_volts(wiring: Wiring, volts: float, among: Iterable[float]) -> float:
+    """What a supply of nominal volts is set to; of several voltages the one that is nearest to what is chosen is meant."""
+    chosen = wiring.supply_volts
+    if chosen is None or volts != min(among, key=lambda one: abs(one - chosen)):
+        return volts
+    return chosen
+
+
 def joined_up(
     growing: Growing, pieces: Sequence[Piece], nodes: Sequence[PieceNodes], joints: Sequence[Joint], wiring: Wiring
 ) -> dict[float, int]:
@@ -83,7 +91,7 @@ def joined_up(
     found: dict[float, int] = {}
     for voltage in sorted(set(volts.values())):
         some = [piece for piece in pieces if volts[piece.id] == voltage]
-        set_v = voltage if wiring.supply_volts is None else wiring.supply_volts
+        set_v = set_volts(wiring, voltage, volts.values())
         plus = growing.node(f"{SUPPLY} {voltage:g} V +", set_v)
         group = _Group(voltage, some, {piece.id: own[piece.id] for piece in some}, plus, ground)
         limit = None if wiring.supply_w is None else wiring.supply_w / set_v

@@ -1,6 +1,8 @@
 """How a build is wired: school, wire, supply, and where more is fed in."""
 
+from collections.abc import Callable
 from functools import partial
+from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -72,10 +74,10 @@ class WiringControls(QWidget):
         column.addLayout(self._list)
         self._listed: tuple[Injection, ...] = ()
 
-    def _box(self, name: str, take: object) -> ChoiceBox:
+    def _box(self, name: str, take: Callable[[Any], object]) -> ChoiceBox:
         box = ChoiceBox()
         box.setAccessibleName(name)
-        box.activated.connect(lambda index: take(box.itemData(index)))  # type: ignore[operator]  # one of the methods below
+        box.activated.connect(lambda index: take(box.itemData(index)))
         return box
 
     def _take_scheme(self, scheme: str) -> None:

@@ -211,6 +211,9 @@ def test_a_replaced_piece_keeps_its_own_volts() -> None:
     power = power_of(mixed, (), Wiring(scheme="buses"))
     assert power is not None
     assert [one.volts for one in power.supplies] == [12.0, 24.0]
+    trimmed = power_of(mixed, (), Wiring(scheme="buses", supply_volts=12.5))
+    assert trimmed is not None
+    assert [one.set_v for one in trimmed.supplies] == [12.5, 24.0]  # it is the one of 12 V that is meant
     for piece, own in zip(mixed, power.pieces, strict=True):
         assert isinstance(piece, StripPiece)
         assert own.volts_v.max() <= piece.strip.volts
