@@ -28,7 +28,8 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
     ``wire_mm2`` is the section of all wires, ``lead_mm`` the length of each conductor from the supply to the first pads.
     ``supply_volts`` is what the supply is trimmed to, None for its nominal volts; ``supply_w`` its rating, None for one that is
-    large enough. In a build of several voltages the first is meant for that which is nearest to it, the second for each. ``pwm_hz`` is the frequency of the pulses by which it is dimmed, None where that is not known.
+    large enough. In a build of several voltages the first is meant for that which is nearest to it, the second for each.
+    ``pwm_hz`` is the frequency of the pulses by which it is dimmed, None where that is not known.
     """
 
     scheme: Scheme = "own"
