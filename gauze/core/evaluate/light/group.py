@@ -11,7 +11,8 @@ import numpy as np
 
 from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
-from gauze.core.evaluate.light.one_cavity import channels_of, light_one_cavity, view_of
+from gauze.core.evaluate.light.one_cavity import channels_of, view_of
+from gauze.core.evaluate.light.units import light_units
 from gauze.core.layout import Instance, Layout
 from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
 from gauze.core.layout.placing import turn_of, within
@@ -146,7 +147,7 @@ def light_group(
     layout: Layout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
 ) -> GroupFaceLight:
     """Light a build of several cavities, and read what is seen from the front."""
-    faces = tuple(light_one_cavity(cavity, layers, catalogue, detail, pause) for cavity in layout.cavities)
+    faces = light_units(layout.cavities, layers, catalogue, detail, pause)
     x_mm, y_mm = _axes(layout, faces, detail.of_cavities.most_pixels)
     xyz, lux, inside = _front(layout, faces, x_mm, y_mm, pause)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))

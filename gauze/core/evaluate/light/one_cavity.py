@@ -88,6 +88,22 @@ def light_one_cavity(
     return replace(kept.face, basis_xyz=kept.face.basis_xyz * (brightest / kept.brightest_lm))
 
 
+def light_columns(
+    cavity: CavityLayout,
+    columns: FloatArray,
+    layers: tuple[Layer, ...],
+    catalogue: Catalogue,
+    detail: Detail,
+    pause: Pause,
+) -> CavityFace:
+    """Light a cavity with several fluxes of its emitters side by side, (n, k); raises as :func:`light_one_cavity`.
+
+    Its colours are those of nothing: whoever asks knows what the columns are.
+    """
+    sheet = catalogue.sheet(layers)
+    return _lit_columns(cavity, (columns, np.eye(3)[: columns.shape[1]]), sheet, detail.of_cavities, pause)
+
+
 def forget_faces() -> None:
     """Drop what is kept, as a benchmark wants it."""
     _FACES.clear()
@@ -115,8 +131,15 @@ def _key(cavity: CavityLayout, sheet: Stack, detail: Detail, brightest_lm: float
 
 
 def _lit(cavity: CavityLayout, sheet: Stack, detail: Detail, pause: Pause) -> CavityFace:
-    cavity, detail = _mixed(cavity), detail.of_cavities
-    columns, basis = colour_columns(cavity.flux_lm, xyz_per_lumen(cavity))
+    mixed = _mixed(cavity)
+    flux = colour_columns(mixed.flux_lm, xyz_per_lumen(mixed))
+    return _lit_columns(mixed, flux, sheet, detail.of_cavities, pause)
+
+
+def _lit_columns(
+    cavity: CavityLayout, flux: tuple[FloatArray, FloatArray], sheet: Stack, detail: Detail, pause: Pause
+) -> CavityFace:
+    columns, basis = flux
     kinds = cavity.distribution, tables_of(cavity), cavity.emitter_size_mm
     emitters = Emitters(cavity.places_mm, cavity.axes, cavity.power, columns, *kinds)
     light: Light
