@@ -9,6 +9,7 @@ from gauze.core.design.cavity import BoxShape
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.pixel_display import Show
 from gauze.core.design.tile_wall import Tile
+from gauze.core.design.wiring import Injection, Wiring
 from gauze.core.electrical.supply import SupplyNeed, supply_needs
 from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import Detail, Finding, State, evaluate, find, search_fixes
@@ -175,6 +176,8 @@ def every_kind() -> list[Design]:
     made += [design(), design(strips=warm_and_cool()), design(face_width_mm=625.0, end_margin_mm=10.0)]
     made += [family(strip_display(show=Show(kind="text", text="H"), columns=24, rows=9)), linked()]
     made += [loose_design(shape, emitter(*place)) for shape, place in CAVITIES.values()]
+    badly_fed = Wiring(supply_w=5.0, injections=(Injection(piece="no-such-piece", after=1),))
+    made += [msgspec.structs.replace(made[0], wiring=badly_fed)]
     return [
         msgspec.structs.replace(what, purpose=msgspec.structs.replace(what.purpose, wanted_cct_k=3300.0))
         for what in made
