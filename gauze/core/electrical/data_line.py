@@ -20,17 +20,37 @@ SOURCE = "one-wire pixels at 800 kHz, common practice, from memory"
 
 @dataclass(frozen=True)
 class PixelRun:
-    """The pixels of one piece: its id, the index of the first, and the places of all (n, 3), in the order of the data."""
+    """The pixels of one piece, in the order of the data, and the index of the first."""
 
-    piece: str
+    of: Piece
     first: int
-    places_mm: FloatArray
-    colours: int
+
+    @property
+    def piece(self) -> str:
+        """Id of the piece."""
+        return self.of.id
+
+    @property
+    def count(self) -> int:
+        """Number of pixels."""
+        if isinstance(self.of, StripPiece):
+            return self.of.segments
+        return self.of.module.columns * self.of.module.rows
+
+    @property
+    def colours(self) -> int:
+        """Values that each pixel is sent."""
+        return len(self.of.strip.channel if isinstance(self.of, StripPiece) else self.of.module.channel)
 
     @property
     def last(self) -> int:
         """Index of the last."""
-        return self.first + len(self.places_mm) - 1
+        return self.first + self.count - 1
+
+    @property
+    def places_mm(self) -> FloatArray:
+        """Places of all, (n, 3)."""
+        return _places(self.of)
 
 
 def pixel_runs(pieces: Sequence[Piece], joints: Sequence[Joint]) -> tuple[PixelRun, ...]:
@@ -52,7 +72,7 @@ def pixel_runs(pieces: Sequence[Piece], joints: Sequence[Joint]) -> tuple[PixelR
         if name in met:
             continue
         met.add(name)
-        run = PixelRun(name, first, _places(by_id[name]), _colours(by_id[name]))
+        run = PixelRun(by_id[name], first)
         found.append(run)
         first = run.last + 1
         waiting += reversed(following.get(name, []))
@@ -82,27 +102,22 @@ def _on_board(piece: ModulePiece) -> FloatArray:
     y = (np.arange(module.rows) - (module.rows - 1) / 2.0) * module.pitch_mm
     right = np.array(piece.along)
     up = np.cross(np.array(piece.facing), right)
-    places = [np.array(piece.place_mm) + a * right + b * up for b in y for a in x]
-    return np.array(places)
-
-
-def _colours(piece: Piece) -> int:
-    return len(piece.strip.channel if isinstance(piece, StripPiece) else piece.module.channel)
+    return np.asarray(np.array(piece.place_mm) + (y[:, None, None] * up + x[None, :, None] * right).reshape(-1, 3))
 
 
 def picture_s(runs: Sequence[PixelRun], lines: int = 1) -> float:
     """Time to send one picture, shared evenly by so many lines."""
-    bits = sum(len(run.places_mm) * run.colours * BITS for run in runs)
+    bits = sum(run.count * run.colours * BITS for run in runs)
     return bits * BIT_S / lines + LATCH_S
 
 
 def lines_for(runs: Sequence[PixelRun], pictures_per_s: float) -> int:
     """Fewest lines that send so many pictures a second."""
-    bits = sum(len(run.places_mm) * run.colours * BITS for run in runs)
+    bits = sum(run.count * run.colours * BITS for run in runs)
     room_s = 1.0 / pictures_per_s - LATCH_S
     return max(int(np.ceil(bits * BIT_S / room_s - 1e-9)), 1)
 
 
 def bytes_of(runs: Sequence[PixelRun]) -> int:
     """Memory of one picture."""
-    return sum(len(run.places_mm) * run.colours for run in runs)
+    return sum(run.count * run.colours for run in runs)
