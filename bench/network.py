@@ -95,19 +95,19 @@ def main() -> None:
         f"fewest feeds for a string of pixels: {seconds(partial(search_fixes, 'drop', bare, catalogue), 1):.2f} s for all fixes"
     )
     for name, design in (("full volts", msgspec.structs.replace(string, wiring=None)), ("with its drop", bare)):
-        print(f"light of the string, {name}: {lit(design):.2f} s anew")
+        print(f"light of the string, {name}: {lit(design):.2f} s again")
 
 
 def lit(design: Design) -> float:
-    """Time of the exact light, anew."""
+    """Time of the exact light, again."""
     catalogue = load_catalogue()
 
-    def anew() -> None:
+    def again() -> None:
         forget_lights()
         forget_transports()
         evaluate(design, catalogue, AT_REST)
 
-    return seconds(anew)
+    return seconds(again)
 
 
 if __name__ == "__main__":

@@ -1,4 +1,4 @@
-"""The surfaces of a reference case, built anew from the sizes in the file: nothing is shared with the light model."""
+"""The surfaces of a reference case, built again from the sizes in the file: nothing is shared with the light model."""
 
 import math
 import tempfile

@@ -14,7 +14,7 @@ def printable(text: str, most: int = LONGEST) -> str:
     r"""Return a text on one line, without control characters or undecodable bytes, cut to a number of characters.
 
     What a terminal or a window could take for a command (escape codes, line ends, marks of direction) is written as its
-    escape, such as ``\x1b``; a byte that was not UTF-8 likewise.
+    escape, such as ``\x1b``, and so is a byte that was not UTF-8.
     """
     cut = text if len(text) <= most else text[: most - 1] + _MARK
     return "".join(letter if letter.isprintable() else _escaped(letter) for letter in cut)

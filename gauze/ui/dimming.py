@@ -6,7 +6,7 @@ STALE_OPACITY = 0.42
 
 
 def dim(widget: QWidget, *, dimmed: bool) -> None:
-    """Dim a widget with all that is in it, or show it plainly again; nothing is laid out anew."""
+    """Dim a widget with all that is in it, or show it plainly again; nothing is laid out again."""
     effect = widget.graphicsEffect()
     if effect is None:
         if not dimmed:

@@ -167,7 +167,7 @@ def test_the_order_of_the_chain_is_changed_by_hand() -> None:
     changed = lay_out(later, CATALOGUE)
     assert isinstance(changed, TileLayout)
     assert changed.chain.order == later.build.chain
-    again = named_edits(later, layout.sketch.movable_items[order[2]])["Propose the chain anew"](later)
+    again = named_edits(later, layout.sketch.movable_items[order[2]])["Propose the chain again"](later)
     assert again == grown
 
 

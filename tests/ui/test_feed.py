@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import pytest
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QComboBox, QPushButton
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import StripChoice
@@ -25,10 +25,10 @@ def controls(window: MainWindow) -> WiringControls:
     return window.places.panel(FeedPanel).wiring
 
 
-def choose(box: object, data: object) -> None:
-    index = box.findData(data)  # type: ignore[attr-defined]  # a choice of the panel
-    box.setCurrentIndex(index)  # type: ignore[attr-defined]
-    box.activated.emit(index)  # type: ignore[attr-defined]
+def choose(box: QComboBox, data: object) -> None:
+    index = box.findData(data)
+    box.setCurrentIndex(index)
+    box.activated.emit(index)
 
 
 def test_nothing_is_chosen_until_it_is(open_window: Open, qtbot: QtBot) -> None:

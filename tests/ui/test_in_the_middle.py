@@ -1,4 +1,4 @@
-"""What happens in the middle of something else: another design in mid-drag, an edit while findings are read, forms made anew."""
+"""What happens in the middle of something else: another design in mid-drag, an edit while findings are read, forms made again."""
 
 import threading
 from collections.abc import Callable

@@ -40,7 +40,7 @@ def test_findings_apply_in_one_click_and_undo_in_one(open_window: Open, qtbot: Q
         ("unit", " in\n"),
         ("light_theme", " in\n"),
         ("unit", " mm\n"),
-    ):  # fixes stay, and are written anew
+    ):  # fixes stay, and are written again
         window.actions_by_key[key].trigger()
         button = [b for b in view.findChildren(QPushButton) if b.text().startswith("Depth")][-1]  # the last one made
         assert words in button.text(), key

@@ -38,5 +38,7 @@ def check_numbers(numbers: Sequence[int], path: str) -> None:
     wrong = next((number for number, often in Counter(numbers).items() if often > 1 or number < 1), None)
     if wrong is not None:
         raise DesignError(
-            path, "{wrong} is invalid: each has a number of its own, from 1. Leave them out to count anew.", wrong=wrong
+            path,
+            "{wrong} is invalid: each has a number of its own, from 1. Leave them out to count again.",
+            wrong=wrong,
         )

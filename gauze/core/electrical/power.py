@@ -18,7 +18,7 @@ from gauze.core.parts import Joint
 from gauze.core.parts.flux import FluxFactors
 
 _LAST: dict[tuple[int, int, int], FloatArray] = {}  # volts of the circuit that was solved last, by its size
-_EXACT = 4  # decimals of a flux factor: finer than anyone sees, and the light need not be computed anew for it
+_EXACT = 4  # decimals of a flux factor: finer than anyone sees, and the light need not be computed again for it
 
 
 @dataclass(frozen=True)

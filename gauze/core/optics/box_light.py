@@ -2,7 +2,7 @@
 
 1. Direct light is summed exactly at every point of the lid, and exactly averaged over the cells of the meshes.
 2. The bounced light is balanced on a coarse mesh (:mod:`radiosity`).
-3. It is then gathered anew on a fine mesh, with the direct light at full detail: from lid to back, from both to the
+3. It is then gathered again on a fine mesh, with the direct light at full detail: from lid to back, from both to the
    walls, and from all of them to the lid. The pattern of the rows, which the coarse mesh cannot carry, so makes its way
    to the back and home; what is left out of it has been reflected four times. The sum is scaled to the balanced flux.
 """
@@ -74,7 +74,7 @@ class BoxLight:
         values = grid.bounced_at_points
         spread_x = chebyshev_matrix(self.box.width_mm, values.shape[0], x_mm).astype(np.float32)
         spread_y = chebyshev_matrix(self.box.height_mm, values.shape[1], y_mm).astype(np.float32)
-        # interpolation swings a trace below zero where it is all but dark
+        # interpolation swings a trace below zero where it is almost dark
         return np.asarray(np.maximum(spread_y @ values.T.astype(np.float32) @ spread_x.T, np.float32(0.0)))
 
     def illuminance_lx(self, x_mm: FloatArray, y_mm: FloatArray) -> Map:

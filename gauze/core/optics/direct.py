@@ -96,7 +96,7 @@ def wall_cells(
     Parameters
     ----------
     axis:
-        ``"x"`` for the walls at x = 0 and x = extent, ``"y"`` likewise.
+        ``"x"`` for the walls at x = 0 and x = extent, ``"y"`` for the other two.
     extent_mm:
         Inner size of the box between the two walls.
     along_nodes, z_nodes:

@@ -58,7 +58,7 @@ class LitFace:
             total += plane_points(grid.source, joined(kernels), x_mm, y_mm, spread_mm)
         if sheet.regular > 0:
             total += sheet.regular * _emitters_seen(grid.source, x_mm, y_mm)
-        # interpolation and fit leave a trace below zero where it is all but dark
+        # interpolation and fit leave a trace below zero where it is almost dark
         return np.asarray(np.maximum(total, np.float32(0.0)) * np.float32(TO_CD_M2))
 
     def xyz(self, x_mm: FloatArray, y_mm: FloatArray) -> Map:

@@ -116,7 +116,7 @@ class DotVisibility:
 
     @functools.cached_property
     def _kept(self) -> dict[float, tuple[float, Modulation | None]]:
-        """What is asked more than once, for each sentence and figure anew."""
+        """What is asked more than once, for each sentence and figure again."""
         return {}
 
 

@@ -22,7 +22,7 @@ def on_a_bus(pieces: Sequence[Piece], through: str = "") -> list[Joint]:
 
 
 def in_a_row(pieces: Sequence[Piece], through: str = "") -> list[Joint]:
-    """Feed the first piece from the bus and each other one from the end of the one before; the data likewise."""
+    """Feed the first piece from the bus and each other one from the end of the one before; the data take the same way."""
     if not pieces:
         return []
     found = [Joint(f"supply-{pieces[0].id}", "supply", BUS, None, pieces[0].id, "start", through)]

@@ -1,4 +1,4 @@
-"""The side that asks: starts the solver process, calls it, and starts it anew should it end."""
+"""The side that asks: starts the solver process, calls it, and starts it again should it end."""
 
 import multiprocessing
 import signal

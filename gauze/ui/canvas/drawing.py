@@ -110,7 +110,7 @@ class Drawing(TypedView):
         self.set_state(replace(self._state, alone=None if view == self._state.alone else view))
 
     def arrange(self) -> None:
-        """Place views and dimensions anew; under the hand scale and place stay."""
+        """Place views and dimensions again; under the hand scale and place stay."""
         scene = self.scene
         if scene is None:
             return

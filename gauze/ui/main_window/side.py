@@ -50,7 +50,7 @@ class Side(QSplitter):
         self.fit()
 
     def fit(self) -> None:
-        """Divide anew, once what is shown has been laid out."""
+        """Divide again, once what is shown has been laid out."""
         self._later.start(0)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802 - Qt's name

@@ -17,7 +17,7 @@ from gauze.ui.workbench import Workbench
 
 
 class BuildPanel(PlacePanel):
-    """Choices as the layout states them; the rows are made anew when others are stated."""
+    """Choices as the layout states them; the rows are made again when others are stated."""
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Body and light source"))

@@ -96,7 +96,7 @@ class CavityPanel(PlacePanel):
         self._gesture = object()
 
     def refresh(self) -> None:
-        """Show the cavity; the fields are made anew for another shape."""
+        """Show the cavity; the fields are made again for another shape."""
         build, layout = self.bench.design.loose, self.bench.layout
         kind = str(build.cavity.__struct_config__.tag)
         if kind != self._shown:

@@ -78,7 +78,7 @@ class LayPanel(PlacePanel):
         self.bench.edit("Turn the rows", lambda design, _: edits.with_row_direction(design, direction))
 
     def refresh(self) -> None:
-        """Show direction and strips; the controls are made anew when another strip is chosen."""
+        """Show direction and strips; the controls are made again when another strip is chosen."""
         build, catalogue = self.bench.design.panel, self.bench.catalogue
         self._direction.show_choice(build.row_direction)
         self._alternate.show_choice("own" if len(build.strips) == 2 else "same")

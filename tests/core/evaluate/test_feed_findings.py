@@ -1,4 +1,4 @@
-"""What is found of the wiring: on good builds and on bad ones, and what cures the bad ones."""
+"""What is found of the wiring: on good builds and on bad ones, and the fixes for the bad ones."""
 
 import msgspec
 import pytest

@@ -66,7 +66,7 @@ def test_a_tile_that_is_only_dimmer_is_not_lit_anew(monkeypatch: pytest.MonkeyPa
     lit(wall)
 
     def never(*_given: object) -> None:
-        raise AssertionError("lit anew")
+        raise AssertionError("lit again")
 
     monkeypatch.setattr("gauze.core.evaluate.light.one_cavity._lit", never)
     dim = lit(wall, dict.fromkeys(pieces_at(wall, "tile-2/"), 0.37))

@@ -234,10 +234,10 @@ def test_while_a_hand_drags_interreflection_is_carried_over_from_a_cavity_nearly
     known, near = (cavity_of(loose(shape, emitter(0.0, 0.0, 2.0)), CATALOGUE) for shape in shapes)
     transport_near(known, shapes[0], 0.2)
     found = transport_near(near, shapes[1], 0.2)
-    anew = transport_of(near, shapes[1], 0.2)
-    assert (found.gather is not anew.gather) == is_carried
-    assert found.coarse.areas_mm2.sum() == pytest.approx(anew.coarse.areas_mm2.sum(), rel=1e-6)
+    again = transport_of(near, shapes[1], 0.2)
+    assert (found.gather is not again.gather) == is_carried
+    assert found.coarse.areas_mm2.sum() == pytest.approx(again.coarse.areas_mm2.sum(), rel=1e-6)
     assert found.exchange.sum(axis=1) == pytest.approx(found.coarse.areas_mm2, rel=1e-3)
     lamp = Emitters(np.array([[0.0, 0.0, 2.0]]), np.array([[0.0, 0.0, 1.0]]), np.ones(1), np.ones((1, 1)))
-    flux = [light_cavity(one, lamp, 0.2).lid_flux_lm[0] for one in (found, anew)]
+    flux = [light_cavity(one, lamp, 0.2).lid_flux_lm[0] for one in (found, again)]
     assert flux[0] == pytest.approx(flux[1], rel=0.01)

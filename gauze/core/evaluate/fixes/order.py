@@ -92,7 +92,7 @@ def _colour(emitter: LooseEmitter) -> tuple[float, float, float]:
 
 
 def _dealt(design: Design, build: LooseEmitters, second: BoolArray) -> Design:
-    """Deal the emitters out anew: each keeps its light, and takes the place of another."""
+    """Deal the emitters out again: each keeps its light, and takes the place of another."""
     colours = sorted({_colour(emitter) for emitter in build.emitters})
     heaps = [[e for e in build.emitters if _colour(e) == colour] for colour in colours]
     dealt = []

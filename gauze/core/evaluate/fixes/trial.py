@@ -21,7 +21,7 @@ from gauze.core.materials import Catalogue
 from gauze.core.words import Fixed, Text, say
 
 _DETAIL = Detail(fineness=1.0, most_pixels=14_000, target_points=1)
-# a cavity of another depth is meshed anew each time
+# a cavity of another depth is meshed again each time
 _DETAIL_OF_CAVITIES = Detail(fineness=0.5, most_pixels=10_000, target_points=1)
 
 _AT_A_GLANCE = Detail(fineness=0.3, most_pixels=2_000, target_points=1)

@@ -37,7 +37,7 @@ def tile_edits(design: Design, item: MovableItem) -> list[tuple[Text, Change]]:
 
 
 def _chain_edits(build: TileWall, index: int) -> list[tuple[Text, Change]]:
-    """Take a tile earlier or later in the chain, as far as shared edges let it; or have the chain proposed anew."""
+    """Take a tile earlier or later in the chain, as far as shared edges let it; or have the chain proposed again."""
     order = chain_of(build).order
     at = order.index(index)
     found: list[tuple[Text, Change]] = []
@@ -47,7 +47,7 @@ def _chain_edits(build: TileWall, index: int) -> list[tuple[Text, Change]]:
             changed[at], changed[at + step] = changed[at + step], changed[at]
             found.append((words, partial(with_build, chain=tuple(changed))))
     if build.chain:
-        found.append((say("Propose the chain anew"), lambda one: with_build(one, chain=())))
+        found.append((say("Propose the chain again"), lambda one: with_build(one, chain=())))
     return found
 
 

@@ -74,7 +74,7 @@ def chain_of(build: TileWall) -> Chain:
 
 
 def _as_far_as_it_counts(build: TileWall) -> TileWall:
-    """The build with nothing else in it than the chain depends on, so that a drag of the lid does not search anew."""
+    """The build with nothing else in it than the chain depends on, so that a drag of the lid does not search again."""
     return TileWall(
         side_mm=build.side_mm,
         depth_mm=1.0,

@@ -83,7 +83,7 @@ class CavityLight:
         else:
             half = np.tensordot(chebyshev_matrix(1.0, len(knot.s), s), grid, axes=(1, 0))
             found = np.einsum("ntk,nt->nk", half, chebyshev_matrix(1.0, len(knot.t), t))
-        return np.asarray(np.maximum(found, 0.0))  # interpolation swings a trace below zero where it is all but dark
+        return np.asarray(np.maximum(found, 0.0))  # interpolation swings a trace below zero where it is almost dark
 
 
 def light_cavity(

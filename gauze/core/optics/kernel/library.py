@@ -112,7 +112,7 @@ def kernel() -> ctypes.CDLL:
     if not belongs:
         raise KernelError(
             "The compiled part of Gauze is missing, out of date or for another processor. "
-            "Make it anew: python -m gauze.core.optics.kernel.build"
+            "Make it again: python -m gauze.core.optics.kernel.build"
         )
     library = ctypes.CDLL(str(LIBRARY))
     library.direct_flux.restype = ctypes.c_double

@@ -102,7 +102,7 @@ class LampArrays:
 
 
 class HoldsArrays:
-    """What holds arrays for the kernel beside its fields: they stay behind when it goes to another process, and are made anew."""
+    """What holds arrays for the kernel beside its fields: left behind when it goes to another process, then made again."""
 
     def __getstate__(self) -> dict[str, object]:
         """Return all but those."""

@@ -35,7 +35,7 @@ class _Cropped:
 
 
 class KeptPlan:
-    """The plan, painted anew only when it changes: there may be very many emitters."""
+    """The plan, painted again only when it changes: there may be very many emitters."""
 
     def __init__(self) -> None:
         self._kept: tuple[tuple[object, ...], Layout, _Cropped] | None = None
@@ -59,7 +59,7 @@ class KeptPlan:
 
 
 class KeptProfile:
-    """The luminance along the cut, painted anew only when light, cut or drawing change."""
+    """The luminance along the cut, painted again only when light, cut or drawing change."""
 
     def __init__(self) -> None:
         self._profile: tuple[Evaluation, float, Profile | None] | None = None

@@ -18,7 +18,7 @@ _MOVED_SHARE = 0.01  # of the plan, by which a cavity may lie beside where the w
 
 
 class LitFaces:
-    """The faces of this design and of one that it is compared with; all is made anew only when it changes."""
+    """The faces of this design and of one that it is compared with; all is made again only when it changes."""
 
     def __init__(self) -> None:
         self._images: dict[object, tuple[Evaluation, QImage]] = {}
@@ -144,7 +144,7 @@ def face_alone(evaluation: Evaluation, most: QSize) -> QImage:
 def following(lit: Layout, now: Layout) -> QTransform | None:
     """How faces over the plan are stretched that were lit before a drag changed it; None where the drag did no such thing.
 
-    A drag that only makes the whole larger or smaller keeps its light, in proportion, until it is computed anew. One that
+    A drag that only makes the whole larger or smaller keeps its light, in proportion, until it is computed again. One that
     moves cavities apart or about does not: their light stays where it was.
     """
     (x0, y0, wide, high), (x1, y1, new_wide, new_high) = lit.sketch.plan_mm, now.sketch.plan_mm

@@ -31,7 +31,7 @@ from gauze.ui.view_state import ViewState
 
 
 class DrawingPainter:
-    """Paints the drawings; pictures, outlines and profile are made anew only when they change."""
+    """Paints the drawings; pictures, outlines and profile are made again only when they change."""
 
     def __init__(self) -> None:
         self._faces = LitFaces()
@@ -92,7 +92,7 @@ class DrawingPainter:
         paint_dimensions(painter, theme, dimensions, lively.hovered, lively.focused, lively.refused)
 
     def _layers_of(self, scene: Scene) -> tuple[Layer, ...]:
-        """What can lie over the plan; stated anew only when the layout or its power is another."""
+        """What can lie over the plan; stated again only when the layout or its power is another."""
         power = None if scene.evaluation is None else scene.evaluation.network.power
         if self._layers is None or self._layers[0] is not scene.layout or self._layers[1] is not power:
             self._layers = (scene.layout, power, layers_of(scene.design, scene.layout, power))

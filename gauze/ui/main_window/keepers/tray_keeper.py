@@ -32,7 +32,7 @@ class TrayKeeper(QObject):
         self._light(kind, index)
 
     def follow(self) -> None:
-        """Light the candidates anew: the design has come to rest."""
+        """Light the candidates again: the design has come to rest."""
         if self._open is not None:
             self._lay_out(*self._open)
         if self._open is not None:  # laying out closes a tray that has nothing to stand for
