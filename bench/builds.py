@@ -12,8 +12,9 @@ import itertools
 import statistics
 import sys
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QEvent, QEventLoop, QPointF, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
@@ -24,7 +25,8 @@ from gauze.core.formats.design_file import decode_design
 from gauze.core.materials import load_catalogue
 from gauze.demo import DEMOS
 from gauze.session.document import Document
-from gauze.session.solver import SolverProcess
+from gauze.session.solver import LightRequest, SolverProcess
+from gauze.session.solver.work import Tell
 from gauze.ui.application import open_window
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.main_window import MainWindow
@@ -32,6 +34,23 @@ from gauze.ui.theme import apply_theme, theme_named
 
 EVENTS, GAP_MS = 40, 16
 _REACH, _SHARE = 24.0, 0.2  # pixels back and forth, but no more than this share of a handle's value
+
+
+class _Timed(SolverProcess):
+    """Notes how long each picture of a drag takes, from asking to having it.
+
+    The pictures a second are no more than what the hand changes: a value that snaps changes less often than the mouse moves.
+    """
+
+    asked: list[float]  # seconds
+
+    def call(self, name: str, request: Any, tell: Tell, cancelled: Callable[[], bool]) -> Any:
+        """As the solver does."""
+        begun = time.perf_counter()
+        result = super().call(name, request, tell, cancelled)
+        if isinstance(request, LightRequest) and request.detail.in_motion:
+            self.asked.append(time.perf_counter() - begun)
+        return result
 
 
 def until_rest(window: MainWindow, milliseconds: int = 120_000) -> tuple[float, float]:
@@ -109,7 +128,7 @@ def figures(values: Sequence[float]) -> str:
 def main(files: list[str]) -> None:
     """Print a line for each demo, and for each file that is named."""
     catalogue = load_catalogue()
-    solver = SolverProcess(catalogue)
+    solver = _Timed(catalogue)
     application = QApplication([])
     apply_theme(application, theme_named("dark"))
     named = [(demo.key, demo.read()) for demo in DEMOS if demo.key != "proofing_panel"]
@@ -121,6 +140,7 @@ def main(files: list[str]) -> None:
         view = window.drawing
         all_blocked: list[tuple[float, float, float]] = []
         longest, pictures, dragged_s = 0.0, 0, 0.0
+        solver.asked = []
 
         def count(_result: object) -> None:
             nonlocal pictures
@@ -142,13 +162,15 @@ def main(files: list[str]) -> None:
             handle = view.scene.layout.sketch.handles[0]
             view.dragged.emit(handle, handle.value * 1.03, "bench")
             _, again_s = until_rest(window)
+        each = f"{1000.0 * statistics.median(solver.asked):4.0f} ms each" if solver.asked else "none"
         moves, paints, busy = zip(*all_blocked, strict=True)
         both = [move + paint for move, paint in zip(moves, paints, strict=True)]
         print(
             f"{key:16s} lit {first_s:5.2f} s, exactly {lit_s:5.2f} s, again {again_s:5.2f} s; "
             f"blocked, median and worst: a move {figures(moves)}, "
             f"its paint {figures(paints)}, both {figures(both)}, of it computing {figures(busy)} ms; "
-            f"loop silent at most {longest:4.0f} ms; {pictures / max(dragged_s, 1e-9):4.1f} pictures a second",
+            f"loop silent at most {longest:4.0f} ms; {pictures / max(dragged_s, 1e-9):4.1f} pictures a second, "
+            f"{each}",
             flush=True,
         )
         window.bench.close()

@@ -21,7 +21,8 @@ class Network:
     """Supplies by voltage, the volts and amps of the build as it is wired, and the flux factors that these make.
 
     ``wired`` says that the builder has chosen the ``wiring``; until then it is the usual one, with wire that carries the current,
-    and the light is that of full volts. ``power`` is None where there are no pieces.
+    and the light is that of full volts. ``power`` is None where there are no pieces. ``joints`` are what carries current and data
+    from piece to piece.
     """
 
     supplies: tuple[SupplyNeed, ...]
@@ -29,6 +30,7 @@ class Network:
     wiring: Wiring = USUAL
     wired: bool = False
     factors: FluxFactors = ALL_ONE
+    joints: tuple[Joint, ...] = ()
 
 
 def network_of(
@@ -44,7 +46,8 @@ def network_of(
     """
     power, chosen = _usual(pieces, joints) if wiring is None else (power_of(pieces, joints, wiring), wiring)
     factors = ALL_ONE if wiring is None or power is None else power.factors()
-    return Network(tuple(supply_needs(pieces, ratings_w, reading_a)), power, chosen, wiring is not None, factors)
+    needs = tuple(supply_needs(pieces, ratings_w, reading_a))
+    return Network(needs, power, chosen, wiring is not None, factors, tuple(joints))
 
 
 def _usual(pieces: Sequence[Piece], joints: Sequence[Joint]) -> tuple[Power | None, Wiring]:

@@ -10,7 +10,8 @@ from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
 from gauze.core.optics.cavity.face import CavityFace, Pixels, light_face
 
 FIELD = 0.2  # of a cell's side, over which its light is averaged before its darkest place is sought; common practice, no source
-_FARTHEST = 6  # cells to either side: from one to the next less than a tenth gets on
+# cells to either side that are lit with it, and the same while a hand drags: from one to the next less than a tenth gets on
+_FARTHEST, _FARTHEST_COARSELY = 6, 2
 
 
 @dataclass(frozen=True)
@@ -46,8 +47,9 @@ def crosstalk_of(face: CavityFace, fineness: float, pause: Pause = carry_on) -> 
     column, row = int(columns[chosen]), int(rows[chosen])
     own = (columns == column) & (rows == row)
     alone = emitters.part(np.flatnonzero(own))
-    first_column, wide = _about(column, box.columns)
-    first_row, high = _about(row, box.rows)
+    far = _FARTHEST if fineness >= 1.0 else _FARTHEST_COARSELY
+    first_column, wide = _about(column, box.columns, far)
+    first_row, high = _about(row, box.rows, far)
     moved = alone.places_mm - np.array([first_column * box.pitch_x_mm, first_row * box.pitch_y_mm, 0.0])
     alone = replace(alone, places_mm=moved, flux_lm=alone.flux_lm @ face.basis_xyz[:, 1:2])
     pixels = len(face.chart.u_mm) // box.columns
@@ -80,10 +82,10 @@ def crosstalk_of(face: CavityFace, fineness: float, pause: Pause = carry_on) -> 
     )
 
 
-def _about(cell: int, count: int) -> tuple[int, int]:
+def _about(cell: int, count: int, far: int) -> tuple[int, int]:
     """The first of the cells along one side that are lit with a cell, and how many: what is farther gets nothing that counts."""
-    first = max(min(cell - _FARTHEST, count - 2 * _FARTHEST - 1), 0)
-    return first, min(2 * _FARTHEST + 1, count)
+    first = max(min(cell - far, count - 2 * far - 1), 0)
+    return first, min(2 * far + 1, count)
 
 
 def _cells(grid: FloatArray, columns: int, rows: int) -> FloatArray:

@@ -1,5 +1,6 @@
 """What goes between the two processes: bytes of Python's own serialisation, between our own processes only."""
 
+import copyreg
 import io
 import pickle
 import traceback
@@ -38,13 +39,21 @@ class Known:
 NOTHING = Known({})
 
 
-class _Pickler(pickle.Pickler):
-    def __init__(self, file: io.BytesIO, known: Known) -> None:
-        super().__init__(file, pickle.HIGHEST_PROTOCOL)
-        self._known = known
+def _named(name: str) -> object:
+    """Stands in a message for a known object; whoever reads it puts that in its place."""
+    raise RuntimeError(f"{name} is not known on this side")
 
-    def persistent_id(self, obj: Any) -> str | None:
-        return self._known.name_of(obj)
+
+def _pickler(file: io.BytesIO, known: Known) -> pickle.Pickler:
+    """Names known objects. Asked by their types, since being asked for every object takes most of the time."""
+
+    def reduced(obj: object) -> Any:
+        name = known.name_of(obj)
+        return obj.__reduce_ex__(pickle.HIGHEST_PROTOCOL) if name is None else (_named, (name,))
+
+    pickler = pickle.Pickler(file, pickle.HIGHEST_PROTOCOL)
+    pickler.dispatch_table = copyreg.dispatch_table | dict.fromkeys(map(type, known.objects.values()), reduced)
+    return pickler
 
 
 class _Unpickler(pickle.Unpickler):
@@ -52,15 +61,17 @@ class _Unpickler(pickle.Unpickler):
         super().__init__(file)
         self._known = known
 
-    def persistent_load(self, pid: Any) -> object:
-        return self._known.objects[pid]
+    def find_class(self, module: str, name: str) -> Any:
+        if (module, name) == (__name__, _named.__name__):
+            return self._known.objects.__getitem__
+        return super().find_class(module, name)
 
 
 def encode(kind: Kind, content: object, known: Known) -> bytes:
     """Return a message."""
     file = io.BytesIO()
     file.write(kind.value)
-    _Pickler(file, known).dump(content)
+    _pickler(file, known).dump(content)
     return file.getvalue()
 
 

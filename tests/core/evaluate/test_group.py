@@ -1,6 +1,7 @@
 """Several bodies as one build: seen from the front, lighting a target, adding up."""
 
 import math
+from dataclasses import replace
 from typing import Literal
 
 import numpy as np
@@ -10,7 +11,7 @@ from scipy.ndimage import binary_fill_holes
 from gauze.core.design.build import FamilyBuild
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.tile_wall import Tile
-from gauze.core.evaluate import Detail, Evaluation, GroupFaceLight, evaluate
+from gauze.core.evaluate import WHILE_DRAGGING, Detail, Evaluation, GroupFaceLight, evaluate
 from gauze.core.evaluate.profile import profile_at
 from gauze.core.optics.cavity.outlook import illuminance_at, intensity_towards, parts_of
 from gauze.core.optics.target import TargetPlane
@@ -137,3 +138,18 @@ def test_channels_of_all_bodies_are_one() -> None:
     assert sum(channel.flux_lm for channel in found.channels) == pytest.approx(found.output.emitted_lm)
     assert found.light.reflectances[0] == pytest.approx(0.85)
     assert found.illuminance_lx.shape == found.luminance_cd_m2.shape
+
+
+def test_under_the_hand_what_is_alike_stands_where_it_stands_at_rest_to_a_pixel() -> None:
+    """Looked up once and moved by whole pixels; one that reaches over the rim of the map is cut there."""
+    design = family(shells())
+    moving, still = (evaluate(design, CATALOGUE, replace(WHILE_DRAGGING, in_motion=hand)) for hand in (True, False))
+    assert moving.inside.sum() == pytest.approx(still.inside.sum() * moving.inside.size / still.inside.size, rel=0.05)
+    assert moving.xyz[1][moving.inside].mean() == pytest.approx(still.xyz[1][still.inside].mean(), rel=0.03)
+    x, y = moving.x_mm[np.nonzero(moving.inside)[1]], moving.y_mm[np.nonzero(moving.inside)[0]]
+    at_rest = still.x_mm[np.nonzero(still.inside)[1]], still.y_mm[np.nonzero(still.inside)[0]]
+    step = float(moving.x_mm[1] - moving.x_mm[0])
+    for ours, theirs in ((x, at_rest[0]), (y, at_rest[1])):
+        assert ours.mean() == pytest.approx(theirs.mean(), abs=step)
+        assert ours.min() == pytest.approx(theirs.min(), abs=2 * step)
+        assert ours.max() == pytest.approx(theirs.max(), abs=2 * step)

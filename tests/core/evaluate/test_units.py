@@ -74,3 +74,17 @@ def test_what_no_pattern_describes_is_lit_by_itself() -> None:
     added = light_units(cavities, layers, CATALOGUE, DETAIL, carry_on)[2]
     alone = light_one_cavity(cavities[2], layers, CATALOGUE, DETAIL, carry_on)
     assert added.luminance @ added.basis_xyz == pytest.approx(alone.luminance @ alone.basis_xyz)
+
+
+def test_a_few_are_lit_side_by_side_each_as_strong_as_it_is_even_a_dark_one() -> None:
+    evaluation = evaluate(BUILDS["bars that fade"], CATALOGUE, DETAIL)
+    first = evaluation.layout.cavities[0]
+    fading = first.flux_lm * np.linspace(1.0, 0.4, first.emitter_count)
+    units = [first, replace(first, flux_lm=fading), replace(first, flux_lm=np.zeros_like(fading))]
+    layers = evaluation.design.build.layers
+    faces = light_units(units, layers, CATALOGUE, DETAIL, carry_on)
+    for unit, face in zip(units, faces, strict=True):
+        alone = light_one_cavity(unit, layers, CATALOGUE, DETAIL, carry_on)
+        assert face.luminance @ face.basis_xyz == pytest.approx(alone.luminance @ alone.basis_xyz, rel=1e-4, abs=1e-6)
+        assert face.emitted_lm == pytest.approx(unit.flux_lm.sum())
+        assert abs(face.balance_error) < 1e-3

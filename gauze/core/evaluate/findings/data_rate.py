@@ -15,7 +15,6 @@ from gauze.core.electrical.data_line import (
 )
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
-from gauze.core.families import parts_of
 from gauze.core.lazy import Lazy
 from gauze.core.parts.joining import carries_data
 from gauze.core.words import Fixed, Number, say
@@ -27,7 +26,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the line that the data take; nothing for a build without pixels."""
     if not any(carries_data(piece) for piece in evaluation.layout.pieces):
         return []
-    joints = parts_of(evaluation.design, evaluation.layout, evaluation.catalogue).joints
+    joints = evaluation.network.joints
     runs = pixel_runs(evaluation.layout.pieces, joints)
     if not runs:
         return []

@@ -48,16 +48,16 @@ class Ends:
 def ends_of(pieces: tuple[Piece, ...], power: Power) -> Ends | None:
     """Find the brightest and the dimmest segment, by all light of each; None where nothing is lit."""
     found: list[Ends] = []
-    known: dict[tuple[int, float | None], tuple[FloatArray, FloatArray]] = {}
+    known: dict[tuple[int, int], tuple[FloatArray, FloatArray]] = {}
     for piece, own in zip(pieces, power.pieces, strict=True):
         if isinstance(piece, StripPiece) and not piece.lit:
             continue
-        key = id(kind_of(piece)), piece.choice.cct_k
+        key = id(kind_of(piece)), id(piece.choice)
         if key not in known:
-            known[key] = _channels(piece)
-        flux, colours = known[key]
-        weight = flux * np.array(levels_of(piece))
-        if weight.sum() > 0:
+            flux, colours = _channels(piece)
+            known[key] = flux * np.array(levels_of(piece)), colours
+        weight, colours = known[key]
+        if weight.any():
             share, off = _light(own, weight, colours)
             dim = int(share.argmin())
             found.append(
@@ -81,7 +81,7 @@ def pads_of_dimmest(pieces: tuple[Piece, ...], ends: Ends) -> Injection:
 def _light(own: PiecePower, weight: FloatArray, colours: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Of every segment its light over the label's, and how far its colour is from that."""
     there = own.share @ weight
-    if len(weight) == 1:
+    if len(weight) == 1 or (own.share == own.share[:, :1]).all():  # all colours dim alike
         return there / weight.sum(), np.zeros(len(there))
     off, lit = np.zeros(len(there)), there > 0  # what is dark has no colour
     apart = uv_1976(own.share[lit] * weight @ colours) - uv_1976(weight @ colours)

@@ -1,5 +1,7 @@
 """The chain of a tile wall, and the shadow of its connectors on the lids."""
 
+from collections.abc import Iterable
+
 import numpy as np
 
 from gauze.core.design.tile_wall import TileWall, apothem_mm
@@ -7,6 +9,7 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.light import GroupFaceLight
 from gauze.core.layout.families.tile_wall import TileLayout
+from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.cavity.shadow import shadow_share
 from gauze.core.words import Joined, Length, Percent, say
@@ -21,7 +24,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
     build, light, layout = evaluation.design.build_as(TileWall), evaluation.light, evaluation.layout.as_kind(TileLayout)
     found = [_chain(build, layout)]
     if layout.chain.links and isinstance(light, GroupFaceLight):
-        found.insert(0, _shadow(build, light))
+        found.insert(0, _shadow(build, light, in_motion=evaluation.detail.in_motion))
     return found
 
 
@@ -30,10 +33,18 @@ def link_shadow(evaluation: Evaluation) -> Finding | None:
     return next((finding for finding in find(evaluation) if finding.code == "link shadow"), None)
 
 
-def _shadow(build: TileWall, light: GroupFaceLight) -> Finding:
+def _asked(light: GroupFaceLight, *, in_motion: bool) -> Iterable[CavityFace]:
+    """The faces whose shadows are computed: while a hand is at work one of each geometry, within which it hardly differs."""
+    if not in_motion:
+        return light.faces
+    units = zip(light.built.cavities, light.faces, strict=True)
+    return {id(cavity.places_mm): face for cavity, face in units}.values()
+
+
+def _shadow(build: TileWall, light: GroupFaceLight, *, in_motion: bool) -> Finding:
     shares = [
         shadow_share(face, *_block(build, len(face.light.cavity.plan)))
-        for face in light.faces
+        for face in _asked(light, in_motion=in_motion)
         if isinstance(face.light, CavityLight)
     ]
     worst = max(shares)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -149,7 +149,7 @@ def light_group(
     """Light a build of several cavities, and read what is seen from the front."""
     faces = light_units(layout.cavities, layers, catalogue, detail, pause)
     x_mm, y_mm = _axes(layout, faces, detail.of_cavities.most_pixels)
-    xyz, lux, inside = _front(layout, faces, x_mm, y_mm, pause)
+    xyz, lux, inside = _front(layout, faces, (x_mm, y_mm), pause, in_motion=detail.in_motion)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
     evenness = _pooled(layout, faces)
     pause()
@@ -161,7 +161,7 @@ def light_group(
         inside=inside,
         weight=weight,
         evenness=evenness,
-        ripples=tuple(_plainest(layout, faces)),
+        ripples=tuple(_plainest(layout, faces, in_motion=detail.in_motion)),
         size_mm=(wide, high),
         built=layout,
         faces=faces,
@@ -222,31 +222,86 @@ class _Seen:
         return cKDTree(self.places)
 
 
+@dataclass(frozen=True)
+class _Stand:
+    """What the map shows of one instance: of its pixels those on the face, and the nearest place of the face for each."""
+
+    mask: BoolArray
+    nearest: IndexArray
+    first_row: int
+    first_column: int
+
+
 def _front(
-    layout: Layout, faces: tuple[CavityFace, ...], x_mm: FloatArray, y_mm: FloatArray, pause: Pause
+    layout: Layout,
+    faces: tuple[CavityFace, ...],
+    axes: tuple[FloatArray, FloatArray],
+    pause: Pause,
+    *,
+    in_motion: bool,
 ) -> tuple[Map, Map, BoolArray]:
-    """Colour and illuminance of what is seen from the front, and where a face is."""
+    """Colour and illuminance of what is seen from the front, and where a face is.
+
+    While a hand is at work, what looks alike and is turned alike is looked up once, and stands on whole pixels.
+    """
+    x_mm, y_mm = axes
     shape = (len(y_mm), len(x_mm))
     xyz, lux, inside = np.zeros((3, *shape), np.float32), np.zeros(shape, np.float32), np.zeros(shape, bool)
     seen = [_Seen(face) for face in faces]
+    known: dict[object, tuple[Instance, _Stand]] = {}
     for instance in layout.instances:
         pause()
         one = seen[instance.cavity]
-        turn = turn_of(instance)[:2, :2]
-        corners = one.places @ turn.T + [instance.x_mm, instance.y_mm]
-        low, high = corners.min(axis=0) - one.reach_mm, corners.max(axis=0) + one.reach_mm
-        columns = slice(*np.searchsorted(x_mm, [low[0], high[0]]))
-        rows = slice(*np.searchsorted(y_mm, [low[1], high[1]]))
-        x, y = np.meshgrid(x_mm[columns], y_mm[rows])
-        local = np.stack([x.ravel() - instance.x_mm, y.ravel() - instance.y_mm], axis=1) @ turn
-        hit, nearest = one.nearest(local)
-        if instance.clip_mm is not None:
-            hit &= within(local, instance.clip_mm)
-        mask = hit.reshape(x.shape)
+        geometry = id(layout.cavities[instance.cavity].shape), len(one.places), instance.turn_deg, _unit(instance)[1]
+        if in_motion and geometry in known:
+            stand = _moved(*known[geometry], instance, axes)
+        else:
+            stand = _stand(one, instance, axes)
+            known[geometry] = instance, stand
+        mask, nearest, rows, columns = _on_map(stand, shape)
         inside[rows, columns] |= mask
-        xyz[:, rows, columns][:, mask] = one.colours[nearest[hit]].T
-        lux[rows, columns][mask] = one.lux[nearest[hit]]
+        xyz[:, rows, columns][:, mask] = one.colours[nearest].T
+        lux[rows, columns][mask] = one.lux[nearest]
     return xyz, lux, inside
+
+
+def _stand(one: _Seen, instance: Instance, axes: tuple[FloatArray, FloatArray]) -> _Stand:
+    x_mm, y_mm = axes
+    turn = turn_of(instance)[:2, :2]
+    corners = one.places @ turn.T + [instance.x_mm, instance.y_mm]
+    low, high = corners.min(axis=0) - one.reach_mm, corners.max(axis=0) + one.reach_mm
+    columns = slice(*np.searchsorted(x_mm, [low[0], high[0]]))
+    rows = slice(*np.searchsorted(y_mm, [low[1], high[1]]))
+    x, y = np.meshgrid(x_mm[columns], y_mm[rows])
+    local = np.stack([x.ravel() - instance.x_mm, y.ravel() - instance.y_mm], axis=1) @ turn
+    hit, nearest = one.nearest(local)
+    if instance.clip_mm is not None:
+        hit &= within(local, instance.clip_mm)
+    return _Stand(hit.reshape(x.shape), nearest[hit], rows.start, columns.start)
+
+
+def _moved(first: Instance, stand: _Stand, instance: Instance, axes: tuple[FloatArray, FloatArray]) -> _Stand:
+    """The same a whole number of pixels away, as near as that comes."""
+    x_mm, y_mm = axes
+    right = round((instance.x_mm - first.x_mm) / float(x_mm[1] - x_mm[0]))
+    up = round((instance.y_mm - first.y_mm) / float(y_mm[1] - y_mm[0]))
+    return replace(stand, first_row=stand.first_row + up, first_column=stand.first_column + right)
+
+
+def _on_map(stand: _Stand, shape: tuple[int, int]) -> tuple[BoolArray, IndexArray, slice, slice]:
+    """Its mask, nearest places, rows and columns, as far as they lie on the map."""
+    high, wide = stand.mask.shape
+    rows = slice(max(stand.first_row, 0), min(stand.first_row + high, shape[0]))
+    columns = slice(max(stand.first_column, 0), min(stand.first_column + wide, shape[1]))
+    if rows.stop - rows.start == high and columns.stop - columns.start == wide:
+        return stand.mask, stand.nearest, rows, columns
+    kept = (
+        slice(rows.start - stand.first_row, max(rows.stop - stand.first_row, 0)),
+        slice(columns.start - stand.first_column, max(columns.stop - stand.first_column, 0)),
+    )
+    left = np.zeros(stand.mask.shape, bool)
+    left[kept] = stand.mask[kept]
+    return stand.mask[kept], stand.nearest[left[stand.mask]], rows, columns
 
 
 def _pooled(layout: Layout, faces: tuple[CavityFace, ...]) -> Evenness:
@@ -301,11 +356,15 @@ def _seen_share(face: CavityFace, instance: Instance) -> tuple[float, float]:
     return shares[0], shares[1]
 
 
-def _plainest(layout: Layout, faces: tuple[CavityFace, ...]) -> list[Modulation]:
-    """The ripples of the unit that has the strongest."""
+def _plainest(layout: Layout, faces: tuple[CavityFace, ...], *, in_motion: bool) -> list[Modulation]:
+    """The ripples of the unit that has the strongest; while a hand is at work one of each geometry is looked at."""
+    asked = {
+        id(cavity.places_mm) if in_motion else number: number
+        for number, cavity in reversed([*enumerate(layout.cavities)])
+    }
     found = [
-        hotspots(face.xyz()[1].astype(float), face, cavity.spacings_mm)
-        for cavity, face in zip(layout.cavities, faces, strict=True)
+        hotspots(faces[number].xyz()[1].astype(float), faces[number], layout.cavities[number].spacings_mm)
+        for number in asked.values()
     ]
     return max(found, key=lambda ripples: max((one.amplitude for one in ripples), default=0.0))
 

@@ -1,8 +1,8 @@
-"""Many units of one geometry whose LEDs differ in strength, as along a line that drops: lit by a few patterns, and added up.
+"""Units of one geometry whose LEDs differ in strength, as along a line that drops: lit by a few patterns, and added up.
 
-Light adds. Along the strips of a unit the strengths change smoothly, so those of each unit are a sum of a few patterns (straight
-lines between knots along the strips, for each colour), and its light is the sum of theirs. A unit of which that is not so to
-within ``_MISSED`` is lit by itself.
+Light adds. A few units are lit side by side, their own strengths being the patterns. Along the strips of many the strengths
+change smoothly, so those of each unit are a sum of a few patterns (straight lines between knots along the strips, for each
+colour), and its light is the sum of theirs. A unit of which that is not so to within ``_MISSED`` is lit by itself.
 """
 
 from collections.abc import Sequence
@@ -21,7 +21,6 @@ from gauze.core.optics.cavity.face import CavityFace, colour_columns
 from gauze.core.optics.cavity.light import CavityLight
 
 _PATTERNS = 3  # as many columns as the light carries at once
-_FEW = 5  # units of one geometry up to which each is lit by itself
 _MISSED = 0.01  # of a unit's brightest LED, by which its patterns may miss any of its LEDs
 _MOST_COLUMNS = 3
 
@@ -35,7 +34,7 @@ def light_units(
     for index, cavity in enumerate(cavities):
         alike.setdefault(id(cavity.places_mm), []).append(index)
     for members in alike.values():
-        if len(members) > _FEW:
+        if len(members) > 1:
             found |= _added_up([cavities[index] for index in members], members, layers, catalogue, detail, pause)
     return tuple(
         found[index] if index in found else light_one_cavity(cavity, layers, catalogue, detail, pause)
@@ -69,7 +68,7 @@ def _added_up(
         return {}
     mixture = _mixture(units, full, column, len(basis))
     good = np.flatnonzero(mixture.missed <= _MISSED)
-    if len(good) <= _FEW:
+    if len(good) < min(_PATTERNS, len(units)):
         return {}
     lit = _Lit(first, full, mixture.patterns, column)
     faces = lit.faces(layers, catalogue, detail, pause)
@@ -155,6 +154,9 @@ def _column_of(columns: FloatArray) -> IndexArray | None:
 def _mixture(units: list[CavityLayout], full: FloatArray, column: IndexArray, colours: int) -> _Mixture:
     lit = full > 0
     share = np.array([np.where(lit, unit.flux_lm / np.where(lit, full, 1.0), 0.0) for unit in units])
+    if len(units) <= _PATTERNS:
+        each = np.repeat(np.eye(len(units))[:, :, None], colours, axis=2)
+        return _Mixture(share, each, np.zeros(len(units)))
     patterns = _hats(units[0])
     weights = np.zeros((len(units), _PATTERNS, colours))
     missed = np.zeros(len(units))

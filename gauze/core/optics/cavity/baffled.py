@@ -2,6 +2,7 @@
 
 import functools
 import math
+from collections import deque
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -24,7 +25,8 @@ _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _PLACES_IN_PIXEL = 2  # along each side, at rest
 _SAME_MM = 1e-6
 _LEAST_DISTANCE_MM = 1e-3
-_CLOSED = 1e-5  # change of the factors of closure up to which they are taken for found
+_CLOSED, _COARSELY_CLOSED = 1e-5, 1e-3  # change of the factors of closure up to which they are taken for found
+_MOST_MET = 4  # balances kept to begin the next from
 _RIM_REACHES, _RIM_CELLS = 3, 6  # from the rim, beyond which nothing of it is felt: so many reaches, and so many cells
 
 Cells = FloatArray  # shape (columns, rows, places of a cell, k)
@@ -121,8 +123,8 @@ def light_baffled(
     patterns = tuple(_patterns(box, emitters))
     direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
     pause()
-    solver = _Solver(box, exchange)
-    total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
+    solver = _Solver(box, exchange, coarse=fineness < 1.0)
+    total = solver.balance(direct)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
     area = exchange.cell.mesh.areas_mm2[:, None]
@@ -257,11 +259,33 @@ def _like(count: int, few: int) -> IndexArray:
     return np.where(place <= count // 2, np.minimum(place, few // 2), np.maximum(few - (count - place), few // 2))
 
 
-class _Solver:
-    """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`."""
+@dataclass(frozen=True)
+class _Met:
+    """One colour's direct and whole illuminance of a box, from which the balance of one much like it begins."""
 
-    def __init__(self, box: BaffledBox, exchange: CellExchange) -> None:
-        self.box, self.exchange = box, exchange
+    direct: FloatArray
+    total: FloatArray
+
+
+_MET: deque[_Met] = deque(maxlen=_MOST_MET)
+_LAST_SCALES: dict[tuple[int, ...], FloatArray] = {}  # by shape, of what was met last; begun from while a hand drags
+
+
+def forget_balances() -> None:
+    """Drop what the next balance would begin from, as a benchmark wants it."""
+    _MET.clear()
+    _LAST_SCALES.clear()
+
+
+class _Solver:
+    """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`.
+
+    ``coarse`` is for what is replaced at once: to a thousandth, and begun from what was met last. Where either ends depends on
+    where it began by no more than that.
+    """
+
+    def __init__(self, box: BaffledBox, exchange: CellExchange, *, coarse: bool = False) -> None:
+        self.box, self.exchange, self.coarse = box, exchange, coarse
         mesh = exchange.cell.mesh
         self.there = _rim_masks(box, exchange)
         self.areas = mesh.areas_mm2 * self.there
@@ -277,15 +301,23 @@ class _Solver:
         few = 2 * max(_RIM_REACHES * self.exchange.reach, _RIM_CELLS) + 1
         if max(box.columns, box.rows) > few:
             columns, rows = min(box.columns, few), min(box.rows, few)
-            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange).scale
+            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange, coarse=self.coarse).scale
             return np.asarray(small[np.ix_(_like(box.columns, columns), _like(box.rows, rows))])
+        shape = self.there.shape
         scale: FloatArray = np.ones_like(self.there)
+        if self.coarse and shape in _LAST_SCALES:
+            scale = _LAST_SCALES[shape].copy()
+        enough = _COARSELY_CLOSED if self.coarse else _CLOSED
         for _ in range(20):
             sums = scale * self._sum(self.exchange.areas, scale[..., None])[..., 0]
             change = np.where(sums > 0, np.sqrt(self.areas / np.where(sums > 0, sums, 1.0)), 0.0)
             scale *= change
-            if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < _CLOSED:
+            if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < enough:
                 break
+        if self.coarse:
+            if len(_LAST_SCALES) >= _MOST_MET:
+                _LAST_SCALES.clear()
+            _LAST_SCALES[shape] = scale
         return scale
 
     def _sum(self, blocks: dict[Offset, Block], values: Cells) -> Cells:
@@ -314,7 +346,7 @@ class _Solver:
         scale = self.scale[..., None]
         return np.asarray(scale * self._sum(self.exchange.areas, scale * values))
 
-    def balance(self, direct: Cells, tolerance: float) -> Cells:
+    def balance(self, direct: Cells) -> Cells:
         """Return the whole illuminance of every patch."""
         from scipy.sparse.linalg import LinearOperator, cg
 
@@ -328,13 +360,15 @@ class _Solver:
             e = flat.reshape(shape)
             return np.asarray(weight * e - rho * self._exchanged((rho * e)[..., None])[..., 0]).ravel()
 
+        tolerance = _COARSE_TOLERANCE if self.coarse else _TOLERANCE
         operator = LinearOperator((size, size), matvec=apply, dtype=float)
         inverse = LinearOperator((size, size), matvec=lambda flat: flat / weight_or_one.ravel(), dtype=float)
         for colour in range(direct.shape[3]):
-            wanted = (weight * direct[..., colour] * self.there).ravel()
-            solved, failed = cg(
-                operator, wanted, x0=(direct[..., colour] * self.there).ravel(), rtol=tolerance, M=inverse
-            )
+            own = direct[..., colour] * self.there
+            begin = self._begin(own) if self.coarse else own
+            solved, failed = cg(operator, (weight * own).ravel(), x0=begin.ravel(), rtol=tolerance, M=inverse)
+            if self.coarse:
+                _MET.append(_Met(own, solved.reshape(shape)))
             if failed:
                 raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
             bounced = self._exchanged((rho * solved.reshape(shape))[..., None])[..., 0]
@@ -342,6 +376,15 @@ class _Solver:
                 self.areas > 0, bounced / np.where(self.areas > 0, self.areas, 1.0), 0
             )
         return total
+
+    def _begin(self, direct: FloatArray) -> FloatArray:
+        """The direct light and as much bounced light as there was where the direct light was most alike."""
+        alike = [one for one in tuple(_MET) if one.direct.shape == direct.shape]
+        if not alike:
+            return direct
+        nearest = min(alike, key=lambda one: float(np.abs(one.direct - direct).sum()))
+        brighter = float(direct.sum()) / max(float(nearest.direct.sum()), 1e-30)
+        return np.asarray((direct + (nearest.total - nearest.direct) * brighter) * self.there)
 
     def gather(self, total: Cells) -> Cells:
         """Bounced illuminance at the knots of every lid, shape (columns, rows, knots^2, k)."""
