@@ -15,6 +15,7 @@ from gauze.core.electrical.solve import solve
 from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import WHILE_DRAGGING, Detail, Evaluation, State, evaluate, find
 from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
+from gauze.core.evaluate.shelf import judge_shelf
 from gauze.core.evaluate.stages import network_for
 from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import design_schema
@@ -29,6 +30,9 @@ from gauze.core.formats.pixel_map import encode_pixel_map
 from gauze.core.formats.power_report import PLACE as POWER_PLACE
 from gauze.core.formats.power_report import power_json, power_text
 from gauze.core.formats.report import report_json, report_text
+from gauze.core.formats.shelf_csv import MOST_BYTES as SHELF_BYTES
+from gauze.core.formats.shelf_csv import decode_shelf
+from gauze.core.formats.shelf_report import shelf_json, shelf_text
 from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.materials import Catalogue, load_catalogue
 from gauze.core.printable import printable_path
@@ -48,6 +52,7 @@ from gauze.session.emitters import (
     read_emitters,
     with_emitters,
 )
+from gauze.session.shelf import Shelf, load_shelf, shelf_path, usable
 from gauze.session.storage import check_output, read_file, write_file
 
 _CHECKED_PIXELS = 160_000
@@ -215,6 +220,23 @@ def _pixels(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _shelf(arguments: argparse.Namespace) -> int:
+    design, catalogue = _open(arguments.file), load_catalogue()
+    if arguments.table is None:
+        things = usable(load_shelf(shelf_path()), catalogue).things
+    else:
+        read = decode_shelf(read_file(arguments.table, SHELF_BYTES), catalogue)
+        things = Shelf().with_all(read).things
+    layout = lay_out(design, catalogue)
+    judged = judge_shelf(layout.pieces, network_for(design, layout, catalogue), things)
+    reader = Reader(LengthUnit(arguments.unit), translation("en"))
+    if arguments.json:
+        console.write_json(shelf_json(design, things, judged, reader))
+    else:
+        console.write_text(shelf_text(design, things, judged, reader) + "\n")
+    return FINE
+
+
 def _network(arguments: argparse.Namespace) -> int:
     network = decode_network(read_file(arguments.file, NETWORK_BYTES))
     solution = solve(circuit_of(network))
@@ -268,6 +290,7 @@ _COMMANDS = {
     "wires": _wires,
     "pixels": _pixels,
     "network": _network,
+    "shelf": _shelf,
     "emitters": _emitters,
     "schema": _schema,
 }

@@ -25,6 +25,7 @@ WINDOWLESS = (
     "power",
     "wires",
     "pixels",
+    "shelf",
     "network",
     "emitters",
     "schema",
@@ -81,12 +82,20 @@ def build_parser() -> argparse.ArgumentParser:
     wires.add_argument("--out", type=Path, required=True, metavar="FILE.csv")
     pixels = commands.add_parser("pixels", help="write which pixel lies where, in the order of the data")
     pixels.add_argument("--out", type=Path, required=True, metavar="FILE.csv|.json")
+    shelf = commands.add_parser(
+        "shelf", help="judge what lies on your shelf for a design: supplies, batteries, wire, …"
+    )
+    shelf.add_argument(
+        "--table", type=Path, metavar="SHELF.csv", help="this table instead of your own shelf (docs/shelf.md)"
+    )
+    shelf.add_argument("--json", action="store_true", help="as JSON")
+    shelf.add_argument("--unit", choices=[unit.value for unit in LengthUnit], default="mm", help="unit of the lengths")
     network = commands.add_parser(
         "network", help="solve a bare circuit of supplies, resistors and loads", epilog=EXIT_CODES
     )
     network.add_argument("file", type=Path, metavar="FILE.json", help="docs/network-file.md")
     network.add_argument("--json", action="store_true", help="as JSON")
-    for command in (check, light_map, render, distribution, draw, parts, power, wires, pixels):
+    for command in (check, light_map, render, distribution, draw, parts, power, wires, pixels, shelf):
         command.add_argument("file", type=Path, metavar="FILE.gauze")
     for command in (light_map, render):
         command.add_argument(

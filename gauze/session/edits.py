@@ -11,13 +11,15 @@ import msgspec
 from gauze.core.design import Design, StripChoice, with_build
 from gauze.core.design.build import ModuleChoice
 from gauze.core.design.cavity import lit_by_reflection
-from gauze.core.design.design import OWN_PREFIX
+from gauze.core.design.design import OWN_PREFIX, catalogue_of
 from gauze.core.design.fields import with_field
 from gauze.core.design.limits import check_limits
 from gauze.core.design.strip_panel import FreeBand
 from gauze.core.errors import DesignError
+from gauze.core.evaluate.candidates import choice_for
 from gauze.core.layout.enclosing import Kind, cavity_around
 from gauze.core.materials import Catalogue, Layer, OwnDiffuser
+from gauze.core.materials.labels import Lamp, ModuleLabel, StripLabel
 
 USUAL_SHEET = "opal-acrylic-3"  # laid where there was none
 WARM_CCT_K, NEUTRAL_CCT_K, COOL_CCT_K = 2700.0, 4000.0, 6500.0
@@ -34,7 +36,7 @@ def with_shape(design: Design, kind: Kind) -> Design:
     build = design.loose
     cavity = cavity_around(kind, build.emitters)
     sheet = None if lit_by_reflection(cavity) else build.diffuser or USUAL_SHEET
-    return with_used_sheets_only(with_build(design, cavity=cavity, diffuser=sheet))
+    return with_used_own_only(with_build(design, cavity=cavity, diffuser=sheet))
 
 
 def with_purpose(design: Design, **changes: Any) -> Design:
@@ -52,17 +54,40 @@ def with_reading(design: Design, current_a: float | None) -> Design:
     return msgspec.structs.replace(design, measured_row_current_a=current_a)
 
 
-def with_shelf(design: Design, shelf: Sequence[OwnDiffuser]) -> Design:
-    """Let a design know every own sheet on the shelf; its own readings of the same sheet come first."""
-    known = {sheet.id for sheet in design.own_diffusers}
-    added = tuple(sheet for sheet in shelf if sheet.id not in known)
-    return msgspec.structs.replace(design, own_diffusers=(*design.own_diffusers, *added))
+def with_shelf(design: Design, sheets: Sequence[OwnDiffuser], lamps: Sequence[Lamp] = ()) -> Design:
+    """Let a design know every own sheet, strip and module on the shelf; what it holds itself under the same id comes first."""
+    known = {one.id for one in (*design.own_diffusers, *design.own_lamps)}
+    return msgspec.structs.replace(
+        design,
+        own_diffusers=(*design.own_diffusers, *(sheet for sheet in sheets if sheet.id not in known)),
+        own_lamps=(*design.own_lamps, *(lamp for lamp in lamps if lamp.id not in known)),
+    )
 
 
-def with_used_sheets_only(design: Design) -> Design:
-    """Forget the own sheets that the build does not name; they stay on the shelf."""
-    used = tuple(sheet for sheet in design.own_diffusers if sheet.id in design.build.layers)
-    return msgspec.structs.replace(design, own_diffusers=used)
+def with_used_own_only(design: Design) -> Design:
+    """Forget the own sheets, strips and modules that the build does not name; they stay on the shelf."""
+    lamps = {choice.strip for choice in design.strips}
+    if design.module is not None:
+        lamps.add(design.module.module)
+    return msgspec.structs.replace(
+        design,
+        own_diffusers=tuple(sheet for sheet in design.own_diffusers if sheet.id in design.build.layers),
+        own_lamps=tuple(lamp for lamp in design.own_lamps if lamp.id in lamps),
+    )
+
+
+def with_lamp(design: Design, lamp: Lamp, catalogue: Catalogue) -> Design | None:
+    """Light a design by an own strip or module in place of its first; None where its family is not lit by such a one."""
+    others = tuple(other for other in design.own_lamps if other.id != lamp.id)
+    known = msgspec.structs.replace(design, own_lamps=(*others, lamp))
+    rows = catalogue_of(known, catalogue)
+    if isinstance(lamp, StripLabel) and design.strips:
+        first = choice_for(rows.strip(lamp.id), design.strips[0])
+        return with_used_own_only(with_build(known, strips=(first, *design.strips[1:])))
+    if isinstance(lamp, ModuleLabel) and design.module is not None:
+        if rows.module(lamp.id).kind == rows.module(design.module.module).kind:
+            return with_used_own_only(with_module(known, rows, lamp.id))
+    return None
 
 
 def with_layer(design: Design, index: int, layer: str) -> Design:
@@ -79,14 +104,14 @@ def with_layer_added(design: Design) -> Design:
 def with_layer_removed(design: Design, index: int) -> Design:
     """Take one layer away."""
     layers = design.build.layers
-    return with_used_sheets_only(_with_layers(design, (*layers[:index], *layers[index + 1 :])))
+    return with_used_own_only(_with_layers(design, (*layers[:index], *layers[index + 1 :])))
 
 
 def with_own_sheet(design: Design, index: int, sheet: OwnDiffuser) -> Design:
     """Take an own sheet into the design and lay it in place of one layer."""
     others = tuple(other for other in design.own_diffusers if other.id != sheet.id)
     known = msgspec.structs.replace(design, own_diffusers=(*others, sheet))
-    return with_used_sheets_only(with_layer(known, index, sheet.id))
+    return with_used_own_only(with_layer(known, index, sheet.id))
 
 
 def own_sheet(

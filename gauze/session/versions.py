@@ -7,7 +7,7 @@ import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.design import KeptVersion
-from gauze.session.edits import with_used_sheets_only
+from gauze.session.edits import with_used_own_only
 
 _NUMBER = re.compile(
     "[0-9]{1,6}"
@@ -50,7 +50,7 @@ def design_of(design: Design, index: int) -> Design:
 
 
 def _kept(design: Design, name: str) -> KeptVersion:
-    return KeptVersion(name=name, **_sections(with_used_sheets_only(design)))
+    return KeptVersion(name=name, **_sections(with_used_own_only(design)))
 
 
 def _sections(of: Design | KeptVersion) -> dict[str, Any]:

@@ -20,6 +20,7 @@ from gauze.session.solver import (
     LightResult,
     LitDemo,
     Progress,
+    ShelfRequest,
     SolverProcess,
     TrayRequest,
 )
@@ -49,6 +50,7 @@ class Solving(QObject):
     field_progress = pyqtSignal(float)
     other_lit = pyqtSignal(object)  # LightResult
     demo_lit = pyqtSignal(str, object)  # its key, Evaluation
+    shelf_judged = pyqtSignal(object, object)  # ShelfRequest, list[Judged]
     table_read = pyqtSignal(object, object)  # TableRequest, Document
     table_refused = pyqtSignal(str, str)  # name of the file, message
     failed = pyqtSignal(str)
@@ -64,6 +66,7 @@ class Solving(QObject):
                 Job("tray", self._tray, lambda request, _result: self.tray_done.emit(request)),
                 Job("field", self._field, lambda _request, result: self.field_lit.emit(result)),
                 Job("demos", self._demos),
+                Job("shelf", self._ask("shelf"), lambda request, judged: self.shelf_judged.emit(request, judged)),
                 Job("table", self._table, self.table_read.emit, self._refuse_table, lambda _running: False),
                 Job("export", lambda write, _cancelled: write(), give_way=lambda _running: False),
             )
@@ -97,6 +100,10 @@ class Solving(QObject):
     def light_demos(self, designs: tuple[tuple[str, Design], ...]) -> None:
         """Light designs coarsely, one after the other, each told by its key."""
         self._jobs.submit("demos", DemosRequest(designs))
+
+    def judge_shelf(self, request: ShelfRequest) -> None:
+        """Judge what lies on the shelf for a design."""
+        self._jobs.submit("shelf", request)
 
     def read_table(self, request: TableRequest) -> None:
         """Read a table of emitters into a design of loose emitters, or else into a new one; it may be long."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from gauze.core.design import Design, LooseEmitters, StripPanel
+from gauze.core.design.design import catalogue_of
 from gauze.core.families import family_of
 from gauze.core.materials import load_catalogue
 from gauze.session import edits
@@ -48,6 +49,10 @@ def _open_chart(window: MainWindow, _index: int) -> None:
     window.commands.open_chart()
 
 
+def _open_shelf(window: MainWindow, _index: int) -> None:
+    window.shelf_keeper.open(window.theme)
+
+
 def _has_pieces(design: Design) -> bool:
     return bool(design.strips) or design.module is not None
 
@@ -57,7 +62,7 @@ def _export_pixels(window: MainWindow, _index: int) -> None:
 
 
 def _has_pixels(design: Design) -> bool:
-    catalogue = load_catalogue()
+    catalogue = catalogue_of(design, load_catalogue())
     strips = (catalogue.strip(choice.strip).kind == "pixel" for choice in design.strips)
     return any(strips) or (design.module is not None and catalogue.module(design.module.module).kind != "chip")
 
@@ -132,6 +137,7 @@ SUBJECTS = (
         "Power",
         FeedPanel,
         actions=(
+            ActionRow("&Go", "shelf", "&My shelf", "Ctrl+B", run=_open_shelf),
             ActionRow(
                 "&File",
                 "export_wires",

@@ -18,7 +18,7 @@ from gauze.session.autosave import Recovered
 from gauze.session.document import Document
 from gauze.session.edits import with_own_sheet, with_shelf
 from gauze.session.settings import Settings, save_settings
-from gauze.session.shelf import add_to_shelf, load_shelf, put_on_shelf
+from gauze.session.shelf import Shelf, change_shelf, load_shelf, usable
 from gauze.session.solver import LightRequest, LightResult, SolverProcess
 from gauze.ui.keeping import Keeping
 from gauze.ui.solving import Solving
@@ -37,6 +37,7 @@ class Workbench(QObject):
     refused = pyqtSignal(str, str)  # field, message
     settings_changed = pyqtSignal()
     recent_changed = pyqtSignal()
+    shelf_changed = pyqtSignal()
 
     def __init__(
         self,
@@ -52,7 +53,7 @@ class Workbench(QObject):
         self.document = document
         self.settings = settings
         self.result: LightResult | None = None
-        self.shelf: tuple[OwnDiffuser, ...] = ()
+        self.shelf = Shelf()
         self.solving = Solving(solver, self.catalogue)
         self.keeping = Keeping(recovery)
         self._shelf_file, self._settings_file = shelf_file, settings_file
@@ -216,17 +217,33 @@ class Workbench(QObject):
                 if self.exact is None:
                     self._light_at_rest()
 
-    # -- sheets of one's own -------------------------------------------------------------------------------------
+    # -- what is one's own ---------------------------------------------------------------------------------------
 
-    def sheets(self) -> Catalogue:
-        """Return the catalogue with every own sheet, of the design and of the shelf."""
-        return catalogue_of(with_shelf(self.design, self.shelf), self.catalogue)
+    def known(self) -> Catalogue:
+        """Return the catalogue with every own sheet, strip and module, of the design and of the shelf."""
+        return catalogue_of(self.with_shelf(self.design), self.catalogue)
+
+    def with_shelf(self, design: Design) -> Design:
+        """Let a design know what lies on the shelf."""
+        return with_shelf(design, self.shelf.sheets, usable(self.shelf, self.catalogue).lamps)
 
     def keep_own_sheet(self, sheet: OwnDiffuser, layer: int) -> None:
         """Put an own sheet on the shelf and lay it in place of one layer."""
-        try:
-            self.shelf, kept = add_to_shelf(sheet, self._shelf_file)
-        except GauzeError as error:
-            self.shelf, kept = put_on_shelf(self.shelf, sheet)
-            self.failed.emit(told(error))
+        kept = sheet
+
+        def added(shelf: Shelf) -> Shelf:
+            nonlocal kept
+            shelf, kept = shelf.with_sheet(sheet)
+            return shelf
+
+        self.change_shelf(added)
         self.edit("Measured sheet", lambda design, _: with_own_sheet(design, layer, kept))
+
+    def change_shelf(self, change: Callable[[Shelf], Shelf]) -> None:
+        """Change the shelf on the disk; where that refuses, say so and change it for this window alone."""
+        try:
+            self.shelf = change_shelf(self._shelf_file, change)
+        except GauzeError as error:
+            self.shelf = change(self.shelf)
+            self.failed.emit(told(error))
+        self.shelf_changed.emit()

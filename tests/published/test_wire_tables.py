@@ -11,13 +11,12 @@ from gauze.core.electrical.wires import (
     CARRIES_A,
     FUSES_A,
     carries_a,
-    diameter_of_gauge_mm,
     fuse_for,
     ohm_per_km,
-    section_of_gauge_mm2,
     thinnest_mm2,
     wire_ohm,
 )
+from gauze.core.materials.wire_gauge import diameter_of_gauge_mm, section_of_gauge_mm2
 
 IEC_60228 = {0.5: 39.0, 0.75: 26.0, 1.0: 19.5, 1.5: 13.3, 2.5: 7.98, 4.0: 4.95, 6.0: 3.30, 10.0: 1.91}
 ASTM_B258_INCH = {

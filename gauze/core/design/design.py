@@ -1,5 +1,6 @@
 """A whole design: what it is for, and what is built."""
 
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal, TypeVar
 
 import msgspec
@@ -19,6 +20,7 @@ from gauze.core.design.tube import Tube
 from gauze.core.design.wiring import Wiring, check_wiring
 from gauze.core.errors import CatalogueError, DesignError
 from gauze.core.materials import Catalogue, OwnDiffuser
+from gauze.core.materials.labels import Lamp
 
 Build = (
     StripPanel
@@ -37,7 +39,7 @@ Distance = Annotated[float, msgspec.Meta(ge=20, le=100_000)]
 
 MOST_KEPT = 12
 LONGEST_NAME = 120  # characters
-OWN_PREFIX = "own-"  # of the ids of own sheets, so that they never meet one of the catalogue
+OWN_PREFIX = "own-"  # of the ids of what is one's own, so that they never meet one of the catalogue
 
 
 class Target(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -87,6 +89,7 @@ class KeptVersion(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
     purpose: Purpose
     build: Build
     own_diffusers: tuple[OwnDiffuser, ...] = ()
+    own_lamps: tuple[Lamp, ...] = ()
     wiring: Wiring | None = None
 
 
@@ -94,7 +97,8 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     """The document: one build with its purpose.
 
     ``build`` is a tagged union over the families; a family is added by its class in ``Build``, and its record.
-    ``own_diffusers`` are the builder's own sheets that the build may name, so that a file stands by itself.
+    ``own_diffusers`` and ``own_lamps`` are the builder's own sheets, strips and modules that the build may name, so that a file
+    stands by itself.
     ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None. ``wiring`` is how it is wired,
     None as long as that is not chosen. ``kept`` are earlier versions.
     """
@@ -103,6 +107,7 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     purpose: Purpose
     build: Build
     own_diffusers: tuple[OwnDiffuser, ...] = ()
+    own_lamps: tuple[Lamp, ...] = ()
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
     wiring: Wiring | None = None
     kept: tuple[KeptVersion, ...] = ()
@@ -160,25 +165,35 @@ def check_frame(design: Design) -> None:
 
 
 def catalogue_of(design: Design, catalogue: Catalogue) -> Catalogue:
-    """Return the catalogue with the design's own sheets in it.
+    """Return the catalogue with the design's own sheets, strips and modules in it.
 
     Raises
     ------
     DesignError
-        When an own sheet has the id of another, is like none, or has impossible readings.
+        When one of them has the id of another, is like none, or has an impossible label or readings.
     """
-    ids = [sheet.id for sheet in design.own_diffusers]
-    for index, sheet in enumerate(design.own_diffusers):
-        path = f"own_diffusers[{index}]"
-        check_limits(sheet, path)
-        if not sheet.id.startswith(OWN_PREFIX) or ids.count(sheet.id) > 1:
-            raise DesignError(
-                f"{path}.id",
-                "“{id}” is invalid: own ids begin with “{own_prefix}” and differ.",
-                id=sheet.id,
-                own_prefix=OWN_PREFIX,
-            )
+    if not design.own_diffusers and not design.own_lamps:
+        return catalogue
+    _check_own(design.own_diffusers, "own_diffusers")
+    _check_own(design.own_lamps, "own_lamps")
     try:
-        return catalogue.with_own(design.own_diffusers)
+        known = catalogue.with_own(design.own_diffusers)
     except CatalogueError as error:
         raise DesignError.of("own_diffusers", error) from None
+    try:
+        return known.with_own((), design.own_lamps)
+    except CatalogueError as error:
+        raise DesignError.of("own_lamps", error) from None
+
+
+def _check_own(own: Sequence[OwnDiffuser | Lamp], path: str) -> None:
+    ids = [one.id for one in own]
+    for index, one in enumerate(own):
+        check_limits(one, f"{path}[{index}]")
+        if not one.id.startswith(OWN_PREFIX) or ids.count(one.id) > 1:
+            raise DesignError(
+                f"{path}[{index}].id",
+                "“{id}” is invalid: own ids begin with “{own_prefix}” and differ.",
+                id=one.id,
+                own_prefix=OWN_PREFIX,
+            )

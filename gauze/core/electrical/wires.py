@@ -1,7 +1,7 @@
-"""Copper wire: its resistance by section or gauge, and what it may carry.
+"""Copper wire: its resistance by section, and what it may carry.
 
 Resistances of flexible (class 5) conductors at 20 degC: IEC 60228, from memory; sections between and beside those of the table by
-their area, from the nearest. Gauges: ASTM B258, d = 0.127 x 92^((36 - n) / 39) mm. Currents for flexible cords in free air at
+their area, from the nearest. Currents for flexible cords in free air at
 30 degC: DIN VDE 0298-4, table for cords, from memory; thinner ones by common practice, no source.
 """
 
@@ -74,16 +74,6 @@ def carries_a(section_mm2: float) -> float:
     """What a conductor may carry, in a straight line between the sections of the table."""
     sections = np.array(SECTIONS_MM2)
     return float(np.interp(section_mm2, sections, [CARRIES_A[one] for one in SECTIONS_MM2]))
-
-
-def diameter_of_gauge_mm(gauge: int) -> float:
-    """Diameter of a solid wire by its American gauge."""
-    return float(0.127 * 92.0 ** ((36 - gauge) / 39.0))
-
-
-def section_of_gauge_mm2(gauge: int) -> float:
-    """Area of a wire by its American gauge."""
-    return float(math.pi / 4.0 * diameter_of_gauge_mm(gauge) ** 2)
 
 
 def thinnest_mm2(current_a: float) -> float | None:

@@ -50,7 +50,7 @@ def light_candidate(
         name = catalogue_of(design, catalogue).diffuser(candidate_id).name
         changed = with_build(design, diffuser=with_layer(design.build.layers, index, candidate_id))
     else:
-        strip = catalogue.strip(candidate_id)
+        strip = catalogue_of(design, catalogue).strip(candidate_id)
         name = strip.name
         choices = list(design.strips)
         choices[index] = choice_for(strip, choices[index])

@@ -32,6 +32,10 @@ class Caution(enum.Enum):
         "Flashing light can set off seizures in people who are sensitive to it: stay below about 3 flashes a second."
     )
     OVERHEAD = "What hangs overhead or on a wall can fall: give every piece two fixings, each able to hold it alone."
+    BATTERY = (
+        "Batteries can burn: use packs with a protection circuit, fuse them at the pack, charge them with a charger made for "
+        "their cells, and never unattended."
+    )
     EYES = "Bare or barely covered LEDs are hard on the eyes: do not stare into them while you test."
 
 

@@ -70,7 +70,7 @@ def is_kept(design: Design, catalogue: Catalogue) -> bool:
     factors = ALL_ONE
     if design.wiring is not None:
         factors = network_for(design, lay_out(design, catalogue), catalogue).factors
-    return _LIGHTS.knows((design.build, design.own_diffusers, catalogue, factors))
+    return _LIGHTS.knows((design.build, design.own_diffusers, design.own_lamps, catalogue, factors))
 
 
 def network_for(design: Design, laid: Layout, catalogue: Catalogue) -> Network:
@@ -109,7 +109,7 @@ def _light(
 
     if detail != AT_REST:
         return make()  # of a drag nothing is asked for twice
-    return _LIGHTS.get((design.build, design.own_diffusers, catalogue, factors), make)
+    return _LIGHTS.get((design.build, design.own_diffusers, design.own_lamps, catalogue, factors), make)
 
 
 def light_of(

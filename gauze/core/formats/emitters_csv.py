@@ -131,7 +131,7 @@ def _rows(lines: list[tuple[int, str]], names: list[str], mark: str) -> EmitterT
         told = problems[:_MOST_TOLD]
         if len(problems) > _MOST_TOLD:
             rest = ", ".join(problem.split(":")[0].removeprefix("Line ") for problem in problems[_MOST_TOLD:])
-            told.append(f"Likewise lines {rest}.")
+            told.append(f"The same goes for lines {rest}.")
         raise FormatError("\n".join(told))
     if not emitters:
         raise FormatError("The table has names but no emitters. Add a line for each.")

@@ -9,9 +9,10 @@ from typing import Any, TypeVar
 
 import msgspec
 
-from gauze.core.errors import CatalogueError
+from gauze.core.errors import CatalogueError, DesignError
 from gauze.core.materials.diffuser import Diffuser
 from gauze.core.materials.finish import Finish
+from gauze.core.materials.labels import Lamp, StripLabel
 from gauze.core.materials.matt_sheet import Layer, MattSheet
 from gauze.core.materials.module import Module
 from gauze.core.materials.own import OwnDiffuser
@@ -57,16 +58,37 @@ class Catalogue:
         """Return layers of diffuser laid on each other, the inner one first; raises :class:`CatalogueError`."""
         return stacked([self.diffuser(layer) for layer in layers])
 
-    def with_own(self, own: Sequence[OwnDiffuser]) -> "Catalogue":
-        """Return the catalogue with a builder's own sheets after its own rows; the same object for none.
+    def profile(self, profile_id: str) -> Profile:
+        """Return a channel profile; raises :class:`CatalogueError` when it is unknown."""
+        return _look_up(self.profiles, profile_id, say("profile"))
+
+    def with_own(self, own: Sequence[OwnDiffuser], lamps: Sequence[Lamp] = ()) -> "Catalogue":
+        """Return the catalogue with a builder's own sheets, strips and modules after its own rows; the same object for none.
 
         Raises
         ------
         CatalogueError
-            When an own sheet is like none of the catalogue, or its readings cannot be.
+            When one of them is like none of the catalogue, or what is said of it cannot be.
         """
-        if not own:
+        if not own and not lamps:
             return self
+        return replace(self, diffusers=self._with_sheets(own), **self._with_lamps(lamps))
+
+    def _with_lamps(self, lamps: Sequence[Lamp]) -> dict[str, Any]:
+        strips, modules = dict(self.strips), dict(self.modules)
+        for lamp in lamps:
+            try:
+                if isinstance(lamp, StripLabel):
+                    strips[lamp.id] = lamp.strip(self.strip(lamp.like))
+                else:
+                    modules[lamp.id] = lamp.module(self.module(lamp.like))
+            except DesignError as error:
+                raise CatalogueError("Label of “{name}”: {error}", name=printable(lamp.name), error=error) from None
+        return {"strips": strips, "modules": modules}
+
+    def _with_sheets(self, own: Sequence[OwnDiffuser]) -> Mapping[str, Diffuser]:
+        if not own:
+            return self.diffusers
         diffusers = dict(self.diffusers)
         for sheet in own:
             like = self.diffuser(sheet.like)
@@ -75,7 +97,7 @@ class Catalogue:
                 diffusers[sheet.id].split()
             except ValueError as error:
                 raise CatalogueError("Measured sheet “{name}”: {error}", name=sheet.name, error=error) from None
-        return replace(self, diffusers=diffusers)
+        return diffusers
 
     def finish(self, finish_id: str) -> Finish:
         """Return a finish; raises :class:`CatalogueError` when it is unknown."""

@@ -13,6 +13,7 @@ from gauze.session.solver.work import (
     LightResult,
     LitDemo,
     Progress,
+    ShelfRequest,
     TrayRequest,
 )
 
@@ -24,6 +25,7 @@ __all__ = [
     "LightResult",
     "LitDemo",
     "Progress",
+    "ShelfRequest",
     "SolverProcess",
     "TrayRequest",
 ]

@@ -8,9 +8,12 @@ from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
 from gauze.core.evaluate import AT_REST, SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
 from gauze.core.evaluate.candidates import light_candidate
-from gauze.core.evaluate.stages import is_kept
+from gauze.core.evaluate.shelf import Judged, judge_shelf
+from gauze.core.evaluate.stages import is_kept, network_for
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
+from gauze.core.families import lay_out
 from gauze.core.materials import Catalogue
+from gauze.core.materials.labels import Thing
 
 Tell = Callable[[object], None]
 Cancelled = Callable[[], bool]
@@ -65,6 +68,14 @@ class DemosRequest:
 
 
 @dataclass(frozen=True)
+class ShelfRequest:
+    """A design, and the things on the shelf that are to be judged for it."""
+
+    design: Design
+    things: tuple[Thing, ...]
+
+
+@dataclass(frozen=True)
 class LitDemo:
     """Told of a demo design that is lit."""
 
@@ -96,8 +107,8 @@ def _search(request: FixRequest, catalogue: Catalogue, tell: Tell, cancelled: Ca
 
 
 def _show_tray(request: TrayRequest, catalogue: Catalogue, tell: Tell, cancelled: Cancelled) -> None:
-    sheets = catalogue_of(request.design, catalogue).diffusers
-    for candidate_id in sheets if request.kind == "diffuser" else catalogue.strips:
+    known = catalogue_of(request.design, catalogue)
+    for candidate_id in known.diffusers if request.kind == "diffuser" else known.strips:
         tell(light_candidate(request.design, catalogue, request.kind, candidate_id, request.index, cancelled))
 
 
@@ -110,6 +121,11 @@ def _light_demos(request: DemosRequest, catalogue: Catalogue, tell: Tell, cancel
         tell(LitDemo(key, evaluate(design, catalogue, SMALL_PICTURE, cancelled)))
 
 
+def _judge_shelf(request: ShelfRequest, catalogue: Catalogue, _tell: Tell, _cancelled: Cancelled) -> list[Judged]:
+    laid = lay_out(request.design, catalogue)
+    return judge_shelf(laid.pieces, network_for(request.design, laid, catalogue), request.things)
+
+
 Work = Callable[[Any, Catalogue, Tell, Cancelled], Any]
 WORKS: dict[str, Work] = {
     "light": _light,
@@ -118,4 +134,5 @@ WORKS: dict[str, Work] = {
     "tray": _show_tray,
     "field": _light_field,
     "demos": _light_demos,
+    "shelf": _judge_shelf,
 }

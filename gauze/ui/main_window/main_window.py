@@ -27,6 +27,7 @@ from gauze.ui.main_window.keepers.chart_keeper import ChartKeeper
 from gauze.ui.main_window.keepers.drawing_hand import DrawingHand
 from gauze.ui.main_window.keepers.fix_keeper import FixKeeper
 from gauze.ui.main_window.keepers.recovery import Recovery
+from gauze.ui.main_window.keepers.shelf_keeper import ShelfKeeper
 from gauze.ui.main_window.keepers.start_keeper import StartKeeper
 from gauze.ui.main_window.keepers.tray_keeper import TrayKeeper
 from gauze.ui.main_window.keepers.versions_keeper import VersionsKeeper
@@ -70,6 +71,7 @@ class MainWindow(QMainWindow):
         self.versions_keeper = VersionsKeeper(bench, self.versions_panel, self.drawing)
         self.chart_panel = TradeOffPanel(self.theme)
         self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.drawing)
+        self.shelf_keeper = ShelfKeeper(bench, self.files, self)
         self.start = StartKeeper(bench, self.files, self)
         rail, self._place_buttons = place_column(self, subjects, self.go_to)
         self.side = Side(self.findings, self.places, bench.settings.divider)
@@ -198,6 +200,7 @@ class MainWindow(QMainWindow):
         self.chart_panel.set_theme(theme)
         self.versions_panel.set_theme(theme)
         self.places.set_theme(theme)
+        self.shelf_keeper.set_look(theme)
         for place in self.subjects:
             self._place_buttons[place.key].setIcon(icon(place.icon, theme))
         theme_actions(self.actions_by_key, self.action_rows, theme)

@@ -125,7 +125,7 @@ class BuildPanel(PlacePanel):
             for controls in self._strips:
                 self._remove(controls)
             self._strips = [
-                StripControls(self.bench, index, self.bench.catalogue.strip(strip_id))
+                StripControls(self.bench, index, self.bench.known().strip(strip_id))
                 for index, strip_id in enumerate(wanted)
             ]
             for controls in self._strips:
@@ -166,14 +166,14 @@ class ModuleControls(QWidget):
         super().__init__()
         self.module_id = choice.module
         self._bench = bench
-        module = bench.catalogue.module(choice.module)
+        module = bench.known().module(choice.module)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 4)
         column.setSpacing(4)
         self._pick = ChoiceBox()
         self._pick.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self._pick.setAccessibleName(tr("Module"))
-        for other in bench.catalogue.modules.values():
+        for other in bench.known().modules.values():
             if other.kind == module.kind:
                 self._pick.addItem(other.name, other.id)
         self._pick.setCurrentIndex(self._pick.findData(module.id))
@@ -199,13 +199,18 @@ class ModuleControls(QWidget):
                 "Colour temperature", lambda design, _: with_choice_at(design, "build.module.cct_k", value)
             ),
             lambda channel, level, gesture: bench.drag(
-                "Level", lambda design, _: edits.with_module_level(design, bench.catalogue, channel, level), gesture
+                "Level", lambda design, _: edits.with_module_level(design, bench.known(), channel, level), gesture
             ),
         )
 
     def _choose(self, module_id: str) -> None:
-        self._bench.edit("Module", lambda design, _: edits.with_module(design, self._bench.catalogue, module_id))
+        self._bench.edit(
+            "Module",
+            lambda design, _: edits.with_used_own_only(
+                edits.with_module(self._bench.with_shelf(design), self._bench.known(), module_id)
+            ),
+        )
 
     def refresh(self, choice: ModuleChoice) -> None:
         """Show white and levels."""
-        self._channels.show(choice.cct_k, choice.levels_for(self._bench.catalogue.module(choice.module)))
+        self._channels.show(choice.cct_k, choice.levels_for(self._bench.known().module(choice.module)))

@@ -28,7 +28,7 @@ class LayPanel(PlacePanel):
         self._alternate.chosen.connect(
             lambda key: bench.edit(
                 "Every other row",
-                lambda design, _: edits.with_alternate_strip(design, bench.catalogue, alternate=key == "own"),
+                lambda design, _: edits.with_alternate_strip(design, bench.known(), alternate=key == "own"),
             )
         )
         self._double = EitherOr(tr("Each row"), (("single", tr("Single rows")), ("double", tr("Two side by side"))))
@@ -79,7 +79,7 @@ class LayPanel(PlacePanel):
 
     def refresh(self) -> None:
         """Show direction and strips; the controls are made again when another strip is chosen."""
-        build, catalogue = self.bench.design.panel, self.bench.catalogue
+        build, catalogue = self.bench.design.panel, self.bench.known()
         self._direction.show_choice(build.row_direction)
         self._alternate.show_choice("own" if len(build.strips) == 2 else "same")
         self._double.show_choice("double" if build.double_rows else "single")

@@ -85,7 +85,7 @@ class SoftenPanel(PlacePanel):
     def measure_own_sheet(self) -> None:
         """Ask for two readings; the sheet takes the place of the outermost layer."""
         layers = self.bench.design.build.layers
-        dialog = OwnSheetDialog(self.bench.sheets(), self.bench.catalogue, layers[-1], self)
+        dialog = OwnSheetDialog(self.bench.known(), self.bench.catalogue, layers[-1], self)
         dialog.measured.connect(lambda sheet: self.bench.keep_own_sheet(sheet, len(layers) - 1))
         dialog.open()
 
@@ -130,7 +130,7 @@ class SoftenPanel(PlacePanel):
         if not build.layers:
             self._about.setText(tr("no sheet: the wall itself is lit"))
             return
-        sheet = self.bench.sheets().sheet(build.layers)
+        sheet = self.bench.known().sheet(build.layers)
         if sheet.spread == 0:
             words = tr("passes {tau}, reflects {rho}; as given")
             self._about.setText(words.format(tau=f"{sheet.transmittance:.0%}", rho=f"{sheet.reflectance:.0%}"))
@@ -162,7 +162,7 @@ class SoftenPanel(PlacePanel):
         for index, row in enumerate(self._rows):
             row.setVisible(index < len(layers))
             if index < len(layers):
-                name = self.bench.sheets().diffuser(layers[index]).name
+                name = self.bench.known().diffuser(layers[index]).name
                 row.pick.setText(plain_button(name if len(layers) == 1 else f"{index + 1}  {name}"))
                 row.remove.setVisible(len(layers) > 1)
         self._add.setEnabled(0 < len(layers) < MOST_LAYERS)

@@ -40,15 +40,15 @@ class StripControls(QWidget):
             [source.name for source in strip.channel],
             lambda value: bench.edit("Colour temperature", lambda design, _: edits.with_cct(design, index, value)),
             lambda channel, level, gesture: bench.drag(
-                "Level", lambda design, _: edits.with_level(design, bench.catalogue, index, channel, level), gesture
+                "Level", lambda design, _: edits.with_level(design, bench.known(), index, channel, level), gesture
             ),
         )
 
     def refresh(self, design: Design) -> None:
         """Show white and levels."""
         choice = design.strips[self._index]
-        self._channels.show(choice.cct_k, choice.levels_for(self._bench.catalogue.strip(choice.strip)))
-        self._about.setText(_about_strip(self._bench.catalogue.strip(choice.strip), self._bench.unit))
+        self._channels.show(choice.cct_k, choice.levels_for(self._bench.known().strip(choice.strip)))
+        self._about.setText(_about_strip(self._bench.known().strip(choice.strip), self._bench.unit))
 
 
 def _about_strip(strip: Strip, unit: LengthUnit) -> str:

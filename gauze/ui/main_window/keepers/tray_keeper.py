@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QObject, Qt
 
 from gauze.core.evaluate.candidates import Candidate
-from gauze.session.edits import with_shelf, with_used_sheets_only
+from gauze.session.edits import with_used_own_only
 from gauze.session.solver import TrayRequest
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.panels.tray import Tray
@@ -47,17 +47,17 @@ class TrayKeeper(QObject):
 
     def _light(self, kind: str, index: int) -> None:
         bench = self._bench
-        bench.solving.light_tray(TrayRequest(with_shelf(bench.design, bench.shelf), kind, index))
+        bench.solving.light_tray(TrayRequest(bench.with_shelf(bench.design), kind, index))
 
     def _lay_out(self, kind: str, index: int) -> None:
         build = self._bench.design.build
         if kind == "diffuser" and index < len(build.layers):
             which = "" if len(build.layers) == 1 else tr(", as layer {number}").format(number=index + 1)
             title = tr("Sheets: this design through each{which}").format(which=which)
-            self._tray.open_with(title, list(self._bench.sheets().diffusers), build.layers[index])
+            self._tray.open_with(title, list(self._bench.known().diffusers), build.layers[index])
         elif kind == "strip" and index < len(self._bench.design.strips):
             chosen = self._bench.design.strips[index].strip
-            self._tray.open_with(tr("Strips: this design with each"), list(self._bench.catalogue.strips), chosen)
+            self._tray.open_with(tr("Strips: this design with each"), list(self._bench.known().strips), chosen)
         else:  # the layer or strip was taken away while its tray was open
             self.close()
 
@@ -67,4 +67,4 @@ class TrayKeeper(QObject):
 
     def _take(self, candidate: Candidate) -> None:
         name = "Sheet" if self._open is not None and self._open[0] == "diffuser" else "Strip"
-        self._bench.edit(name, lambda _design, _layout: with_used_sheets_only(candidate.design))
+        self._bench.edit(name, lambda _design, _layout: with_used_own_only(candidate.design))

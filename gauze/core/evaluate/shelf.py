@@ -1,0 +1,334 @@
+"""Which of the things on the shelf will do for a build, and why the others will not."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import msgspec
+import numpy as np
+
+from gauze.core.design.wiring import Wiring
+from gauze.core.electrical.battery import Run, run_time, through_converter
+from gauze.core.electrical.data_line import pixel_runs
+from gauze.core.electrical.network import Network
+from gauze.core.electrical.power import Power, kind_of, power_of
+from gauze.core.electrical.supply import SupplyNeed
+from gauze.core.electrical.wires import carries_a, fuse_for
+from gauze.core.evaluate.finding import State
+from gauze.core.evaluate.findings.drop import FAIR_SHARE
+from gauze.core.layout.pieces import Piece, StripPiece
+from gauze.core.materials.labels import (
+    BatteryLabel,
+    ConnectorLabel,
+    ControllerLabel,
+    ConverterLabel,
+    FuseLabel,
+    ModuleLabel,
+    StripLabel,
+    SupplyLabel,
+    Thing,
+    WireLabel,
+)
+from gauze.core.words import Fixed, Number, Percent, Text, Words, say
+
+FITS_V = 0.05  # by how much volts may differ from what a build is made for; common practice, no source
+WORN_SHARE = 0.80  # of its rating that a worn supply is trusted with; common practice, no source
+LEVELS = (1.0, 0.5, 0.25)
+_DIRECT_LOW, _DIRECT_HIGH = 0.75, 1.10  # of a build's volts, between which a battery may feed it without a converter
+LEAST_LIGHT = 0.25  # of its light with a full battery, at which a light counts as gone out; common practice, no source
+_HARDLY_LEFT = 0.05  # of the charge
+_SAMPLES = 17  # volts at which the build's circuit is solved for a battery
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A thing with the verdict; ``wiring`` is the build's with this thing in it, None where that changes nothing."""
+
+    thing_id: str
+    state: State
+    sentence: Words
+    wiring: Wiring | None = None
+
+
+@dataclass(frozen=True)
+class _Build:
+    """What things are judged for."""
+
+    pieces: tuple[Piece, ...]
+    network: Network
+    power: Power
+
+    @property
+    def needs(self) -> tuple[SupplyNeed, ...]:
+        return self.network.supplies
+
+    @property
+    def wiring(self) -> Wiring:
+        return self.network.wiring
+
+
+def judge_shelf(pieces: tuple[Piece, ...], network: Network, things: Sequence[Thing]) -> list[Judged]:
+    """Judge every thing that a build may need for its power and its data; those of other kinds are left out.
+
+    Raises
+    ------
+    DesignError
+        For a label that cannot be: ask :func:`gauze.core.design.labels.read_label` first.
+    """
+    if network.power is None or not network.supplies:
+        return []
+    build = _Build(pieces, network, network.power)
+    return [found for thing in things if (found := _judge(build, thing, things)) is not None]
+
+
+def _judge(build: _Build, thing: Thing, things: Sequence[Thing]) -> Judged | None:
+    if thing.on_hand <= 0:
+        judged = {SupplyLabel, BatteryLabel, ControllerLabel, WireLabel, ConnectorLabel, FuseLabel}
+        return Judged(thing.id, State.NOTE, say("None on hand.")) if type(thing) in judged else None
+    if isinstance(thing, StripLabel | ModuleLabel):
+        return _lamp(build, thing)
+    if isinstance(thing, SupplyLabel):
+        return _supply(build, thing)
+    if isinstance(thing, BatteryLabel):
+        return _battery(build, thing, [one for one in things if isinstance(one, ConverterLabel) and one.on_hand > 0])
+    if isinstance(thing, ControllerLabel):
+        return _controller(build, thing)
+    if isinstance(thing, WireLabel):
+        return _wire(build, thing)
+    if isinstance(thing, ConnectorLabel):
+        return _connector(build.power, thing)
+    if isinstance(thing, FuseLabel):
+        return _fuse(build, thing)
+    return None
+
+
+def _lamp(build: _Build, lamp: StripLabel | ModuleLabel) -> Judged | None:
+    """Is there enough of it; nothing to say where the build is lit by something else."""
+    own = [piece for piece in build.pieces if kind_of(piece).id == lamp.id]
+    if not own:
+        return None
+    needed = sum(piece.length_mm / 1000.0 if isinstance(piece, StripPiece) else 1.0 for piece in own)
+    words: dict[str, Text] = {"needed": Number(needed), "on_hand": Number(lamp.on_hand)}
+    if isinstance(lamp, StripLabel):
+        enough = say("The design takes {needed} m of the {on_hand} m.", **words)
+        short = say("The design takes {needed} m, and {on_hand} m are on hand.", **words)
+    else:
+        enough = say("The design takes {needed} of the {on_hand}.", **words)
+        short = say("The design takes {needed}, and {on_hand} are on hand.", **words)
+    if needed <= lamp.on_hand:
+        return Judged(lamp.id, State.GOOD, enough)
+    return Judged(lamp.id, State.FAILS, short)
+
+
+# -- supplies ------------------------------------------------------------------------------------------------------------
+
+
+def _supply(build: _Build, supply: SupplyLabel) -> Judged:
+    needs = build.needs
+    low, high = supply.trim_v
+    fitting = [need for need in needs if low / (1.0 + FITS_V) <= need.volts <= high * (1.0 + FITS_V)]
+    if not fitting:
+        wanted = " / ".join(f"{need.volts:g}" for need in needs)
+        return Judged(
+            supply.id,
+            State.FAILS,
+            say("It gives {own} V; the build takes {wanted} V.", own=Number(supply.volts), wanted=wanted),
+        )
+    need = fitting[0]
+    trusted_w = supply.rated_w * (WORN_SHARE if supply.worn else 1.0)
+    words: dict[str, Text] = {
+        "own": Number(supply.rated_w),
+        "trusted": Number(trusted_w),
+        "needed": Number(need.default.needed_w),
+        "drawn": Number(need.drawn_w),
+        "school": need.default.name,
+    }
+    start = say("{own} W, being worn trusted with {trusted} W: ", **words) if supply.worn else say("{own} W: ", **words)
+    if trusted_w >= need.default.needed_w:
+        rest = say("enough for the {needed} W of “{school}”.", **words)
+        return Judged(supply.id, State.GOOD, start + rest, _with_supply(build.wiring, needs, supply, trusted_w))
+    if trusted_w >= need.drawn_w:
+        rest = say("it carries the {drawn} W that are drawn, but less than the {needed} W of “{school}”.", **words)
+        return Judged(supply.id, State.WATCH, start + rest, _with_supply(build.wiring, needs, supply, trusted_w))
+    rest = say("too little for the {drawn} W that are drawn.", **words)
+    if supply.on_hand >= 2 and 2 * trusted_w >= need.default.needed_w:
+        rest += say(" Two of them will do only with a part of the build each: never join their outputs.")
+    return Judged(supply.id, State.FAILS, start + rest)
+
+
+def _with_supply(wiring: Wiring, needs: Sequence[SupplyNeed], supply: SupplyLabel, trusted_w: float) -> Wiring | None:
+    """The wiring with this supply, for a build of one voltage."""
+    if len(needs) != 1:
+        return None
+    low, high = supply.trim_v
+    set_v = min(max(needs[0].volts, low), high)
+    volts = None if abs(set_v - needs[0].volts) < 1e-9 else set_v
+    return msgspec.structs.replace(wiring, supply_w=round(trusted_w, 3), supply_volts=volts)
+
+
+# -- batteries -----------------------------------------------------------------------------------------------------------
+
+
+def _battery(build: _Build, battery: BatteryLabel, converters: Sequence[ConverterLabel]) -> Judged:
+    needs = build.needs
+    if len(needs) != 1:
+        return Judged(battery.id, State.FAILS, say("The build takes several voltages: each needs a source of its own."))
+    volts = needs[0].volts
+    if _DIRECT_LOW * volts <= battery.full_v <= _DIRECT_HIGH * volts:
+        return _direct(build, battery)
+    fitting = [
+        one
+        for one in converters
+        if abs(one.out_v - volts) <= FITS_V * volts
+        and one.in_low_v <= battery.empty_v
+        and battery.full_v <= one.in_high_v
+    ]
+    if not fitting:
+        return Judged(
+            battery.id,
+            State.FAILS,
+            say(
+                "It gives {full} to {empty} V, the build takes {volts} V: no converter on the shelf fits between them.",
+                full=Number(battery.full_v),
+                empty=Number(battery.empty_v),
+                volts=Number(volts),
+            ),
+        )
+    return _converted(build, battery, max(fitting, key=lambda one: (one.limit_a, one.gives_share)))
+
+
+def _direct(build: _Build, battery: BatteryLabel) -> Judged:
+    volts = np.linspace(min(battery.empty_v, battery.typical_empty_v) * 0.9, battery.full_v, _SAMPLES)
+    drawn, light = np.transpose([_at_volts(build, float(one)) for one in volts])
+    if light[-1] < FAIR_SHARE:
+        words = say(
+            "Fed straight from it the light is at {share} of its label at best.", share=Percent(float(light[-1]))
+        )
+        return Judged(battery.id, State.FAILS, words)
+    least_v = float(np.interp(LEAST_LIGHT * light[-1], light, volts))
+    runs = [run_time(battery, lambda at: float(np.interp(at, volts, drawn)), level, least_v) for level in LEVELS]
+    first = runs[0]
+    if first is None:
+        return Judged(battery.id, State.FAILS, say("Under this load its volts fall too low at once."))
+    dimmer = float(np.interp(first.last_v, volts, light) / max(float(np.interp(first.first_v, volts, light)), 1e-9))
+    sentence = say(
+        "{hours}. Fed straight from it the light falls to {share} by then.",
+        hours=_hours(runs),
+        share=Percent(dimmer),
+    )
+    if first.charge_left > _HARDLY_LEFT:
+        sentence += say(" {left} of its charge is left.", left=Percent(first.charge_left))
+    return _limited(battery, first.first_a, sentence, State.GOOD if dimmer >= FAIR_SHARE else State.WATCH)
+
+
+def _at_volts(build: _Build, volts: float) -> tuple[float, float]:
+    """Amps that a build draws at some volts while on, and its light over its labels'."""
+    wiring = msgspec.structs.replace(build.wiring, supply_volts=volts, supply_w=None)
+    power = power_of(build.pieces, build.network.joints, wiring)
+    assert power is not None
+    shares = [float(piece.share.mean()) for piece in power.pieces if piece.share.size]
+    return sum(one.peak_a for one in power.supplies), float(np.mean(shares)) if shares else 0.0
+
+
+def _converted(build: _Build, battery: BatteryLabel, converter: ConverterLabel) -> Judged:
+    amps, _ = _at_volts(build, converter.out_v)
+    words: dict[str, Text] = {"name": converter.name, "limit": Number(converter.limit_a), "amps": Number(amps)}
+    if amps > converter.limit_a:
+        return Judged(
+            battery.id,
+            State.FAILS,
+            say("Through “{name}”, which gives {limit} A at most: the build draws {amps} A.", **words),
+        )
+    drawn = through_converter(amps * converter.out_v, converter.gives_share)
+    runs = [run_time(battery, drawn, level) for level in LEVELS]
+    if runs[0] is None:
+        return Judged(battery.id, State.FAILS, say("Under this load its volts fall too low at once."))
+    sentence = say("Through “{name}”: {hours}, and the light stays.", hours=_hours(runs), **words)
+    return _limited(battery, max(runs[0].first_a, runs[0].last_a), sentence, State.GOOD)
+
+
+def _limited(battery: BatteryLabel, amps: float, sentence: Words, state: State) -> Judged:
+    if battery.limit_a is not None and amps > battery.limit_a:
+        over = say(
+            "The build draws {amps} A from it; its label allows {limit} A.",
+            amps=Number(amps),
+            limit=Number(battery.limit_a),
+        )
+        return Judged(battery.id, State.FAILS, over)
+    return Judged(battery.id, state, sentence)
+
+
+def _hours(runs: Sequence[Run | None]) -> Words:
+    at = [Fixed(0.0 if run is None else run.hours, ".1f") for run in runs]
+    return say(
+        "{full} h at full level, {half} h at a half, {quarter} h at a quarter", full=at[0], half=at[1], quarter=at[2]
+    )
+
+
+# -- what carries the current and the data -------------------------------------------------------------------------------
+
+
+def _most_a(power: Power) -> float:
+    return max((wire.current_a for wire in power.wires), default=0.0)
+
+
+def _wire(build: _Build, wire: WireLabel) -> Judged:
+    power = build.power
+    area, amps = wire.area_mm2, _most_a(power)
+    needed_m = sum(one.wire.length_mm for one in power.wires) / 1000.0
+    carries = carries_a(wire.as_copper_mm2)
+    words: dict[str, Text] = {
+        "area": Number(area),
+        "carries": Number(carries),
+        "amps": Number(amps),
+        "needed": Number(needed_m),
+        "on_hand": Number(wire.on_hand),
+    }
+    if carries < amps:
+        return Judged(wire.id, State.FAILS, say("{area} mm² carries {carries} A; {amps} A flow in one wire.", **words))
+    found = msgspec.structs.replace(build.wiring, wire_mm2=round(min(max(wire.as_copper_mm2, 0.05), 35.0), 4))
+    if wire.on_hand < needed_m:
+        sentence = say(
+            "{area} mm² carries the {amps} A; the build takes {needed} m of it, and {on_hand} m are on hand.", **words
+        )
+        return Judged(wire.id, State.WATCH, sentence, found)
+    sentence = say("{area} mm² carries the {amps} A, and {needed} m of the {on_hand} m are enough.", **words)
+    return Judged(wire.id, State.GOOD, sentence, found)
+
+
+def _connector(power: Power, connector: ConnectorLabel) -> Judged:
+    amps = _most_a(power)
+    words: dict[str, Text] = {"own": Number(connector.amps), "amps": Number(amps)}
+    if connector.amps < amps:
+        sentence = say(
+            "Each contact carries {own} A; {amps} A flow in one wire. Solder there, or feed at several places.", **words
+        )
+        return Judged(connector.id, State.FAILS, sentence)
+    return Judged(
+        connector.id, State.GOOD, say("Each contact carries {own} A; at most {amps} A flow in one wire.", **words)
+    )
+
+
+def _fuse(build: _Build, fuse: FuseLabel) -> Judged:
+    limits = fuse_for(_most_a(build.power), build.wiring.wire_mm2)
+    words: dict[str, Text] = {
+        "own": Number(fuse.amps),
+        "least": Number(limits.least_a),
+        "most": Number(limits.most_a),
+        "section": Number(build.wiring.wire_mm2),
+    }
+    if fuse.amps < limits.least_a:
+        return Judged(fuse.id, State.FAILS, say("It would blow: {least} A or more are wanted for the lead.", **words))
+    if fuse.amps > limits.most_a:
+        return Judged(fuse.id, State.FAILS, say("It would not protect {section} mm², which carries {most} A.", **words))
+    return Judged(fuse.id, State.GOOD, say("Right for the lead: between {least} A and {most} A.", **words))
+
+
+def _controller(build: _Build, controller: ControllerLabel) -> Judged:
+    runs = pixel_runs(build.pieces, build.network.joints)
+    if not runs:
+        return Judged(controller.id, State.NOTE, say("The build has no pixels."))
+    count = runs[-1].last + 1
+    words: dict[str, Text] = {"own": controller.most_pixels, "count": count}
+    if count > controller.most_pixels:
+        return Judged(controller.id, State.FAILS, say("It holds {own} pixels; the build has {count}.", **words))
+    return Judged(controller.id, State.GOOD, say("It holds {own} pixels; the build has {count}.", **words))
