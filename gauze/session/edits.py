@@ -84,9 +84,9 @@ def with_lamp(design: Design, lamp: Lamp, catalogue: Catalogue) -> Design | None
     if isinstance(lamp, StripLabel) and design.strips:
         first = choice_for(rows.strip(lamp.id), design.strips[0])
         return with_used_own_only(with_build(known, strips=(first, *design.strips[1:])))
-    if isinstance(lamp, ModuleLabel) and design.module is not None:
-        if rows.module(lamp.id).kind == rows.module(design.module.module).kind:
-            return with_used_own_only(with_module(known, rows, lamp.id))
+    module = design.module
+    if isinstance(lamp, ModuleLabel) and module and rows.module(lamp.id).kind == rows.module(module.module).kind:
+        return with_used_own_only(with_module(known, rows, lamp.id))
     return None
 
 

@@ -15,7 +15,7 @@ from gauze.core.materials import OwnDiffuser
 from gauze.session import edits, storage
 from gauze.session.document import Document
 from gauze.session.settings import Settings, load_settings, save_settings
-from gauze.session.shelf import add_to_shelf, load_shelf
+from gauze.session.shelf import change_shelf, load_shelf
 from gauze.session.storage import check_output, path_of, path_text, read_file, write_file
 from tests.builders import CATALOGUE, design
 
@@ -205,13 +205,11 @@ def sheet(name: str, lux_with: float) -> OwnDiffuser:
 
 def test_sheets_measured_in_two_windows_are_both_kept(tmp_path: Path) -> None:
     path = tmp_path / "shelf.json"
-    add_to_shelf(sheet("a", 500), path)
-    add_to_shelf(sheet("b", 600), path)  # by a window that has not seen the first
-    sheets, kept = add_to_shelf(sheet("a", 700), path)  # and one that chose the same name
-    assert kept.id == "own-a-2"
-    assert load_shelf(path) == sheets
-    assert [(one.id, one.lux_with) for one in sheets] == [("own-a", 500), ("own-b", 600), ("own-a-2", 700)]
-    assert add_to_shelf(sheet("b", 600), path)[0] == sheets  # the very same: nothing to add
+    for one in (sheet("a", 500), sheet("b", 600), sheet("a", 700)):  # by windows that have not seen each other's
+        shelf = change_shelf(path, lambda shelf, one=one: shelf.with_sheet(one)[0])
+    assert load_shelf(path) == shelf
+    assert [(one.id, one.lux_with) for one in shelf.sheets] == [("own-a", 500), ("own-b", 600), ("own-a-2", 700)]
+    assert shelf.with_sheet(sheet("b", 600))[0] == shelf  # the very same: nothing to add
 
 
 def test_recent_files_of_two_windows_are_both_kept(tmp_path: Path) -> None:

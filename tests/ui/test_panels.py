@@ -233,7 +233,7 @@ def test_an_own_sheet_is_measured_laid_in_and_kept(open_window: Open, qtbot: QtB
     assert "62.0%" in dialog._result.text()
     dialog.accept()
     assert window.bench.design.build.diffuser == "own-opal-offcut"
-    assert window.bench.sheets().sheet(("own-opal-offcut",)).transmittance == pytest.approx(0.62)
+    assert window.bench.known().sheet(("own-opal-offcut",)).transmittance == pytest.approx(0.62)
     assert "measured" in window.places.panel(SoftenPanel)._about.text()
     window.bench.document.undo()
     assert window.bench.design == design()

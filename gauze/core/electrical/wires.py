@@ -71,9 +71,9 @@ def wire_ohm(section_mm2: float, length_mm: float) -> float:
 
 
 def carries_a(section_mm2: float) -> float:
-    """What a conductor may carry, in a straight line between the sections of the table."""
-    sections = np.array(SECTIONS_MM2)
-    return float(np.interp(section_mm2, sections, [CARRIES_A[one] for one in SECTIONS_MM2]))
+    """What a conductor may carry, in a straight line between the sections of the table, and from none to the least of them."""
+    sections = np.array([0.0, *SECTIONS_MM2])
+    return float(np.interp(section_mm2, sections, [0.0, *(CARRIES_A[one] for one in SECTIONS_MM2)]))
 
 
 def thinnest_mm2(current_a: float) -> float | None:

@@ -1,7 +1,8 @@
 """Which of the things on the shelf will do for a build, and why the others will not."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import msgspec
 import numpy as np
@@ -22,6 +23,7 @@ from gauze.core.materials.labels import (
     ControllerLabel,
     ConverterLabel,
     FuseLabel,
+    Label,
     ModuleLabel,
     StripLabel,
     SupplyLabel,
@@ -81,24 +83,19 @@ def judge_shelf(pieces: tuple[Piece, ...], network: Network, things: Sequence[Th
 
 
 def _judge(build: _Build, thing: Thing, things: Sequence[Thing]) -> Judged | None:
-    if thing.on_hand <= 0:
-        judged = {SupplyLabel, BatteryLabel, ControllerLabel, WireLabel, ConnectorLabel, FuseLabel}
-        return Judged(thing.id, State.NOTE, say("None on hand.")) if type(thing) in judged else None
     if isinstance(thing, StripLabel | ModuleLabel):
         return _lamp(build, thing)
-    if isinstance(thing, SupplyLabel):
-        return _supply(build, thing)
     if isinstance(thing, BatteryLabel):
-        return _battery(build, thing, [one for one in things if isinstance(one, ConverterLabel) and one.on_hand > 0])
-    if isinstance(thing, ControllerLabel):
-        return _controller(build, thing)
-    if isinstance(thing, WireLabel):
-        return _wire(build, thing)
-    if isinstance(thing, ConnectorLabel):
-        return _connector(build.power, thing)
-    if isinstance(thing, FuseLabel):
-        return _fuse(build, thing)
-    return None
+        converters = [one for one in things if isinstance(one, ConverterLabel) and one.on_hand > 0]
+        return _battery(build, thing, converters) if thing.on_hand > 0 else _none(thing)
+    judge = _JUDGES.get(type(thing))
+    if judge is None:
+        return None
+    return judge(build, thing) if thing.on_hand > 0 else _none(thing)
+
+
+def _none(thing: Thing) -> Judged:
+    return Judged(thing.id, State.NOTE, say("None on hand."))
 
 
 def _lamp(build: _Build, lamp: StripLabel | ModuleLabel) -> Judged | None:
@@ -295,8 +292,8 @@ def _wire(build: _Build, wire: WireLabel) -> Judged:
     return Judged(wire.id, State.GOOD, sentence, found)
 
 
-def _connector(power: Power, connector: ConnectorLabel) -> Judged:
-    amps = _most_a(power)
+def _connector(build: _Build, connector: ConnectorLabel) -> Judged:
+    amps = _most_a(build.power)
     words: dict[str, Text] = {"own": Number(connector.amps), "amps": Number(amps)}
     if connector.amps < amps:
         sentence = say(
@@ -332,3 +329,12 @@ def _controller(build: _Build, controller: ControllerLabel) -> Judged:
     if count > controller.most_pixels:
         return Judged(controller.id, State.FAILS, say("It holds {own} pixels; the build has {count}.", **words))
     return Judged(controller.id, State.GOOD, say("It holds {own} pixels; the build has {count}.", **words))
+
+
+_JUDGES: Mapping[type[Label], Callable[[_Build, Any], Judged]] = {
+    SupplyLabel: _supply,
+    WireLabel: _wire,
+    ConnectorLabel: _connector,
+    FuseLabel: _fuse,
+    ControllerLabel: _controller,
+}

@@ -22,8 +22,10 @@ def shelf_text(design: Design, things: Sequence[Thing], judged: Sequence[Judged]
     lines = [printable(design.name)]
     for thing in things:
         verdict = verdicts.get(thing.id)
-        words = "" if verdict is None else f": {_STATES[verdict.state]}, {reader.read(verdict.sentence)}"
+        words = "" if verdict is None else f" [{_STATES[verdict.state]}] {reader.read(verdict.sentence)}"
         lines.append(f"  {key_of(type(thing))} {printable(thing.name)} ({format_number(thing.on_hand, 4)}){words}")
+    if not things:
+        lines.append("  Nothing is on your shelf. Fill it in the window (Go, My shelf), or name a table with --table.")
     return "\n".join(lines)
 
 

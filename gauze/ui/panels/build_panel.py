@@ -5,6 +5,7 @@ from functools import partial
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from gauze.core.design.build import FamilyBuild, ModuleChoice
+from gauze.core.design.design import OWN_PREFIX
 from gauze.core.layout.sketch import Choice, Entry
 from gauze.core.units import format_length, format_number
 from gauze.session import edits
@@ -179,8 +180,10 @@ class ModuleControls(QWidget):
         self._pick.setCurrentIndex(self._pick.findData(module.id))
         self._pick.activated.connect(lambda index: self._choose(self._pick.itemData(index)))
         column.addWidget(self._pick)
+        own = module.id.startswith(OWN_PREFIX)
+        words = tr("{watts} W, {flux} lm, {volts} V each; typical")
         about = QLabel(
-            tr("{watts} W, {flux} lm, {volts} V each; typical").format(
+            (tr("{watts} W, {flux} lm, {volts} V each; by its label") if own else words).format(
                 watts=format_number(module.power_w),
                 flux=format_number(sum(channel.flux_lm for channel in module.channel)),
                 volts=format_number(module.volts),

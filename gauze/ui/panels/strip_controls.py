@@ -4,6 +4,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from gauze.core.design import Design
+from gauze.core.design.design import OWN_PREFIX
 from gauze.core.materials import Strip
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.session import edits
@@ -52,7 +53,11 @@ class StripControls(QWidget):
 
 
 def _about_strip(strip: Strip, unit: LengthUnit) -> str:
-    return tr("{watts} W/m, {flux} lm/m, cut every {segment}, {width} wide; typical").format(
+    if strip.id.startswith(OWN_PREFIX):
+        words = tr("{watts} W/m, {flux} lm/m, cut every {segment}, {width} wide; by its label")
+    else:
+        words = tr("{watts} W/m, {flux} lm/m, cut every {segment}, {width} wide; typical")
+    return words.format(
         watts=format_number(strip.power_w_per_m),
         flux=format_number(strip.flux_lm_per_m),
         segment=format_length(strip.segment_mm, unit),

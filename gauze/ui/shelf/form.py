@@ -49,6 +49,8 @@ class LabelForm(QWidget):
             for field in self.inputs.values():  # what is half typed belongs to the other
                 if isinstance(field, QuantityField):
                     field.leave()
+                elif isinstance(field, QLineEdit):
+                    field.setModified(False)
         self._thing = thing
         if thing is None:
             self._comes_to.setText("")
@@ -92,7 +94,7 @@ class LabelForm(QWidget):
     def _input(self, entry: Entry, thing: Thing) -> QWidget:
         if entry.kind == "text":
             line = QLineEdit()
-            line.editingFinished.connect(lambda: self._take(entry.field, line.text().strip()))
+            line.editingFinished.connect(lambda: self._take_text(entry.field, line))
             return line
         if entry.kind == "yes":
             box = QCheckBox()
@@ -148,6 +150,10 @@ class LabelForm(QWidget):
         if entry.kind == "share":
             return f"{format_number(100 * value)} %"
         return f"{format_number(value, 6)} {entry.unit}".strip()
+
+    def _take_text(self, field: str, line: QLineEdit) -> None:
+        if self.inputs.get(field) is line:  # else it is being taken away, and loses the focus
+            self._take(field, line.text().strip())
 
     def _take_number(self, entry: Entry, value: float) -> None:
         self._take(entry.field, None if math.isnan(value) else int(value) if entry.kind == "whole" else value)

