@@ -19,6 +19,7 @@ _ONE: dict[str, Text] = {
     "free": say("free band"),
     "injections": say("injection"),
     "own_diffusers": say("measured sheet"),
+    "own_lamps": say("own strip or module"),
     "strips": say("strip"),
     "tiles": say("tile"),
 }

@@ -29,6 +29,11 @@ _UNITS = {
     "_deg": "°",
     "_cd_m2": "cd/m²",
     "_lm": "lm",
+    "_ohm_per_m": "Ω/m",
+    "_per_m": "/m",
+    "_m": "m",
+    "_v": "V",
+    "_ma": "mA",
 }
 _LIMITS: tuple[tuple[str, Callable[[float, float], bool], Words], ...] = (
     ("gt", operator.gt, say("{choice} {value} is invalid: it must be more than {limit}.")),
@@ -50,6 +55,7 @@ def words_for(field: str) -> Words:
     words = field.replace("_", " ")
     for name in _SPELT:
         words = re.sub(rf"\b{name}\b", name.upper(), words)
+    words = re.sub(r"\bleds\b", "LEDs", words)
     return Words(words[0].upper() + words[1:])
 
 

@@ -148,7 +148,7 @@ def _supply(build: _Build, supply: SupplyLabel) -> Judged:
         return Judged(supply.id, State.WATCH, start + rest, _with_supply(build.wiring, needs, supply, trusted_w))
     rest = say("too little for the {drawn} W that are drawn.", **words)
     if supply.on_hand >= 2 and 2 * trusted_w >= need.default.needed_w:
-        rest += say(" Two of them will do only with a part of the build each: never join their outputs.")
+        rest += say(" Two of them work only if each feeds a part of the build of its own: never join their outputs.")
     return Judged(supply.id, State.FAILS, start + rest)
 
 

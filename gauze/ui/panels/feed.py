@@ -27,7 +27,7 @@ class FeedPanel(PlacePanel):
         self._given = QLabel()
         self._given.setWordWrap(True)
         self.form.add_wide(self._given)
-        shelf = QPushButton(tr("What of mine will do? …"))
+        shelf = QPushButton(tr("What on my shelf works? …"))
         shelf.setToolTip(tr("Open your shelf: every supply, battery and wire on it judged for this design (Ctrl+B)"))
         shelf.clicked.connect(lambda: self.command_wanted.emit("shelf", 0))
         self.form.add_wide(shelf)
