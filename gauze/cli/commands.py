@@ -16,7 +16,7 @@ from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import WHILE_DRAGGING, Detail, Evaluation, State, evaluate, find
 from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
 from gauze.core.evaluate.shelf import judge_shelf
-from gauze.core.evaluate.stages import network_for
+from gauze.core.evaluate.stages import computed_for_drawing, network_for
 from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import design_schema
 from gauze.core.formats.drawing_file import encode_drawing
@@ -171,8 +171,7 @@ def _draw(arguments: argparse.Namespace) -> int:
     check_output(arguments.out, (arguments.file,))
     design = _open(arguments.file)
     layout = lay_out(design, load_catalogue())
-    power = network_for(design, layout, load_catalogue()).power if design.wiring is not None else None
-    data = encode_drawing(design, layout, arguments.out.suffix, power)
+    data = encode_drawing(design, layout, arguments.out.suffix, *computed_for_drawing(design, layout, load_catalogue()))
     write_file(arguments.out, data)
     console.write_text(f"{printable_path(arguments.out)}: plan and section, 1:1\n")
     return FINE

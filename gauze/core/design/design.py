@@ -15,6 +15,7 @@ from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.design.reflector_head import ReflectorHead
 from gauze.core.design.shell_string import ShellString
 from gauze.core.design.strip_panel import StripChoice, StripPanel
+from gauze.core.design.surroundings import Surroundings, check_surroundings
 from gauze.core.design.tile_wall import TileWall
 from gauze.core.design.tube import Tube
 from gauze.core.design.wiring import Wiring, check_wiring
@@ -91,6 +92,7 @@ class KeptVersion(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
     own_diffusers: tuple[OwnDiffuser, ...] = ()
     own_lamps: tuple[Lamp, ...] = ()
     wiring: Wiring | None = None
+    surroundings: Surroundings | None = None
 
 
 class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -100,7 +102,7 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     ``own_diffusers`` and ``own_lamps`` are the builder's own sheets, strips and modules that the build may name, so that a file
     stands by itself.
     ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None. ``wiring`` is how it is wired,
-    None as long as that is not chosen. ``kept`` are earlier versions.
+    ``surroundings`` where it stands and what it sits on; both None as long as that is not chosen. ``kept`` are earlier versions.
     """
 
     name: str
@@ -110,6 +112,7 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     own_lamps: tuple[Lamp, ...] = ()
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
     wiring: Wiring | None = None
+    surroundings: Surroundings | None = None
     kept: tuple[KeptVersion, ...] = ()
 
     @property
@@ -160,6 +163,8 @@ def check_frame(design: Design) -> None:
     check_limits(design.purpose.target, "purpose.target")
     if design.wiring is not None:
         check_wiring(design.wiring)
+    if design.surroundings is not None:
+        check_surroundings(design.surroundings)
     if len(design.kept) > MOST_KEPT:
         raise DesignError("kept", "At most {most_kept} versions can be kept: delete one first.", most_kept=MOST_KEPT)
 

@@ -5,6 +5,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from gauze.core.design import Design
+from gauze.core.drawing.heat_layer import warmth_of_pieces
 from gauze.core.drawing.layer import Layer, Legend
 from gauze.core.drawing.power_layers import light_along, wires_in_plan
 from gauze.core.electrical.data_line import pixel_runs
@@ -17,17 +18,22 @@ from gauze.core.layout.sketch import Outline, OutlineRole
 from gauze.core.materials import load_catalogue
 from gauze.core.parts import Joint, Parts
 from gauze.core.parts.joining import BUS, CONTROLLER
+from gauze.core.thermal.warming import BuildWarmth
 from gauze.core.words import say
 
 _MOST_LABELS = 400  # beyond that they cover each other and say nothing
 
 
-def layers_of(design: Design, layout: Layout, power: Power | None = None) -> tuple[Layer, ...]:
-    """Return every layer that a laid-out design has something to show in; those of its power where that is known."""
+def layers_of(
+    design: Design, layout: Layout, power: Power | None = None, warmth: BuildWarmth | None = None
+) -> tuple[Layer, ...]:
+    """Return every layer that a laid-out design has something to show in; those of its power and warmth where these are known."""
     parts = parts_of(design, layout, load_catalogue())
     found = [make(layout, parts) for make in LAYERS]
     if power is not None and [one.id for one in power.pieces] == [one.id for one in layout.pieces]:
         found += [make_of(layout.pieces, power) for make_of in POWER_LAYERS]
+    if warmth is not None and [one.id for one in warmth.pieces] == [one.id for one in layout.pieces]:
+        found.append(warmth_of_pieces(layout.pieces, warmth))
     return tuple(layer for layer in found if layer.shapes)
 
 

@@ -12,6 +12,7 @@ from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.placing import placed_cavities
 from gauze.core.layout.sketch import Measure, Outline, Sketch, Where
+from gauze.core.thermal.warming import BuildWarmth
 from gauze.core.words import Text, say
 
 _LINE_MM, _TIER_MM = 8.0, 9.0  # from the drawing to the first dimension line, and from one to the next
@@ -44,11 +45,13 @@ class View:
         return [shape for layer in self.layers for shape in layer.shapes]
 
 
-def views_of(design: Design, layout: Layout, power: Power | None = None) -> tuple[View, View]:
-    """Return plan and section of a laid-out design, with their sizes, and its wires where its power is given."""
+def views_of(
+    design: Design, layout: Layout, power: Power | None = None, warmth: BuildWarmth | None = None
+) -> tuple[View, View]:
+    """Return plan and section of a laid-out design, with their sizes, and its wires and heat where these are given."""
     sketch = layout.sketch
     emitters = _emitters(layout)
-    overlays = [layer for layer in layers_of(design, layout, power) if layer.key != "parts"]
+    overlays = [layer for layer in layers_of(design, layout, power, warmth) if layer.key != "parts"]
     plan = [*_by_role(sketch.plan, "plan"), *([emitters] if emitters.shapes else []), *overlays, _sizes(sketch, "plan")]
     cut = [*_by_role(sketch.cut, "cut"), _sizes(sketch, "cut")]
     return (

@@ -28,6 +28,7 @@ from gauze.core.optics.evenness import Evenness
 from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.uniformity import Uniformity, field_mm, uniformity_of
 from gauze.core.optics.visibility import DotVisibility
+from gauze.core.thermal.warming import BuildWarmth
 
 __all__ = [
     "AT_REST",
@@ -48,7 +49,7 @@ class Evaluation:
     """Everything computed of a design: layout, network, light, and what is judged of the light for the design's purpose.
 
     ``layout`` has every emitter at the flux that it gives. ``light`` is with every pixel on; where a display shows something else
-    ``shown`` holds that, and the map is of it.
+    ``shown`` holds that, and the map is of it. ``warmth`` is None where there are no pieces.
     """
 
     design: Design
@@ -60,6 +61,7 @@ class Evaluation:
     dots: DotVisibility
     target: TargetMap
     shown: Shown | None = None
+    warmth: BuildWarmth | None = None
 
     @property
     def supplies(self) -> tuple[SupplyNeed, ...]:

@@ -36,6 +36,10 @@ class Caution(enum.Enum):
         "Batteries can burn: use packs with a protection circuit, fuse them at the pack, charge them with a charger made for "
         "their cells, and never unattended."
     )
+    HEAT = (
+        "What gets hot can burn you, and timber, fabric or insulation around it: measure the finished build after an hour, where "
+        "it is to stand, and follow your local code."
+    )
     EYES = "Bare or barely covered LEDs are hard on the eyes: do not stare into them while you test."
 
 

@@ -30,6 +30,7 @@ from gauze.core.evaluate.findings import (
     drop,
     evenness,
     flicker,
+    heat,
     legibility,
     output,
     rim,
@@ -41,7 +42,7 @@ from gauze.core.evaluate.findings import (
     tile_links,
     wire_load,
 )
-from gauze.core.evaluate.fixes import body, dim_rim, display, feeding, order
+from gauze.core.evaluate.fixes import body, cooling, dim_rim, display, feeding, order
 from gauze.core.evaluate.fixes import brightness as brighter
 from gauze.core.evaluate.fixes import colour as white
 from gauze.core.evaluate.fixes import dots as hiding
@@ -197,6 +198,17 @@ QUESTIONS = (
         {
             "wire load": _for_all(feeding.thicker_wire, feeding.separate_leads),
             "supply load": _for_all(feeding.larger_supply),
+        },
+        without_picture=True,
+    ),
+    Question(
+        heat.find,
+        {
+            "heat": (
+                *_for_all(cooling.metal_back, cooling.space_behind),
+                Remedy(cooling.heat_sink, (ReflectorHead,)),
+                *_for_all(cooling.less_light),
+            )
         },
         without_picture=True,
     ),

@@ -1,4 +1,4 @@
-"""A design through all stages: layout, network, light, judgement; each kept by what it depends on."""
+"""A design through all stages: layout, network, warmth, light, judgement; each kept by what it depends on."""
 
 from collections.abc import Callable
 from dataclasses import replace
@@ -6,6 +6,7 @@ from dataclasses import replace
 from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
 from gauze.core.electrical.network import Network, network_of
+from gauze.core.electrical.power import Power
 from gauze.core.errors import pausing
 from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation, FaceLight, camera_limit, target_plane
@@ -14,18 +15,20 @@ from gauze.core.evaluate.light.cavity import light_cavity_build
 from gauze.core.evaluate.light.group import light_group
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shown import Shown, show_pixels
-from gauze.core.families import lay_out, parts_of
+from gauze.core.families import family_of, lay_out, parts_of
 from gauze.core.layout import Layout
 from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.materials import Catalogue
 from gauze.core.optics.visibility import dot_visibility
 from gauze.core.parts.flux import ALL_ONE, FluxFactors
+from gauze.core.thermal.warming import BuildWarmth, warmth_of_build
 
 _MOST_KEPT = 3  # lights of designs at rest: as it is, as it was before an undo, another beside it
 
 Lit = tuple[Layout, FaceLight, Shown | None]
 _LIGHTS: Recent[Lit] = Recent(_MOST_KEPT)
 _NETWORKS: Recent[Network] = Recent(_MOST_KEPT)
+_WARMTHS: Recent[BuildWarmth | None] = Recent(_MOST_KEPT)
 
 
 def evaluate(
@@ -49,9 +52,10 @@ def evaluate(
     """
     laid = lay_out(design, catalogue)
     network = network_for(design, laid, catalogue)
+    warmth = warmth_for(design, laid, network)
     if factors:
         network = replace(network, factors=factors)
-    layout, light, shown = _light(design, laid, catalogue, detail, network.factors, cancelled)
+    layout, light, shown = _light(design, laid, catalogue, detail, factors or _factors(network, warmth), cancelled)
     return Evaluation(
         design=design,
         catalogue=catalogue_of(design, catalogue),
@@ -62,14 +66,17 @@ def evaluate(
         dots=dot_visibility(list(light.ripples), light.evenness.mean_cd_m2, light.size_mm, camera_limit(design)),
         target=light.target_map(target_plane(design), detail.target_points),
         shown=shown,
+        warmth=warmth,
     )
 
 
 def is_kept(design: Design, catalogue: Catalogue) -> bool:
     """Whether the exact light of a design is known: evaluating it at rest costs nothing then."""
     factors = ALL_ONE
-    if design.wiring is not None:
-        factors = network_for(design, lay_out(design, catalogue), catalogue).factors
+    if design.wiring is not None or design.surroundings is not None:
+        laid = lay_out(design, catalogue)
+        network = network_for(design, laid, catalogue)
+        factors = _factors(network, warmth_for(design, laid, network))
     return _LIGHTS.knows((design.build, design.own_diffusers, design.own_lamps, catalogue, factors))
 
 
@@ -84,10 +91,39 @@ def network_for(design: Design, laid: Layout, catalogue: Catalogue) -> Network:
     return _NETWORKS.get(depends_on, make)
 
 
+def warmth_for(design: Design, laid: Layout, network: Network) -> BuildWarmth | None:
+    """Return how warm a laid-out design gets: where the builder says that it stands, or where such a one usually does."""
+    if network.power is None:
+        return None
+    family = family_of(design)
+    surroundings = design.surroundings or family.usual_surroundings
+    chosen = design.surroundings is not None
+    depends_on = (design.build, design.own_lamps, design.wiring, surroundings, chosen)
+    powers = network.power.pieces
+    return _WARMTHS.get(
+        depends_on, lambda: warmth_of_build(laid, powers, family.body_kind, surroundings, chosen=chosen)
+    )
+
+
+def computed_for_drawing(design: Design, laid: Layout, catalogue: Catalogue) -> tuple[Power | None, BuildWarmth | None]:
+    """Return what a drawing shows over the plan: volts and amps where the wiring is chosen, warmth where it is said where it stands."""
+    network = network_for(design, laid, catalogue)
+    power = network.power if design.wiring is not None else None
+    return power, warmth_for(design, laid, network) if design.surroundings is not None else None
+
+
+def _factors(network: Network, warmth: BuildWarmth | None) -> FluxFactors:
+    """What volts and warmth leave of the light; warmth counts once the builder has said where the build stands."""
+    if warmth is None or network.power is None or not warmth.chosen:
+        return network.factors
+    return warmth.factors(network.factors, network.power.pieces)
+
+
 def forget_lights() -> None:
     """Drop the lights that are kept, as a benchmark wants it."""
     _LIGHTS.clear()
     _NETWORKS.clear()
+    _WARMTHS.clear()
 
 
 def _light(

@@ -2,6 +2,7 @@
 
 from gauze.core.design.channel_bar import ChannelBar, check_channel_bar
 from gauze.core.families.editing import path
+from gauze.core.design.surroundings import Surroundings
 from gauze.core.families.family import Family
 from gauze.core.layout.families.channel_bar import lay_out_channel_bar
 from gauze.core.parts.families.channel_bar import channel_bar_parts
@@ -14,4 +15,6 @@ CHANNEL_BAR = Family(
     counts={"build.corners_mm": path.with_corner_count},
     item_edits=path.corner_edits,
     move_item=path.with_corner_moved,
+    body_kind="one_piece",
+    usual_surroundings=Surroundings(back="aluminium", back_mm=1.2),
 )

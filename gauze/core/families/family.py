@@ -6,6 +6,7 @@ from typing import Any
 
 from gauze.core.design import Design
 from gauze.core.design.design import StandardKey
+from gauze.core.design.surroundings import BodyKind, Surroundings
 from gauze.core.layout import Layout
 from gauze.core.layout.sketch import MovableItem
 from gauze.core.materials import Catalogue
@@ -44,6 +45,8 @@ class Family:
         Moves an item by so many mm from where it was drawn; None where nothing is moved.
     has_row_plan
         Whether its rows can be turned, and set against its depth.
+    body_kind, usual_surroundings
+        How a build of it loses its heat, and what it usually sits on.
     usual_standard
         How a build of it is looked at where nothing is chosen: see :mod:`gauze.core.evaluate.standards`.
     """
@@ -57,3 +60,5 @@ class Family:
     move_item: Callable[[Design, MovableItem, float, float], Design] | None = None
     has_row_plan: bool = False
     usual_standard: Callable[[Any], StandardKey] = _as_a_lamp
+    body_kind: BodyKind = "box"
+    usual_surroundings: Surroundings = Surroundings()

@@ -2,6 +2,7 @@
 
 from gauze.core.design.tile_wall import TileWall, check_tile_wall
 from gauze.core.families.editing import tiles
+from gauze.core.design.surroundings import Surroundings
 from gauze.core.families.family import Family, as_decoration
 from gauze.core.layout.families.tile_wall import lay_out_tile_wall
 from gauze.core.parts.families.tile_wall import tile_wall_parts
@@ -15,4 +16,6 @@ TILE_WALL = Family(
     item_edits=tiles.tile_edits,
     move_item=tiles.with_tile_moved,
     usual_standard=as_decoration,
+    body_kind="box",
+    usual_surroundings=Surroundings(against_wall=True, back="plastic", back_mm=3.0),
 )

@@ -35,6 +35,7 @@ class Diffuser(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     haze: float
     diffuse_share: float
     lobe_sigma: float
+    softens_c: float = 80.0  # acrylic's, where a row says nothing else; typical, from memory
     source: str = ""
     spread: float = 0.0
 

@@ -50,6 +50,13 @@ def band_xyz(peak_nm: float, width_nm: float) -> FloatArray:
     return xyz_of_spectrum(np.exp(-((wavelength_nm - peak_nm) ** 2) / (2.0 * sigma**2)))
 
 
+def band_efficacy_lm_w(peak_nm: float, width_nm: float) -> float:
+    """Lumens in a watt of light of a Gaussian band: 683 lm/W times the band's mean of V(lambda)."""
+    wavelength_nm, observer = _observer()
+    power = np.exp(-((wavelength_nm - peak_nm) ** 2) / (2.0 * (width_nm * _FWHM_TO_SIGMA) ** 2))
+    return float(683.0 * (power @ observer[1]) / power.sum())
+
+
 def xyz_of_chromaticity(x: float, y: float) -> FloatArray:
     """XYZ with Y = 1 of CIE 1931 x and y; y must be more than 0."""
     return np.array([x / y, 1.0, (1.0 - x - y) / y])

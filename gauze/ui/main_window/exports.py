@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.evaluate import Evaluation, Finding
-from gauze.core.evaluate.stages import network_for
+from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
 from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.ies import encode_ies
@@ -73,8 +73,8 @@ class Exports:
             design, layout, catalogue = self._bench.design, self._bench.layout, self._bench.catalogue
 
             def write() -> None:
-                power = network_for(design, layout, catalogue).power if design.wiring is not None else None
-                write_file(path, encode_drawing(design, layout, path.suffix, power))
+                computed = computed_for_drawing(design, layout, catalogue)
+                write_file(path, encode_drawing(design, layout, path.suffix, *computed))
 
             self._bench.solving.run_export(write)
 

@@ -11,6 +11,7 @@ from gauze.session import edits
 from gauze.session.solver import LightResult
 from gauze.ui.dimming import dim
 from gauze.ui.panels.fields import QuantityField
+from gauze.ui.panels.heat_controls import HeatControls
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.wiring_controls import WiringControls, supply_words
 from gauze.ui.text import spoken, tr
@@ -50,6 +51,8 @@ class FeedPanel(PlacePanel):
         )
         self.form.add(tr("One row draws"), self._reading)
         self.form.add_wide(self._clear)
+        self.heat = HeatControls(bench)
+        self.form.add_wide(self.heat)
         caution = QLabel(tr("Caution: {mains}").format(mains=tr(Caution.MAINS.value)))
         caution.setObjectName("dim")
         caution.setWordWrap(True)
@@ -65,11 +68,14 @@ class FeedPanel(PlacePanel):
         self.form.show_row(self._reading, shown=bool(self.bench.design.strips))
         self.wiring.setVisible(bool(self.bench.design.strips or self.bench.design.module))
         self.wiring.refresh()
+        self.heat.setVisible(self.wiring.isVisibleTo(self))
+        self.heat.refresh()
 
     def set_stale(self, *, stale: bool) -> None:
         """Dim the table as long as it is not that of the design as it stands."""
         dim(self._table, dimmed=stale)
         dim(self._given, dimmed=stale)
+        self.heat.set_stale(stale=stale)
 
     def forget(self) -> None:
         """Take the table of another design away."""
@@ -79,6 +85,7 @@ class FeedPanel(PlacePanel):
     def show_light(self, result: LightResult) -> None:
         """Show what each voltage needs, by each school."""
         self.wiring.show_light(result.evaluation)
+        self.heat.show_light(result.evaluation)
         self._given.setText("\n".join(supply_words(result.evaluation)))
         supplies = result.evaluation.supplies
         if not supplies:

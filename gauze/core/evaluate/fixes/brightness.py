@@ -3,6 +3,7 @@
 import msgspec
 
 from gauze.core.design import RowPlan
+from gauze.core.design import Design
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial
@@ -62,19 +63,23 @@ def dim_lamps(trial: Trial) -> Fix | None:
     share = _share(trial, trial.now)
     if share <= 1.0:
         return None
+    evaluation = trial.attempt(with_lamps_dimmed(trial, 1.0 / share))
+    return None if evaluation is None else trial.fix(say("Dim to {share}", share=Percent(1 / share)), evaluation)
+
+
+def with_lamps_dimmed(trial: Trial, share: float) -> Design:
+    """Return the design with the levels of its strips, or of its module, at a share of what they are."""
     build = trial.design.build
     if build.module is not None:
         lamp = build.module
         levels = lamp.levels_for(trial.catalogue.module(lamp.module))
-        dimmed = msgspec.structs.replace(lamp, levels=tuple(round(level / share, 3) for level in levels))
-        evaluation = trial.attempt(trial.changed(module=dimmed))
-        return None if evaluation is None else trial.fix(say("Dim to {share}", share=Percent(1 / share)), evaluation)
+        dimmed = msgspec.structs.replace(lamp, levels=tuple(round(level * share, 3) for level in levels))
+        return trial.changed(module=dimmed)
     strips = tuple(
         msgspec.structs.replace(
             choice,
-            levels=tuple(round(level / share, 3) for level in choice.levels_for(trial.catalogue.strip(choice.strip))),
+            levels=tuple(round(level * share, 3) for level in choice.levels_for(trial.catalogue.strip(choice.strip))),
         )
         for choice in build.strips
     )
-    evaluation = trial.attempt(trial.changed(strips=strips))
-    return None if evaluation is None else trial.fix(say("Dim to {share}", share=Percent(1 / share)), evaluation)
+    return trial.changed(strips=strips)

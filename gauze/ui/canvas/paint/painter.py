@@ -94,8 +94,9 @@ class DrawingPainter:
     def _layers_of(self, scene: Scene) -> tuple[Layer, ...]:
         """What can lie over the plan; stated again only when the layout or its power is another."""
         power = None if scene.evaluation is None else scene.evaluation.network.power
+        warmth = None if scene.evaluation is None else scene.evaluation.warmth
         if self._layers is None or self._layers[0] is not scene.layout or self._layers[1] is not power:
-            self._layers = (scene.layout, power, layers_of(scene.design, scene.layout, power))
+            self._layers = (scene.layout, power, layers_of(scene.design, scene.layout, power, warmth))
         return self._layers[2]
 
     def _paint_glow(self, painter: QPainter, sheet: Sheet, evaluation: Evaluation, state: ViewState) -> None:

@@ -1,0 +1,99 @@
+"""Ways to keep it cool: a metal back, space behind it, less light, a heat sink."""
+
+import msgspec
+
+from gauze.core.design import Design
+from gauze.core.design.surroundings import Surroundings
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.finding import Fix
+from gauze.core.evaluate.findings.heat import METAL_BACK_MM, limits_of, softens_c
+from gauze.core.evaluate.fixes.brightness import with_lamps_dimmed
+from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.words import Fixed, Length, Number, Percent, Text, say
+
+_WORTH_K = 1.0
+_ROOM = 0.97  # of what would just do
+_BEST_SINK_K_PER_W, _WORST_SINK_K_PER_W = 0.2, 40.0  # that are commonly sold; common practice, no source
+
+
+def _where(trial: Trial) -> Surroundings | None:
+    return None if trial.now.warmth is None else trial.now.warmth.surroundings
+
+
+def _over_k(evaluation: Evaluation) -> float:
+    return 0.0 if evaluation.warmth is None else limits_of(evaluation.warmth, softens_c(evaluation))[0].over_k
+
+
+def _written(trial: Trial, title: Text, design: Design) -> Fix | None:
+    """A change that cools what is hottest, with what it gains."""
+    evaluation = trial.attempt(design)
+    if evaluation is None or evaluation.warmth is None or trial.now.warmth is None:
+        return None
+    if _over_k(evaluation) > _over_k(trial.now) - _WORTH_K:
+        return None
+    before, after = (
+        limits_of(one.warmth, softens_c(one))[0] for one in (trial.now, evaluation) if one.warmth is not None
+    )
+    gain = say(
+        "{before} {found} °C of {most} °C → {after} {left} °C of {limit} °C",
+        before=before.words,
+        found=Fixed(before.found_c, ".0f"),
+        most=Fixed(before.most_c, ".0f"),
+        after=after.words,
+        left=Fixed(after.found_c, ".0f"),
+        limit=Fixed(after.most_c, ".0f"),
+    )
+    return trial.fix(title, evaluation, gain)
+
+
+def _with(design: Design, where: Surroundings, **changes: object) -> Design:
+    return msgspec.structs.replace(design, surroundings=msgspec.structs.replace(where, **changes))
+
+
+def metal_back(trial: Trial) -> Fix | None:
+    """Let the LEDs sit on aluminium."""
+    where = _where(trial)
+    if where is None or where.back == "aluminium":
+        return None
+    title = say("Aluminium back, {thick}", thick=Length(METAL_BACK_MM))
+    return _written(trial, title, _with(trial.design, where, back="aluminium", back_mm=METAL_BACK_MM))
+
+
+def space_behind(trial: Trial) -> Fix | None:
+    """Let air to its back."""
+    where = _where(trial)
+    if where is None or not where.against_wall:
+        return None
+    return _written(trial, say("Space behind it, for air"), _with(trial.design, where, against_wall=False))
+
+
+def heat_sink(trial: Trial) -> Fix | None:
+    """Put the largest figure of heat sink on it that is enough: every W then takes a way of its own out of the back."""
+    where, warmth = _where(trial), trial.now.warmth
+    if where is None or warmth is None or warmth.watts <= 0:
+        return None
+    over_k, rise_k = _over_k(trial.now), warmth.hottest.back_c - where.ambient_c
+    wanted_k = _ROOM * (rise_k - over_k)
+    if over_k <= 0 or wanted_k <= 0:
+        return None
+    there = 0.0 if where.sink_k_per_w is None else 1.0 / where.sink_k_per_w
+    sink = 1.0 / (there + warmth.watts / wanted_k - warmth.watts / rise_k)
+    if not _BEST_SINK_K_PER_W <= sink <= _WORST_SINK_K_PER_W:
+        return None
+    sink = float(f"{sink:.2g}")
+    return _written(
+        trial, say("Heat sink of {sink} K/W", sink=Number(sink)), _with(trial.design, where, sink_k_per_w=sink)
+    )
+
+
+def less_light(trial: Trial) -> Fix | None:
+    """Dim it until nothing is over its limit: rises go as the watts, nearly."""
+    where, warmth = _where(trial), trial.now.warmth
+    if where is None or warmth is None:
+        return None
+    limits = limits_of(warmth, softens_c(trial.now))
+    share = min((one.most_c - where.ambient_c) / max(one.found_c - where.ambient_c, 1e-6) for one in limits)
+    if not 0.0 < share < 1.0:
+        return None
+    share *= _ROOM
+    return _written(trial, say("Dim to {share}", share=Percent(share)), with_lamps_dimmed(trial, share))

@@ -1,0 +1,1 @@
+"""Heat: how warm a build gets, steady and in still air."""
