@@ -11,6 +11,7 @@ import msgspec
 from gauze.cli.options import MOST_PIXELS, read_grid, read_pixels
 from gauze.core.design import Design
 from gauze.core.electrical.data_line import pixel_runs
+from gauze.core.electrical.soldering import soldering_steps
 from gauze.core.electrical.solve import solve
 from gauze.core.errors import GauzeError, WriteError
 from gauze.core.evaluate import WHILE_DRAGGING, Detail, Evaluation, State, evaluate, find
@@ -192,7 +193,7 @@ def _power(arguments: argparse.Namespace) -> int:
     findings = [finding for finding in find(evaluation) if finding.place == POWER_PLACE]
     reader = Reader(LengthUnit(arguments.unit), translation("en"))
     if arguments.json:
-        console.write_json(power_json(evaluation.design, evaluation.network, findings, reader))
+        console.write_json(power_json(evaluation.design, evaluation.network, findings, reader, evaluation.warmth))
     else:
         console.write_text(power_text(evaluation.design, evaluation.network, findings, reader) + "\n")
     return FAILS if any(finding.state is State.FAILS for finding in findings) else FINE
@@ -201,10 +202,13 @@ def _power(arguments: argparse.Namespace) -> int:
 def _wires(arguments: argparse.Namespace) -> int:
     check_output(arguments.out, (arguments.file,))
     design, catalogue = _open(arguments.file), load_catalogue()
-    power = network_for(design, lay_out(design, catalogue), catalogue).power
+    laid = lay_out(design, catalogue)
+    network = network_for(design, laid, catalogue)
+    power = network.power
     if power is None:
         raise GauzeError("Loose emitters have no wires here: nothing was written.")
-    write_file(arguments.out, encode_wire_list(design, power))
+    steps = soldering_steps(power, laid.pieces, network.joints)
+    write_file(arguments.out, encode_wire_list(design, power, steps))
     console.write_text(f"{printable_path(arguments.out)}: {len(power.wires)} wires\n")
     return FINE
 

@@ -158,6 +158,7 @@ SUBJECTS = (
             LayerRow("supply", "How the pieces are fe&d", "P"),
             LayerRow("drop", "&Light along the pieces", "G"),
             LayerRow("amps", "&Amps in the wires", "A"),
+            LayerRow("wiring", "&Wiring plan", "Y"),
             LayerRow("heat", "&Heat of the pieces", "K"),
         ),
     ),

@@ -9,6 +9,7 @@ from pytestqt.qtbot import QtBot
 
 from gauze.core.design import StripChoice
 from gauze.core.design.cavity import BoxShape
+from gauze.core.design.surroundings import Surroundings
 from gauze.core.design.wiring import Injection, Wiring
 from gauze.session.wiring_edits import with_wiring
 from gauze.ui.main_window import MainWindow
@@ -129,3 +130,34 @@ def test_a_click_on_a_cut_mark_adds_a_feed_and_another_removes_it(open_window: O
     window.actions_by_key["undo"].trigger()
     window.actions_by_key["undo"].trigger()
     assert window.bench.design == design()
+
+
+def test_where_it_stands_is_chosen_typed_and_undone(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    window.go_to("feed")
+    panel = window.places.panel(FeedPanel).heat
+    assert panel.stance.currentData() == ""
+    assert "W of heat" in panel._found.text()
+    choose(panel.stance, "face_down")
+    assert window.bench.design.surroundings == Surroundings(stance="face_down")
+    panel.wall.click()
+    choose(panel.back, "aluminium")
+    for field, text in ((panel.room, "35"), (panel.thick, "2 mm"), (panel.sink, "4 K/W")):
+        field.setFocus()
+        field.selectAll()
+        qtbot.keyClicks(field, text)
+        qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert window.bench.design.surroundings == Surroundings(
+        ambient_c=35.0, stance="face_down", against_wall=True, back="aluminium", back_mm=2.0, sink_k_per_w=4.0
+    )
+    panel.room.selectAll()
+    qtbot.keyClicks(panel.room, "900")
+    qtbot.keyClick(panel.room, Qt.Key.Key_Return)
+    assert window.bench.design.surroundings.ambient_c == 35.0  # nowhere is as hot
+    choose(panel.stance, "")
+    assert window.bench.design.surroundings is None
+    for _ in range(7):
+        window.bench.document.undo()
+    assert window.bench.design == design()
+    window.actions_by_key["layer_heat"].trigger()
+    assert "heat" in window.drawing.state.layers

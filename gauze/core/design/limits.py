@@ -19,6 +19,8 @@ from gauze.core.words import Length, Text, Words, say
 _LEAST_MM = 1e-6  # below it is a slip, and sizes whose squares are nothing to a computer
 _SPELT = ("cct", "cie", "pwm")  # letter by letter
 _UNITS = {
+    "_k_per_w": "K/W",
+    "_c": "°C",
     "_mm": "mm",
     "_lx": "lx",
     "_k": "K",

@@ -7,8 +7,8 @@ import msgspec
 from gauze.core.design.limits import check_limits
 
 Stance = Literal["upright", "face_up", "face_down"]
-# how a build loses its heat: a box with a back and walls; one piece of metal or plastic around its LEDs; a carrier in the middle of
-# a tube; a box lit from its rim; a strip that lies open
+# how a build loses its heat: a box with a back and walls; one piece of metal or plastic around its LEDs; a carrier in the middle
+# of a tube; a box lit from its rim; a strip that lies open
 BodyKind = Literal["box", "one_piece", "carrier", "edge", "open"]
 BackMaterial = Literal["timber", "fibreboard", "plastic", "acrylic", "steel", "aluminium"]
 

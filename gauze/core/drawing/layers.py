@@ -8,6 +8,7 @@ from gauze.core.design import Design
 from gauze.core.drawing.heat_layer import warmth_of_pieces
 from gauze.core.drawing.layer import Layer, Legend
 from gauze.core.drawing.power_layers import light_along, wires_in_plan
+from gauze.core.drawing.wiring_layer import wiring_in_plan
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.power import Power
 from gauze.core.families import parts_of
@@ -80,7 +81,7 @@ def supply_order(_layout: Layout, parts: Parts) -> Layer:
 
 
 LAYERS: tuple[Callable[[Layout, Parts], Layer], ...] = (part_names, data_order, supply_order)
-POWER_LAYERS: tuple[Callable[[tuple[Piece, ...], Power], Layer], ...] = (light_along, wires_in_plan)
+POWER_LAYERS: tuple[Callable[[tuple[Piece, ...], Power], Layer], ...] = (light_along, wires_in_plan, wiring_in_plan)
 
 
 def _ways(parts: Parts, kind: str) -> tuple[Outline, ...]:

@@ -1,6 +1,6 @@
 """The views of a build as display lists, to be written at their true size: plan and section."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -47,17 +47,42 @@ class View:
 
 def views_of(
     design: Design, layout: Layout, power: Power | None = None, warmth: BuildWarmth | None = None
-) -> tuple[View, View]:
-    """Return plan and section of a laid-out design, with their sizes, and its wires and heat where these are given."""
+) -> tuple[View, ...]:
+    """Return plan and section of a laid-out design, with their sizes, and its wires and heat where these are given.
+
+    With wires there is a third, the plan as it is seen from the back, where it is wired.
+    """
     sketch = layout.sketch
     emitters = _emitters(layout)
     overlays = [layer for layer in layers_of(design, layout, power, warmth) if layer.key != "parts"]
     plan = [*_by_role(sketch.plan, "plan"), *([emitters] if emitters.shapes else []), *overlays, _sizes(sketch, "plan")]
     cut = [*_by_role(sketch.cut, "cut"), _sizes(sketch, "cut")]
-    return (
+    found = (
         View("plan", say("Plan"), _reach(sketch.plan_mm, plan), tuple(plan)),
         View("section", say("Section"), _reach(sketch.cut_mm, cut), tuple(cut)),
     )
+    if power is None:
+        return found
+    left, _, wide, _ = sketch.plan_mm
+    back = [_mirrored(layer, left + wide / 2.0) for layer in [*_by_role(sketch.plan, "plan"), *overlays]]
+    return (*found, View("back", say("Plan from the back"), _reach(sketch.plan_mm, back), tuple(back)))
+
+
+def _mirrored(layer: Layer, about_x_mm: float) -> Layer:
+    """A layer as it is seen from the other side."""
+
+    def turned(points: FloatArray) -> FloatArray:
+        return np.asarray(points * [-1.0, 1.0] + [2.0 * about_x_mm, 0.0])
+
+    shapes = tuple(
+        replace(
+            shape,
+            points_mm=turned(shape.points_mm),
+            marks_mm=None if shape.marks_mm is None else turned(shape.marks_mm),
+        )
+        for shape in layer.shapes
+    )
+    return replace(layer, shapes=shapes)
 
 
 def _by_role(outlines: tuple[Outline, ...], where: Where) -> list[Layer]:

@@ -106,7 +106,7 @@ def warmth_for(design: Design, laid: Layout, network: Network) -> BuildWarmth | 
 
 
 def computed_for_drawing(design: Design, laid: Layout, catalogue: Catalogue) -> tuple[Power | None, BuildWarmth | None]:
-    """Return what a drawing shows over the plan: volts and amps where the wiring is chosen, warmth where it is said where it stands."""
+    """Return what a drawing shows over the plan: volts and amps where the wiring is chosen, warmth where the surroundings are."""
     network = network_for(design, laid, catalogue)
     power = network.power if design.wiring is not None else None
     return power, warmth_for(design, laid, network) if design.surroundings is not None else None

@@ -1,8 +1,8 @@
 """Bars and mitred frames of channel: the record of the family."""
 
 from gauze.core.design.channel_bar import ChannelBar, check_channel_bar
-from gauze.core.families.editing import path
 from gauze.core.design.surroundings import Surroundings
+from gauze.core.families.editing import path
 from gauze.core.families.family import Family
 from gauze.core.layout.families.channel_bar import lay_out_channel_bar
 from gauze.core.parts.families.channel_bar import channel_bar_parts

@@ -29,6 +29,9 @@ def as_decoration(_build: object) -> StandardKey:
     return "soft"
 
 
+_USUAL = Surroundings()
+
+
 @dataclass(frozen=True, kw_only=True)
 class Family:
     """One family of builds.
@@ -61,4 +64,4 @@ class Family:
     has_row_plan: bool = False
     usual_standard: Callable[[Any], StandardKey] = _as_a_lamp
     body_kind: BodyKind = "box"
-    usual_surroundings: Surroundings = Surroundings()
+    usual_surroundings: Surroundings = _USUAL

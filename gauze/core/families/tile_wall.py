@@ -1,8 +1,8 @@
 """Tiles edge to edge: the record of the family."""
 
+from gauze.core.design.surroundings import Surroundings
 from gauze.core.design.tile_wall import TileWall, check_tile_wall
 from gauze.core.families.editing import tiles
-from gauze.core.design.surroundings import Surroundings
 from gauze.core.families.family import Family, as_decoration
 from gauze.core.layout.families.tile_wall import lay_out_tile_wall
 from gauze.core.parts.families.tile_wall import tile_wall_parts

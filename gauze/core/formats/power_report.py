@@ -13,9 +13,29 @@ from gauze.core.electrical.wires import carries_a, fuse_for
 from gauze.core.evaluate import Finding
 from gauze.core.evaluate.wording import scheme_words
 from gauze.core.printable import printable
+from gauze.core.thermal.warming import BuildWarmth
 from gauze.core.words import ENGLISH, Length, Reader
 
 PLACE = "feed"  # of the findings that are told
+
+
+def _warmth(warmth: BuildWarmth) -> dict[str, Any]:
+    return {
+        "chosen": warmth.chosen,
+        "surroundings": {name: getattr(warmth.surroundings, name) for name in warmth.surroundings.__struct_fields__},
+        "heat_w": warmth.watts,
+        "hottest_body": {name: getattr(warmth.hottest, name) for name in warmth.hottest.__dataclass_fields__},
+        "pieces": [
+            {
+                "id": one.id,
+                "heat_w": one.watts,
+                "back_c": one.back_c,
+                "solder_c": one.solder_c,
+                "flux_factor": one.flux_factor,
+            }
+            for one in warmth.pieces
+        ],
+    }
 
 
 def power_text(design: Design, network: Network, findings: Sequence[Finding], reader: Reader = ENGLISH) -> str:
@@ -52,8 +72,14 @@ def _piece_words(piece: PiecePower) -> str:
     )
 
 
-def power_json(design: Design, network: Network, findings: Sequence[Finding], reader: Reader = ENGLISH) -> bytes:
-    """For every piece and segment volts, amps and share of the light; every wire; every supply; every finding of Feed."""
+def power_json(
+    design: Design,
+    network: Network,
+    findings: Sequence[Finding],
+    reader: Reader = ENGLISH,
+    warmth: BuildWarmth | None = None,
+) -> bytes:
+    """For every piece and segment volts, amps and share of the light; every wire; every supply; warmth; every finding of Feed."""
     power, wiring = network.power, network.wiring
     body: dict[str, Any] = {
         "design": design.name,
@@ -99,6 +125,7 @@ def power_json(design: Design, network: Network, findings: Sequence[Finding], re
             }
             for one in power.wires
         ]
+    body["warmth"] = None if warmth is None else _warmth(warmth)
     body["findings"] = [
         {
             "code": one.code,

@@ -14,7 +14,7 @@ Where = Literal["plan", "cut"]
 OutlineRole = Literal[
     "body", "back", "partition", "strip", "sheet", "part", "dark", "lit", "path", "eye",
     "emitter", "label", "data", "supply", "hole", "dimension",
-    "light-full", "light-fair", "light-poor", "light-least",
+    "plus", "minus", "light-full", "light-fair", "light-poor", "light-least",
 ]  # fmt: skip
 Kind = Literal["length", "count", "angle"]
 Edge = Literal["left", "right", "above", "below"]

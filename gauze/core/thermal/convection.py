@@ -1,8 +1,8 @@
 """Heat from surfaces to still air, and between the faces of a closed gap.
 
-Properties of air at atmospheric pressure: the table of Incropera & DeWitt, Fundamentals of Heat and Mass Transfer, A.4, from memory.
-Correlations: Churchill & Chu (1975) for upright plates and lying cylinders; for lying plates McAdams, and for gaps Globe & Dropkin
-(warm side below) and MacGregor & Emery (upright), as given there, chapter 9, from memory.
+Properties of air at atmospheric pressure: Incropera & DeWitt, Fundamentals of Heat and Mass Transfer, table A.4, from memory.
+Correlations: Churchill & Chu (1975) for upright plates and lying cylinders; for lying plates McAdams, and for gaps Globe &
+Dropkin (warm side below) and MacGregor & Emery (upright), as given there, chapter 9, from memory.
 """
 
 import math
@@ -77,7 +77,7 @@ def cylinder_nusselt(rayleigh: float, prandtl: float) -> float:
 
 
 def upward_nusselt(rayleigh: float) -> float:
-    """Nusselt number of a warm plate that looks up, by its area over its rim: McAdams; of small ones never less than conduction's 1."""
+    """Nusselt number of a warm plate that looks up, by its area over its rim: McAdams; at least conduction's 1."""
     return float(max(0.54 * rayleigh**0.25 if rayleigh < 1e7 else 0.15 * rayleigh ** (1.0 / 3.0), 1.0))
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from gauze.core.design.surroundings import BodyKind, Surroundings
-from gauze.core.electrical.power import PiecePower, kind_of, levels_of
+from gauze.core.electrical.power import PiecePower, levels_of
 from gauze.core.layout import Layout
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
@@ -45,7 +45,7 @@ _STEPS = 3  # loads between which a body's warmth is interpolated
 
 @dataclass(frozen=True)
 class PieceWarmth:
-    """One piece: the watts that it turns into heat, the back under it, its solder points, and its lumens over those of a cool one."""
+    """One piece: the watts that it turns into heat, the back under it, and its solder points."""
 
     id: str
     watts: float

@@ -6,6 +6,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from gauze.core.electrical.data_line import pixel_runs
+from gauze.core.electrical.soldering import soldering_steps
 from gauze.core.evaluate import Evaluation, Finding
 from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
@@ -98,7 +99,11 @@ class Exports:
                 tr("Export the wire list"),
                 ".csv",
                 tr("Table (*.csv)"),
-                lambda: encode_wire_list(evaluation.design, power),
+                lambda: encode_wire_list(
+                    evaluation.design,
+                    power,
+                    soldering_steps(power, evaluation.layout.pieces, evaluation.network.joints),
+                ),
             )
 
     def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:

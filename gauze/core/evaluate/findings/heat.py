@@ -144,7 +144,7 @@ def _figures(evaluation: Evaluation, warmth: BuildWarmth, limits: list[Limit]) -
             ),
         ),
         Figure(
-            say("Ways out"),
+            say("Where it leaves"),
             say("{back} W back and walls, {lid} W lid", back=Number(hottest.back_w), lid=Number(hottest.lid_w)),
             say(
                 "{stance}, still air; emissivity {emissivity}; of the warmest body",

@@ -2,8 +2,7 @@
 
 import msgspec
 
-from gauze.core.design import RowPlan
-from gauze.core.design import Design
+from gauze.core.design import Design, RowPlan
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.fixes.trial import Trial

@@ -31,19 +31,15 @@ def _written(trial: Trial, title: Text, design: Design) -> Fix | None:
         return None
     if _over_k(evaluation) > _over_k(trial.now) - _WORTH_K:
         return None
-    before, after = (
-        limits_of(one.warmth, softens_c(one))[0] for one in (trial.now, evaluation) if one.warmth is not None
-    )
-    gain = say(
-        "{before} {found} °C of {most} °C → {after} {left} °C of {limit} °C",
-        before=before.words,
-        found=Fixed(before.found_c, ".0f"),
-        most=Fixed(before.most_c, ".0f"),
-        after=after.words,
-        left=Fixed(after.found_c, ".0f"),
-        limit=Fixed(after.most_c, ".0f"),
-    )
+    before_k, after_k = _over_k(trial.now), _over_k(evaluation)
+    gain = say("{before} → {after}", before=_margin(before_k), after=_margin(after_k))
     return trial.fix(title, evaluation, gain)
+
+
+def _margin(over_k: float) -> Text:
+    if over_k > 0:
+        return say("{kelvins} K over its limit", kelvins=Fixed(over_k, ".0f"))
+    return say("{kelvins} K below it", kelvins=Fixed(-over_k, ".0f"))
 
 
 def _with(design: Design, where: Surroundings, **changes: object) -> Design:

@@ -23,14 +23,23 @@ _COLOURS: dict[OutlineRole, str] = {
     "supply": "watch",
     "hole": "watch",
     "label": "text",
+    "plus": "fails",
+    "minus": "note",
     "light-full": "good",
     "light-fair": "watch",
     "light-poor": "fails",
     "light-least": "fails",
 }
 # the less light the thinner, and the least broken: told without colour as well
-_WIDTHS: dict[OutlineRole, float] = {"light-full": 6.0, "light-fair": 4.5, "light-poor": 3.0, "light-least": 3.0}
-_BROKEN: tuple[OutlineRole, ...] = ("light-least",)
+_WIDTHS: dict[OutlineRole, float] = {
+    "plus": 1.6,
+    "minus": 1.6,
+    "light-full": 6.0,
+    "light-fair": 4.5,
+    "light-poor": 3.0,
+    "light-least": 3.0,
+}
+_BROKEN: tuple[OutlineRole, ...] = ("light-least", "minus")
 
 
 def paint_layers(
@@ -55,7 +64,7 @@ def paint_layers(
 
 def _paint_shape(painter: QPainter, window: Window, shape: Outline, theme: Theme) -> None:
     colour = theme.colour(_COLOURS.get(shape.role, "ink"))
-    painter.setPen(_pen(shape.role, colour, 1.6))
+    painter.setPen(_pen(shape.role, colour, 1.6, broken=not shape.closed))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     points = in_pixels(window, shape.points_mm)
     if len(points) == 1:
@@ -69,10 +78,10 @@ def _paint_shape(painter: QPainter, window: Window, shape: Outline, theme: Theme
             _paint_arrow(painter, points, colour)
 
 
-def _pen(role: OutlineRole, colour: QColor, usual: float) -> QPen:
+def _pen(role: OutlineRole, colour: QColor, usual: float, *, broken: bool = True) -> QPen:
     pen = QPen(colour, _WIDTHS.get(role, usual))
     pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-    if role in _BROKEN:
+    if broken and role in _BROKEN:
         pen.setStyle(Qt.PenStyle.DotLine)
     return pen
 
