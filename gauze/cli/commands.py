@@ -231,7 +231,8 @@ def _shelf(arguments: argparse.Namespace) -> int:
         read = decode_shelf(read_file(arguments.table, SHELF_BYTES), catalogue)
         things = Shelf().with_all(read).things
     layout = lay_out(design, catalogue)
-    judged = judge_shelf(layout.pieces, network_for(design, layout, catalogue), things)
+    parts = parts_of(design, layout, catalogue)
+    judged = judge_shelf(parts, network_for(design, layout, catalogue), things, catalogue)
     reader = Reader(LengthUnit(arguments.unit), translation("en"))
     if arguments.json:
         console.write_json(shelf_json(design, things, judged, reader))

@@ -11,6 +11,7 @@ import msgspec
 from gauze.core.design import Design, StripChoice, with_build
 from gauze.core.design.build import ModuleChoice
 from gauze.core.design.cavity import lit_by_reflection
+from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.design.design import OWN_PREFIX, catalogue_of
 from gauze.core.design.fields import with_field
 from gauze.core.design.limits import check_limits
@@ -19,7 +20,7 @@ from gauze.core.errors import DesignError
 from gauze.core.evaluate.candidates import choice_for
 from gauze.core.layout.enclosing import Kind, cavity_around
 from gauze.core.materials import Catalogue, Layer, OwnDiffuser
-from gauze.core.materials.labels import Lamp, ModuleLabel, StripLabel
+from gauze.core.materials.labels import Lamp, ModuleLabel, ProfileStock, SheetStock, StripLabel
 
 USUAL_SHEET = "opal-acrylic-3"  # laid where there was none
 WARM_CCT_K, NEUTRAL_CCT_K, COOL_CCT_K = 2700.0, 4000.0, 6500.0
@@ -88,6 +89,19 @@ def with_lamp(design: Design, lamp: Lamp, catalogue: Catalogue) -> Design | None
     if isinstance(lamp, ModuleLabel) and module and rows.module(lamp.id).kind == rows.module(module.module).kind:
         return with_used_own_only(with_module(known, rows, lamp.id))
     return None
+
+
+def with_stock(design: Design, stock: ProfileStock | SheetStock, catalogue: Catalogue) -> Design | None:
+    """Build of what is on the shelf: channel of its sizes, or its sheet outermost; None where a design takes no such thing."""
+    if isinstance(stock, SheetStock):
+        layers = design.build.layers
+        return with_used_own_only(with_layer(design, len(layers) - 1, stock.like)) if layers else None
+    channel = design.build_if(ChannelBar)
+    if channel is None:
+        return None
+    profile = stock.profile(catalogue.profile(stock.like))
+    names = ("section", "width_mm", "depth_mm", "bed_mm", "lens_rise_mm", "wall_mm")
+    return with_build(design, **{name: getattr(profile, name) for name in names})
 
 
 def with_layer(design: Design, index: int, layer: str) -> Design:

@@ -11,7 +11,7 @@ from gauze.core.evaluate.candidates import light_candidate
 from gauze.core.evaluate.shelf import Judged, judge_shelf
 from gauze.core.evaluate.stages import is_kept, network_for
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
-from gauze.core.families import lay_out
+from gauze.core.families import lay_out, parts_of
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
 
@@ -123,7 +123,8 @@ def _light_demos(request: DemosRequest, catalogue: Catalogue, tell: Tell, cancel
 
 def _judge_shelf(request: ShelfRequest, catalogue: Catalogue, _tell: Tell, _cancelled: Cancelled) -> list[Judged]:
     laid = lay_out(request.design, catalogue)
-    return judge_shelf(laid.pieces, network_for(request.design, laid, catalogue), request.things)
+    parts = parts_of(request.design, laid, catalogue)
+    return judge_shelf(parts, network_for(request.design, laid, catalogue), request.things, catalogue)
 
 
 Work = Callable[[Any, Catalogue, Tell, Cancelled], Any]

@@ -31,6 +31,8 @@ from gauze.core.materials.labels import (
     FuseLabel,
     Label,
     ModuleLabel,
+    ProfileStock,
+    SheetStock,
     StripLabel,
     SupplyLabel,
     Thing,
@@ -46,12 +48,8 @@ from gauze.ui.theme import Theme
 
 _ID = Qt.ItemDataRole.UserRole
 _COLUMNS = 4
-_USED: tuple[type[Label], ...] = (
-    StripLabel,
-    ModuleLabel,
-    SupplyLabel,
-    WireLabel,
-)  # what a design can be given of a shelf
+# what a design can be given of a shelf
+_USED: tuple[type[Label], ...] = (StripLabel, ModuleLabel, SupplyLabel, WireLabel, ProfileStock, SheetStock)
 _CAUTIONS: Mapping[type[Label], tuple[Caution, ...]] = {
     SupplyLabel: (Caution.MAINS, Caution.CURRENT),
     BatteryLabel: (Caution.BATTERY, Caution.CURRENT),

@@ -6,24 +6,28 @@ import msgspec
 import pytest
 
 from gauze.core.design import Design, StripChoice
+from gauze.core.design.channel_bar import Bar, ChannelBar
 from gauze.core.electrical.supply import WORST_CASE_MARGIN
 from gauze.core.evaluate import WHILE_DRAGGING
 from gauze.core.evaluate.finding import State
 from gauze.core.evaluate.shelf import Judged, judge_shelf
 from gauze.core.evaluate.stages import evaluate, network_for
-from gauze.core.families import lay_out
+from gauze.core.families import lay_out, parts_of
 from gauze.core.materials.labels import (
     BatteryLabel,
+    BoardStock,
     ConnectorLabel,
     ControllerLabel,
     ConverterLabel,
     FuseLabel,
+    ProfileStock,
+    SheetStock,
     StripLabel,
     SupplyLabel,
     Thing,
     WireLabel,
 )
-from gauze.session.edits import with_lamp
+from gauze.session.edits import with_lamp, with_stock
 from tests.builders import CATALOGUE, design
 from tests.families import bars, family, tube
 
@@ -33,7 +37,7 @@ PIXELS = family(tube(strips=(StripChoice(strip="5v-rgb-pixel-60"),)))
 
 def judged(what: Design, *things: Thing) -> list[Judged]:
     laid = lay_out(what, CATALOGUE)
-    return judge_shelf(laid.pieces, network_for(what, laid, CATALOGUE), things)
+    return judge_shelf(parts_of(what, laid, CATALOGUE), network_for(what, laid, CATALOGUE), things, CATALOGUE)
 
 
 def volts_and_watts(what: Design) -> tuple[float, float]:
@@ -146,3 +150,51 @@ def test_a_design_lit_by_an_own_reel_gives_what_its_label_says() -> None:
     assert lit is not None
     before, after = (evaluate(one, CATALOGUE, WHILE_DRAGGING).output.out_lm for one in (PANEL, lit))
     assert after == pytest.approx(before / 2, rel=1e-6)
+
+
+def test_sheets_channel_and_boards_are_judged_by_the_parts() -> None:
+    """Counted by hand: a lid of 620 x 420 out of 1000 x 500 is one; 600 + 900 + 600 mm of channel out of 1000 mm are three."""
+    large = design(face_width_mm=620.0, face_height_mm=420.0, diffuser="opal-acrylic-3")
+
+    def sheet(wide: float, high: float, like: str = "opal-acrylic-3", on_hand: float = 1.0) -> SheetStock:
+        return SheetStock(id="own-s", name="s", like=like, width_mm=wide, height_mm=high, on_hand=on_hand)
+
+    assert judged(large, sheet(1000.0, 500.0))[0].state is State.GOOD
+    assert judged(large, sheet(420.0, 620.0))[0].state is State.GOOD  # turned
+    assert judged(large, sheet(600.0, 600.0))[0].state is State.FAILS
+    assert judged(large, sheet(1000.0, 500.0, on_hand=0.0))[0].state is State.FAILS
+    assert judged(large, sheet(1000.0, 500.0, like="satin-acrylic-3")) == []
+
+    lengths = tuple(Bar(length_mm=length) for length in (600.0, 900.0, 600.0))
+    channel = family(bars(width_mm=15.0, bars=lengths))
+
+    def stock(width: float, length: float, on_hand: float) -> ProfileStock:
+        return ProfileStock(
+            id="own-p", name="p", like="usual-15", width_mm=width, depth_mm=10.0, length_mm=length, on_hand=on_hand
+        )
+
+    assert judged(channel, stock(15.0, 1000.0, 3.0))[0].state is State.GOOD
+    assert judged(channel, stock(15.0, 1000.0, 2.0))[0].state is State.FAILS
+    assert judged(channel, stock(15.0, 1200.0, 2.0))[0].state is State.GOOD  # both of 600 mm out of one
+    assert judged(channel, stock(15.0, 800.0, 9.0))[0].state is State.FAILS
+    assert judged(channel, stock(20.0, 1000.0, 9.0))[0].state is State.NOTE
+    assert judged(large, stock(15.0, 1000.0, 9.0)) == []
+
+    board = BoardStock(id="own-b", name="b", thick_mm=18.0, high_mm=200.0, length_mm=2400.0, on_hand=1.0)
+    assert judged(large, board)[0].state is State.GOOD  # four walls of 620 and 420 mm
+    assert judged(large, msgspec.structs.replace(board, length_mm=500.0, on_hand=9.0))[0].state is State.FAILS
+
+
+def test_what_is_on_the_shelf_is_built_of() -> None:
+    channel = family(bars(bars=(Bar(length_mm=600.0),)))
+    stock = ProfileStock(id="own-p", name="p", like="corner-v-18", width_mm=20.0, depth_mm=10.0, length_mm=2000.0)
+    changed = with_stock(channel, stock, CATALOGUE)
+    assert changed is not None
+    lay_out(changed, CATALOGUE)
+    build = changed.build_as(ChannelBar)
+    assert (build.section, build.width_mm, build.depth_mm) == ("v", 20.0, 10.0)
+    sheet = SheetStock(id="own-s", name="s", like="satin-acrylic-3", width_mm=500.0, height_mm=500.0)
+    laid = with_stock(PANEL, sheet, CATALOGUE)
+    assert laid is not None
+    assert laid.build.layers[-1] == "satin-acrylic-3"
+    assert with_stock(PANEL, stock, CATALOGUE) is None

@@ -60,13 +60,13 @@ def limits_of(warmth: BuildWarmth, softens_c: float) -> list[Limit]:
 
 
 def heat_state(warmth: BuildWarmth, limits: list[Limit]) -> State:
-    """Judge the limit that is passed by most; surroundings that nobody chose yet never fail."""
+    """Judge the limit that is passed by most; surroundings that nobody chose yet never fail, and what is near passes."""
     over_k = limits[0].over_k
     if over_k > 0:
         return State.FAILS if warmth.chosen else State.WATCH
-    if over_k > -_NEAR_K:
-        return State.WATCH
-    return State.GOOD if warmth.chosen else State.NOTE
+    if not warmth.chosen:
+        return State.NOTE
+    return State.WATCH if over_k > -_NEAR_K else State.GOOD
 
 
 def softens_c(evaluation: Evaluation) -> float:
@@ -96,7 +96,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
         sentence = say(
             "Too hot on {back}: {place} at {found} °C, {most} °C is the limit, in a room of {room} °C.", **words
         )
-    elif state is State.WATCH:
+    elif worst.over_k > -_NEAR_K:
         sentence = say(
             "Hot on {back}: {place} at {found} °C, close to its limit of {most} °C, in a room of {room} °C.", **words
         )

@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate.shelf import Judged
 from gauze.core.formats.shelf_csv import MOST_BYTES, decode_shelf, encode_shelf
-from gauze.core.materials.labels import Label, ModuleLabel, StripLabel, Thing
+from gauze.core.materials.labels import Label, ModuleLabel, ProfileStock, SheetStock, StripLabel, Thing
 from gauze.core.printable import printable_path
-from gauze.session.edits import with_lamp
+from gauze.session.edits import with_lamp, with_stock
 from gauze.session.new_things import new_thing
 from gauze.session.shelf import usable
 from gauze.session.solver import ShelfRequest
@@ -90,6 +90,8 @@ class ShelfKeeper(QObject):
     def _can_be_used(self, thing: Thing) -> bool:
         if isinstance(thing, StripLabel | ModuleLabel):
             return with_lamp(self._bench.design, thing, self._bench.catalogue) is not None
+        if isinstance(thing, ProfileStock | SheetStock):
+            return with_stock(self._bench.design, thing, self._bench.catalogue) is not None
         verdict = self._verdicts.get(thing.id)
         return verdict is not None and verdict.wiring is not None
 
@@ -117,6 +119,10 @@ class ShelfKeeper(QObject):
         if isinstance(thing, StripLabel | ModuleLabel):
             name = "Strip" if isinstance(thing, StripLabel) else "Module"
             bench.edit(name, lambda design, _: with_lamp(design, thing, bench.catalogue) or design)
+            return
+        if isinstance(thing, ProfileStock | SheetStock):
+            name = "Channel" if isinstance(thing, ProfileStock) else "Sheet"
+            bench.edit(name, lambda design, _: with_stock(design, thing, bench.catalogue) or design)
             return
         wiring = self._verdicts[thing_id].wiring
         bench.edit("Wiring", lambda design, _: msgspec.structs.replace(design, wiring=wiring))
