@@ -6,6 +6,7 @@ from gauze.core.electrical.soldering import TOLERANCE, SolderingStep, soldering_
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.lazy import Lazy
+from gauze.core.parts.joining import CONTROLLER
 from gauze.core.words import Joined, Number, Percent, Text, say
 
 _MOST_TOLD = 60
@@ -63,9 +64,8 @@ def _step(step: SolderingStep) -> Figure:
     wires = Joined.of([f"{number} {conductor}" for number, conductor in step.wires[:_MOST_WIRES]])
     what: Text = say("solder {wires}", wires=wires)
     if step.data_from:
-        what = say(
-            "{what}, and the data from {start}", what=what, start=Joined.of([start for start, _ in step.data_from])
-        )
+        starts = [say("the controller") if start == CONTROLLER else start for start, _ in step.data_from]
+        what = say("{what}, and the data from {start}", what=what, start=Joined.of(starts))
     lights = (
         say("{pieces} lights", pieces=Joined.of(list(step.lights[:_MOST_WIRES])))
         if step.lights
