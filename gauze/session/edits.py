@@ -9,7 +9,7 @@ from typing import Any, Literal
 import msgspec
 
 from gauze.core.design import Design, StripChoice, with_build
-from gauze.core.design.build import ModuleChoice
+from gauze.core.design.build import ModuleChoice, PixelOrder
 from gauze.core.design.cavity import lit_by_reflection
 from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.design.design import OWN_PREFIX, catalogue_of
@@ -235,7 +235,8 @@ def with_module(design: Design, catalogue: Catalogue, module_id: str) -> Design:
         least_k, most_k = (float(value) for value in module.white_cct_k)
         chosen_k = present.cct_k if present is not None and present.cct_k is not None else NEUTRAL_CCT_K
         cct_k = min(max(chosen_k, least_k), most_k)
-    return with_build(design, module=ModuleChoice(module=module_id, cct_k=cct_k))
+    order = PixelOrder() if present is None else present.order
+    return with_build(design, module=ModuleChoice(module=module_id, cct_k=cct_k, order=order))
 
 
 def with_module_level(design: Design, catalogue: Catalogue, channel: int, level: float) -> Design:

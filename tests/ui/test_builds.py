@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QImage, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QMenu, QMessageBox, QPushButton
 from pytestqt.qtbot import QtBot
 
+from gauze.core.design.build import ModuleChoice, PixelOrder
 from gauze.core.design.tile_wall import Tile
 from gauze.core.layout.sketch import MovableItem
 from gauze.demo import DEMOS, demo
@@ -20,7 +21,7 @@ from gauze.ui.panels.build_panel import BuildPanel
 from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.panels.fields import LevelField
 from tests.builders import design
-from tests.families import FAMILIES, PIXELS, bars, edge_lit, family, head, shells, strip_display, tiles, tube
+from tests.families import FAMILIES, PIXELS, bars, display, edge_lit, family, head, shells, strip_display, tiles, tube
 from tests.ui.helpers import at_rest
 
 Open = Callable[..., MainWindow]
@@ -406,3 +407,22 @@ def test_light_that_lags_behind_a_drag_is_told_and_goes_with_the_drawing(open_wi
     last = view.scene.layout.instances[1]
     on_it = image.pixelColor(int(after.plan.x(last.x_mm + 10.0)), int(after.plan.y(0.0)) + 9)
     assert on_it.lightness() > beside.lightness() + 60
+
+
+def test_the_order_of_a_boards_pixels_is_chosen_and_undone(open_window: Open) -> None:
+    window = open_window(family(display(module=ModuleChoice(module="5v-rgb-grid-8x8"))), lit=False)
+    window.go_to("lay")
+    controls = window.places.panel(BuildPanel)._module
+    assert controls is not None
+    order = controls._order
+    assert order is not None
+    order.start.setCurrentIndex(order.start.findData("upper_right"))
+    order.start.activated.emit(order.start.currentIndex())
+    order.lines.setCurrentIndex(order.lines.findData(("columns", True)))
+    order.lines.activated.emit(order.lines.currentIndex())
+    module = window.bench.design.module
+    assert module is not None
+    assert module.order == PixelOrder(start="upper_right", by="columns", zigzag=True)
+    window.bench.document.undo()
+    window.bench.document.undo()
+    assert order.start.currentData() == "lower_left"

@@ -1,7 +1,7 @@
 """What the builds of the families have in common: what closes the face, the inner faces, what lights them."""
 
 from collections.abc import Sequence
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 
@@ -29,12 +29,24 @@ Count = Annotated[int, msgspec.Meta(ge=1, le=256)]
 Coordinate = Annotated[float, msgspec.Meta(ge=-20_000, le=20_000)]
 
 
+class PixelOrder(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """In which order the data run through the pixels of a board, as it is seen from the front with its columns upright.
+
+    From a corner, row by row or column by column, each from the same side or to and fro.
+    """
+
+    start: Literal["lower_left", "lower_right", "upper_left", "upper_right"] = "lower_left"
+    by: Literal["rows", "columns"] = "rows"
+    zigzag: bool = False
+
+
 class ModuleChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
-    """Which module, in which white, at which levels; as for a strip."""
+    """Which module, in which white, at which levels, as for a strip; and how the data run through the pixels of each."""
 
     module: str
     cct_k: WhiteCct | None = None
     levels: tuple[Level, ...] = ()
+    order: PixelOrder = PixelOrder()
 
     def levels_for(self, module: Module) -> tuple[float, ...]:
         """Return one level for each channel."""

@@ -23,6 +23,7 @@ from gauze.core.thermal.warming import BuildWarmth
 from gauze.core.words import say
 
 _MOST_LABELS = 400  # beyond that they cover each other and say nothing
+_MOST_ON_BOARDS = 8_000  # pixels whose way is drawn
 
 
 def layers_of(
@@ -52,11 +53,21 @@ def data_order(_layout: Layout, parts: Parts) -> Layer:
     return Layer(
         "data",
         say("Order of the data"),
-        (*_ways(parts, "data"), *_indices(parts)),
+        (*_ways(parts, "data"), *_through_boards(parts), *_indices(parts)),
         Legend(
             (("data", say("way of the data, from piece to piece")), ("label", say("first and last pixel of a piece")))
         ),
     )
+
+
+def _through_boards(parts: Parts) -> list[Outline]:
+    """The way of the data from pixel to pixel of each board."""
+    boards = [
+        run for run in pixel_runs(parts.pieces, parts.joints) if isinstance(run.of, ModulePiece) and run.count > 1
+    ]
+    if sum(run.count for run in boards) > _MOST_ON_BOARDS:
+        return []
+    return [Outline("data", run.places_mm[:, :2], closed=False) for run in boards]
 
 
 def _indices(parts: Parts) -> list[Outline]:

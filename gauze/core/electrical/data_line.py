@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.layout.model import FloatArray
+from gauze.core.design.build import PixelOrder
+from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
 from gauze.core.parts import Joint
 from gauze.core.parts.joining import CONTROLLER, carries_data
@@ -95,14 +96,29 @@ def _places(piece: Piece) -> FloatArray:
     return _on_board(piece)
 
 
+def order_on_board(columns: int, rows: int, order: PixelOrder) -> IndexArray:
+    """Of every pixel of a board in the order of its data, the number that it has row by row from below."""
+    number = np.arange(columns * rows).reshape(rows, columns)
+    if order.start.startswith("upper"):
+        number = number[::-1]
+    if order.start.endswith("right"):
+        number = number[:, ::-1]
+    lines = number if order.by == "rows" else number.T
+    if order.zigzag:
+        lines = np.array([line[:: -1 if index % 2 else 1] for index, line in enumerate(lines)])
+    return np.asarray(lines.ravel())
+
+
 def _on_board(piece: ModulePiece) -> FloatArray:
-    """Row by row from below, as the board's pixels are counted here."""
+    """The board's pixels as its data run through them."""
     module = piece.module
     x = (np.arange(module.columns) - (module.columns - 1) / 2.0) * module.pitch_mm
     y = (np.arange(module.rows) - (module.rows - 1) / 2.0) * module.pitch_mm
     right = np.array(piece.along)
     up = np.cross(np.array(piece.facing), right)
-    return np.asarray(np.array(piece.place_mm) + (y[:, None, None] * up + x[None, :, None] * right).reshape(-1, 3))
+    on_board = (y[:, None, None] * up + x[None, :, None] * right).reshape(-1, 3)
+    order = order_on_board(module.columns, module.rows, piece.choice.order)
+    return np.asarray(np.array(piece.place_mm) + on_board[order])
 
 
 def picture_s(runs: Sequence[PixelRun], lines: int = 1) -> float:

@@ -11,6 +11,7 @@ from gauze.core.units import format_length, format_number
 from gauze.session import edits
 from gauze.session.build_edits import read_value, with_choice_at
 from gauze.ui.panels.fields import ChannelFields, ChoiceBox, Form, QuantityField
+from gauze.ui.panels.pixel_order import PixelOrderControls
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.strip_controls import StripControls
 from gauze.ui.text import spoken, tr
@@ -206,6 +207,10 @@ class ModuleControls(QWidget):
             ),
         )
 
+        self._order = PixelOrderControls(bench) if module.kind == "grid" else None
+        if self._order is not None:
+            column.addWidget(self._order)
+
     def _choose(self, module_id: str) -> None:
         self._bench.edit(
             "Module",
@@ -217,3 +222,5 @@ class ModuleControls(QWidget):
     def refresh(self, choice: ModuleChoice) -> None:
         """Show white and levels."""
         self._channels.show(choice.cct_k, choice.levels_for(self._bench.known().module(choice.module)))
+        if self._order is not None:
+            self._order.refresh(choice.order)
