@@ -418,7 +418,7 @@ def test_the_order_of_a_boards_pixels_is_chosen_and_undone(open_window: Open) ->
     assert order is not None
     order.start.setCurrentIndex(order.start.findData("upper_right"))
     order.start.activated.emit(order.start.currentIndex())
-    order.lines.setCurrentIndex(order.lines.findData(("columns", True)))
+    order.lines.setCurrentIndex(3)
     order.lines.activated.emit(order.lines.currentIndex())
     module = window.bench.design.module
     assert module is not None
@@ -426,3 +426,4 @@ def test_the_order_of_a_boards_pixels_is_chosen_and_undone(open_window: Open) ->
     window.bench.document.undo()
     window.bench.document.undo()
     assert order.start.currentData() == "lower_left"
+    assert order.lines.currentIndex() == 0

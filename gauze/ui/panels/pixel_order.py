@@ -1,5 +1,7 @@
 """In which order the data run through the pixels of a board."""
 
+from typing import Literal
+
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from gauze.core.design.build import PixelOrder
@@ -7,6 +9,14 @@ from gauze.session.build_edits import with_choice_at
 from gauze.ui.panels.fields import ChoiceBox, Form
 from gauze.ui.text import tr
 from gauze.ui.workbench import Workbench
+
+# in the order in which they are offered
+_LINES: tuple[tuple[Literal["rows", "columns"], bool], ...] = (
+    ("rows", False),
+    ("rows", True),
+    ("columns", False),
+    ("columns", True),
+)
 
 
 class PixelOrderControls(QWidget):
@@ -27,13 +37,13 @@ class PixelOrderControls(QWidget):
             ("upper_right", tr("upper right")),
         ):
             self.start.addItem(text, key)
-        for data, text in (
-            (("rows", False), tr("row by row")),
-            (("rows", True), tr("row by row, to and fro")),
-            (("columns", False), tr("column by column")),
-            (("columns", True), tr("column by column, to and fro")),
+        for text in (
+            tr("row by row"),
+            tr("row by row, to and fro"),
+            tr("column by column"),
+            tr("column by column, to and fro"),
         ):
-            self.lines.addItem(text, data)
+            self.lines.addItem(text)
         for box, name in ((self.start, tr("First pixel of a board")), (self.lines, tr("Way through a board"))):
             box.setAccessibleName(name)
             box.activated.connect(lambda _index: self._take())
@@ -42,11 +52,11 @@ class PixelOrderControls(QWidget):
         form.finish()
 
     def _take(self) -> None:
-        by, zigzag = self.lines.currentData()
+        by, zigzag = _LINES[self.lines.currentIndex()]
         order = PixelOrder(start=self.start.currentData(), by=by, zigzag=zigzag)
         self._bench.edit("Order of the pixels", lambda design, _: with_choice_at(design, "build.module.order", order))
 
     def refresh(self, order: PixelOrder) -> None:
         """Show the order; seen from the front."""
         self.start.setCurrentIndex(self.start.findData(order.start))
-        self.lines.setCurrentIndex(self.lines.findData((order.by, order.zigzag)))
+        self.lines.setCurrentIndex(_LINES.index((order.by, order.zigzag)))
