@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from gauze.core.design.loose import MOST_EMITTERS, LooseEmitter, emitter_problem
 from gauze.core.errors import FormatError
+from gauze.core.formats.table_reading import text_of
 from gauze.core.printable import printable
 from gauze.core.words import Fixed
 
@@ -76,13 +77,7 @@ def _lines(data: bytes) -> list[tuple[int, str]]:
             count=count,
             most_lines=_MOST_LINES,
         )
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        line = data[: error.start].count(b"\n") + 1
-        raise FormatError(
-            "Line {line}: this is not text in UTF-8. Save the table as CSV in UTF-8.", line=line
-        ) from None
+    text = text_of(data)
     numbered = enumerate(io.StringIO(text, newline=None), start=1)
     return [
         (n, line.rstrip("\n")) for n, line in numbered if line.strip(" ,;\t\n") and not line.lstrip().startswith("#")

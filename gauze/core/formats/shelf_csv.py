@@ -12,6 +12,7 @@ import msgspec
 from gauze.core.design.labels import read_label
 from gauze.core.errors import DesignError, FormatError
 from gauze.core.formats.json_reading import plain_words
+from gauze.core.formats.table_reading import text_of
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import KINDS, Label, Thing
 from gauze.core.printable import printable
@@ -110,13 +111,7 @@ def _text(data: bytes) -> str:
             size=Fixed(len(data) / 1e6, ".0f"),
             most=Fixed(MOST_BYTES / 1e6, ".0f"),
         )
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        line = data[: error.start].count(b"\n") + 1
-        raise FormatError(
-            "Line {line}: this is not text in UTF-8. Save the table as CSV in UTF-8.", line=line
-        ) from None
+    text = text_of(data)
     text = text.replace("\r\n", "\n").replace("\r", "\n")
     if text.count("\n") > MOST_LINES:
         raise FormatError("The table has more than {most} lines. Divide it.", most=MOST_LINES)
