@@ -7,6 +7,7 @@ import msgspec
 import pytest
 
 from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.electrical.soldering import soldering_steps
 from gauze.core.electrical.wire_list import STRIPPED_MM, metres_by_section, runs_of
 from gauze.core.electrical.wires import carries_a
 from gauze.core.evaluate.stages import network_for
@@ -20,9 +21,11 @@ WIRED = msgspec.structs.replace(
 
 
 def test_every_wire_is_a_line_with_its_run_numbered_from_the_supply_on() -> None:
-    power = network_for(WIRED, lay_out(WIRED, CATALOGUE), CATALOGUE).power
+    laid = lay_out(WIRED, CATALOGUE)
+    network = network_for(WIRED, laid, CATALOGUE)
+    power = network.power
     assert power is not None
-    text = encode_wire_list(WIRED, power).decode()
+    text = encode_wire_list(WIRED, power, soldering_steps(power, laid.pieces, network.joints)).decode()
     remarks = [line for line in text.splitlines() if line.startswith("#")]
     rows = list(csv.DictReader(io.StringIO("\n".join(line for line in text.splitlines() if not line.startswith("#")))))
     assert tuple(rows[0]) == COLUMNS
