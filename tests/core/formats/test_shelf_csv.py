@@ -1,5 +1,7 @@
 """The shelf as a table: what is written is read again, and every bad row is told with its number."""
 
+from pathlib import Path
+
 import msgspec
 import pytest
 from hypothesis import given
@@ -12,6 +14,7 @@ from gauze.core.materials.labels import KINDS, StripLabel, SupplyLabel, Thing, W
 from gauze.session.new_things import new_thing
 
 CATALOGUE = load_catalogue()
+DOCS = Path(__file__).parents[3] / "docs"
 ONE_OF_EACH = [new_thing(kind, f"A {kind.__name__}, “old”", f"own-{n}", CATALOGUE) for n, kind in enumerate(KINDS)]
 NAMES = st.text(st.characters(blacklist_categories=("Cs", "Cc", "Zl", "Zp")), min_size=1, max_size=40).filter(
     lambda name: name.strip() == name and not name.startswith("#")
@@ -79,3 +82,9 @@ def test_only_columns_that_are_used_are_written() -> None:
     head = encode_shelf([StripLabel(id="own-x", name="x", like="12v-white-60", watts=3.0)]).split(b"\n")[0].decode()
     assert head == "kind,name,on_hand,like,watts"
     assert set(head.split(",")) <= set(COLUMNS)
+
+
+def test_the_example_of_the_documents_is_read() -> None:
+    things = decode_shelf((DOCS / "examples" / "workshop-shelf.csv").read_bytes(), CATALOGUE)
+    assert len(things) == 15
+    assert len({type(thing) for thing in things}) == len(KINDS) - 1  # all but a module
