@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QImage, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QMenu, QMessageBox, QPushButton
 from pytestqt.qtbot import QtBot
 
+from gauze.core.design import StripChoice
 from gauze.core.design.build import ModuleChoice, PixelOrder
 from gauze.core.design.tile_wall import Tile
 from gauze.core.layout.sketch import MovableItem
@@ -427,3 +428,33 @@ def test_the_order_of_a_boards_pixels_is_chosen_and_undone(open_window: Open) ->
     window.bench.document.undo()
     assert order.start.currentData() == "lower_left"
     assert order.lines.currentIndex() == 0
+
+
+def test_two_whites_are_mixed_by_two_knobs(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(tube(strips=(StripChoice(strip="24v-two-white-240"),), diameter_mm=60.0)), lit=False)
+    window.go_to("lay")
+    mix = window.places.panel(BuildPanel)._strips[0].mix
+    assert mix is not None
+
+    def white(text: str) -> None:
+        mix.white.setFocus()
+        mix.white.selectAll()
+        qtbot.keyClicks(mix.white, text)
+        qtbot.keyClick(mix.white, Qt.Key.Key_Return)
+
+    white("9000")
+    bubble = window.drawing.findChild(Bubble)
+    assert bubble is not None
+    assert not bubble.isHidden()
+    white("3500")
+    assert bubble.isHidden()  # what was refused is settled
+    warm, cool = window.bench.design.strips[0].levels
+    assert warm == 1.0
+    assert 0.3 < cool < 0.7
+    mix.seen._slider.setValue(50)
+    dimmer = window.bench.design.strips[0].levels
+    assert max(dimmer) == pytest.approx(0.184, abs=2e-3)  # half as bright to the eye
+    assert mix.white.text() == "3500 K"
+    window.bench.document.undo()
+    window.bench.document.undo()
+    assert window.bench.design.strips[0].levels == ()

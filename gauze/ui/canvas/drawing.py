@@ -73,6 +73,8 @@ class Drawing(TypedView):
             self._stop = None
             self.placement.reset()
             self.set_state(replace(self._state, alone=None))
+        if self.scene is not None and scene.design is not self.scene.design:
+            self._bubble.hide()  # what was refused is settled
         self.scene, self._wrong = scene, None
         self._hand.follow(scene.layout.sketch)
         self.setAccessibleDescription(scene_words(scene, self._unit))

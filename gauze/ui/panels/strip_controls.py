@@ -6,9 +6,11 @@ from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 from gauze.core.design import Design
 from gauze.core.design.design import OWN_PREFIX
 from gauze.core.materials import Strip
+from gauze.core.optics.mixing import whites_xyz
 from gauze.core.units import LengthUnit, format_length, format_number
 from gauze.session import edits
 from gauze.ui.panels.fields import ChannelFields, Form
+from gauze.ui.panels.mix_fields import MixFields
 from gauze.ui.text import tr
 from gauze.ui.workbench import Workbench
 
@@ -35,6 +37,7 @@ class StripControls(QWidget):
         column.addWidget(self._about)
         self.form = Form()
         column.addWidget(self.form)
+        self.mix = MixFields(bench, index, self.form) if whites_xyz(strip) is not None else None
         self._channels = ChannelFields(
             self.form,
             strip.white_cct_k is not None,
@@ -50,6 +53,8 @@ class StripControls(QWidget):
         choice = design.strips[self._index]
         self._channels.show(choice.cct_k, choice.levels_for(self._bench.known().strip(choice.strip)))
         self._about.setText(_about_strip(self._bench.known().strip(choice.strip), self._bench.unit))
+        if self.mix is not None:
+            self.mix.refresh(design)
 
 
 def _about_strip(strip: Strip, unit: LengthUnit) -> str:
