@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from gauze.core.design import Design
+from gauze.core.effects import Options, Screen, effect_named, flashes_per_s
 from gauze.core.evaluate import AT_REST
 from gauze.core.evaluate.profile import profile_at
 from gauze.core.materials import Catalogue
@@ -19,6 +20,7 @@ from gauze.session.solver import (
     LightRequest,
     LightResult,
     LitDemo,
+    PlayRequest,
     Progress,
     ShelfRequest,
     SolverProcess,
@@ -38,6 +40,15 @@ class TableRequest:
     design: Design
 
 
+@dataclass(frozen=True)
+class FlashRequest:
+    """An effect, by its key, that is to be looked through for flashes before it plays."""
+
+    effect: str
+    screen: Screen
+    options: Options
+
+
 class Solving(QObject):
     """Asks and tells. ``lit`` is for whoever keeps the open design; the others are for panels."""
 
@@ -50,6 +61,8 @@ class Solving(QObject):
     field_progress = pyqtSignal(float)
     other_lit = pyqtSignal(object)  # LightResult
     demo_lit = pyqtSignal(str, object)  # its key, Evaluation
+    flashes_counted = pyqtSignal(object, float)  # FlashRequest, flashes a second
+    response_found = pyqtSignal(object, object)  # PlayRequest, Response
     shelf_judged = pyqtSignal(object, object)  # ShelfRequest, list[Judged]
     table_read = pyqtSignal(object, object)  # TableRequest, Document
     table_refused = pyqtSignal(str, str)  # name of the file, message
@@ -66,6 +79,12 @@ class Solving(QObject):
                 Job("tray", self._tray, lambda request, _result: self.tray_done.emit(request)),
                 Job("field", self._field, lambda _request, result: self.field_lit.emit(result)),
                 Job("demos", self._demos),
+                Job(
+                    "flashes",
+                    lambda one, _: flashes_per_s(effect_named(one.effect), one.screen, one.options),
+                    lambda request, found: self.flashes_counted.emit(request, found),
+                ),
+                Job("play", self._ask("play"), lambda request, found: self.response_found.emit(request, found)),
                 Job("shelf", self._ask("shelf"), lambda request, judged: self.shelf_judged.emit(request, judged)),
                 Job("table", self._table, self.table_read.emit, self._refuse_table, lambda _running: False),
                 Job("export", lambda write, _cancelled: write(), give_way=lambda _running: False),
@@ -100,6 +119,14 @@ class Solving(QObject):
     def light_demos(self, designs: tuple[tuple[str, Design], ...]) -> None:
         """Light designs coarsely, one after the other, each told by its key."""
         self._jobs.submit("demos", DemosRequest(designs))
+
+    def count_flashes(self, request: FlashRequest) -> None:
+        """Look an effect through for flashes, beside the interface."""
+        self._jobs.submit("flashes", request)
+
+    def find_response(self, request: PlayRequest) -> None:
+        """Light a display's pixels, so that it can play."""
+        self._jobs.submit("play", request)
 
     def judge_shelf(self, request: ShelfRequest) -> None:
         """Judge what lies on the shelf for a design."""

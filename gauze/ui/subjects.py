@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from gauze.core.design import Design, LooseEmitters, StripPanel
 from gauze.core.design.design import catalogue_of
+from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.families import family_of
 from gauze.core.materials import load_catalogue
 from gauze.session import edits
@@ -47,6 +48,14 @@ def _open_sheets(window: MainWindow, index: int) -> None:
 
 def _open_chart(window: MainWindow, _index: int) -> None:
     window.commands.open_chart()
+
+
+def _play(window: MainWindow, _index: int) -> None:
+    window.play_keeper.open()
+
+
+def _is_display(design: Design) -> bool:
+    return design.build_if(PixelDisplay) is not None
 
 
 def _open_shelf(window: MainWindow, _index: int) -> None:
@@ -137,6 +146,7 @@ SUBJECTS = (
         "Power",
         FeedPanel,
         actions=(
+            ActionRow("&Go", "play", "Pla&y on the display", "Ctrl+E", run=_play, offered=_is_display),
             ActionRow("&Go", "shelf", "&My shelf", "Ctrl+B", run=_open_shelf),
             ActionRow(
                 "&File",

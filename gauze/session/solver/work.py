@@ -8,6 +8,7 @@ from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
 from gauze.core.evaluate import AT_REST, SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
 from gauze.core.evaluate.candidates import light_candidate
+from gauze.core.evaluate.playing import Response, response_of
 from gauze.core.evaluate.shelf import Judged, judge_shelf
 from gauze.core.evaluate.stages import is_kept, network_for
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
@@ -76,6 +77,13 @@ class ShelfRequest:
 
 
 @dataclass(frozen=True)
+class PlayRequest:
+    """A display whose pixels are to be lit one by one, so that it can play."""
+
+    design: Design
+
+
+@dataclass(frozen=True)
 class LitDemo:
     """Told of a demo design that is lit."""
 
@@ -127,6 +135,10 @@ def _judge_shelf(request: ShelfRequest, catalogue: Catalogue, _tell: Tell, _canc
     return judge_shelf(parts, network_for(request.design, laid, catalogue), request.things, catalogue)
 
 
+def _respond(request: PlayRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> Response:
+    return response_of(request.design, catalogue, cancelled)
+
+
 Work = Callable[[Any, Catalogue, Tell, Cancelled], Any]
 WORKS: dict[str, Work] = {
     "light": _light,
@@ -136,4 +148,5 @@ WORKS: dict[str, Work] = {
     "field": _light_field,
     "demos": _light_demos,
     "shelf": _judge_shelf,
+    "play": _respond,
 }

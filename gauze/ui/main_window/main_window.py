@@ -26,6 +26,7 @@ from gauze.ui.main_window.files import Files
 from gauze.ui.main_window.keepers.chart_keeper import ChartKeeper
 from gauze.ui.main_window.keepers.drawing_hand import DrawingHand
 from gauze.ui.main_window.keepers.fix_keeper import FixKeeper
+from gauze.ui.main_window.keepers.play_keeper import PlayKeeper
 from gauze.ui.main_window.keepers.recovery import Recovery
 from gauze.ui.main_window.keepers.shelf_keeper import ShelfKeeper
 from gauze.ui.main_window.keepers.start_keeper import StartKeeper
@@ -72,6 +73,7 @@ class MainWindow(QMainWindow):
         self.chart_panel = TradeOffPanel(self.theme)
         self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.drawing)
         self.shelf_keeper = ShelfKeeper(bench, self.files, self)
+        self.play_keeper = PlayKeeper(bench, self)
         self.start = StartKeeper(bench, self.files, self)
         rail, self._place_buttons = place_column(self, subjects, self.go_to)
         self.side = Side(self.findings, self.places, bench.settings.divider)

@@ -34,7 +34,7 @@ def text_pixels(text: str, columns: int, rows: int) -> tuple[FloatArray, int]:
 
     It stands in the middle, as large as whole pixels allow; where it is too long its end is cut off.
     """
-    line = _line(text)
+    line = text_line(text)
     scale = max(min(columns // max(line.shape[1], 1), rows // GLYPH_ROWS), 1)
     drawn = np.kron(line, np.ones((scale, scale)))
     shown = drawn[: min(drawn.shape[0], rows), : min(drawn.shape[1], columns)]
@@ -44,10 +44,16 @@ def text_pixels(text: str, columns: int, rows: int) -> tuple[FloatArray, int]:
     return field[::-1].copy(), min(GLYPH_ROWS * scale, rows)
 
 
-def _line(text: str) -> FloatArray:
+def text_line(text: str, like: str = "") -> FloatArray:
+    """Return a text in one line, levels 0 or 1 of shape (GLYPH_ROWS, columns), first row above.
+
+    Where ``like`` is given, each letter is as wide as that in its place.
+    """
     glyphs = []
-    for letter in text.upper():
-        glyph = np.zeros((GLYPH_ROWS, 3)) if letter == " " else _glyph(letter)
+    for letter, other in zip(text.upper(), (like or text).upper(), strict=True):
+        glyph = np.zeros((GLYPH_ROWS, 3)) if other == " " else _glyph(other)
+        if letter != other:
+            glyph = np.zeros_like(glyph)
         glyphs += [glyph, np.zeros((GLYPH_ROWS, _SPACE))]
     return np.concatenate(glyphs[:-1], axis=1) if glyphs else np.zeros((GLYPH_ROWS, 1))
 

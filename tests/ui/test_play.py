@@ -1,0 +1,65 @@
+"""The window in which a display plays: nothing moves before its flashes are counted, and it stops with the design."""
+
+from collections.abc import Callable
+
+from pytestqt.qtbot import QtBot
+
+from gauze.core.design import with_build
+from gauze.core.effects import MOST_FLASHES_PER_S
+from gauze.ui.main_window import MainWindow
+from gauze.ui.play.window import PlayWindow
+from gauze.ui.solving import FlashRequest
+from tests.builders import design
+from tests.families import display, family
+
+Open = Callable[..., MainWindow]
+
+
+def playing(window: MainWindow, qtbot: QtBot) -> PlayWindow:
+    window.actions_by_key["play"].trigger()
+    found = window.play_keeper.window
+    assert found is not None
+    qtbot.waitUntil(found.play.isEnabled, timeout=240_000)
+    return found
+
+
+def test_it_plays_changes_and_stops(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(display()))
+    play = playing(window, qtbot)
+    assert play.face._image is not None
+    assert "flashes a second" in play._flash.text()
+    play.play.click()
+    first = play._said.text()
+    qtbot.waitUntil(lambda: play._said.text() != first, timeout=60_000)
+    play.effect.setCurrentIndex(play.effect.findData("fire"))
+    play.effect.activated.emit(play.effect.currentIndex())
+    assert not play.play.isChecked()  # nothing moves before it is looked through
+    assert play.text.isHidden()
+    qtbot.waitUntil(play.play.isEnabled, timeout=60_000)
+    play.play.click()
+    assert play._timer.isActive()
+    play.close()
+    assert not play._timer.isActive()
+
+
+def test_an_edit_stops_it_and_lights_the_pixels_again(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(display()))
+    play = playing(window, qtbot)
+    play.play.click()
+    window.bench.edit("Depth", lambda one, _: with_build(one, depth_mm=one.build.depth_mm + 4.0))
+    assert not play._timer.isActive()
+    assert not play.play.isEnabled()
+    qtbot.waitUntil(play.play.isEnabled, timeout=240_000)
+
+
+def test_what_flashes_too_often_says_so(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(display()))
+    play = playing(window, qtbot)
+    assert play._response is not None
+    play.show_flashes(FlashRequest(play.chosen.key, play._response.screen, play.options), MOST_FLASHES_PER_S + 2.0)
+    assert "seizures" in play._flash.text()
+
+
+def test_only_displays_play(open_window: Open) -> None:
+    window = open_window(design(), lit=False)
+    assert not window.actions_by_key["play"].isEnabled()
