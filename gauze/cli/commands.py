@@ -42,6 +42,7 @@ from gauze.core.words import Reader
 from gauze.core.words.languages import translation
 from gauze.session import console
 from gauze.session.console import BAD_INPUT, FAILS, FAULT, FINE, INTERRUPTED, NOT_WRITTEN
+from gauze.session.controller import Limits, SimulatedController, serve
 from gauze.session.document import Document
 from gauze.session.emitters import (
     Inside,
@@ -241,6 +242,19 @@ def _shelf(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _controller(arguments: argparse.Namespace) -> int:
+    cap_a = None if arguments.cap_ma is None else arguments.cap_ma / 1000.0
+    controller = SimulatedController(Limits(arguments.pixels, arguments.pictures, cap_a))
+    before = 0
+    for seen in serve(controller, arguments.port, arguments.seconds):
+        console.write_text(
+            f"{seen.pixels} pixels, {seen.shown - before} pictures, {seen.amps:.2f} A, dimmed to {seen.dimmed_to:.0%}; "
+            f"left out {seen.left_out}, lost {seen.lost}, passed over {seen.passed_over}, pixels beyond {seen.beyond}\n"
+        )
+        before = seen.shown
+    return FINE
+
+
 def _network(arguments: argparse.Namespace) -> int:
     network = decode_network(read_file(arguments.file, NETWORK_BYTES))
     solution = solve(circuit_of(network))
@@ -295,6 +309,7 @@ _COMMANDS = {
     "pixels": _pixels,
     "network": _network,
     "shelf": _shelf,
+    "controller": _controller,
     "emitters": _emitters,
     "schema": _schema,
 }

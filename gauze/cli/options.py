@@ -2,7 +2,7 @@
 
 import argparse
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import numpy as np
@@ -10,6 +10,7 @@ import numpy as np
 from gauze import __version__
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate.gridded import Grid
+from gauze.core.formats.e131 import PORT
 from gauze.core.printable import printable
 from gauze.core.units import LengthUnit
 from gauze.core.words import Fixed
@@ -26,6 +27,7 @@ WINDOWLESS = (
     "wires",
     "pixels",
     "shelf",
+    "controller",
     "network",
     "emitters",
     "schema",
@@ -37,6 +39,19 @@ _LARGEST_MM = 40_000.0
 _BELOW_ZERO = re.compile(r"-[.0-9]")
 _USUAL_PIXELS = 400_000
 EXIT_CODES = "Exit codes: 0 fine, 1 a finding fails, 2 bad input, 3 could not write, 4 set-up, 70 a fault of Gauze."
+
+
+def _number_between(least: float, most: float, kind: type[int] | type[float]) -> Callable[[str], float]:
+    def read(text: str) -> float:
+        try:
+            value = kind(text)
+        except ValueError:
+            value = kind(-1)
+        if not least <= value <= most:
+            raise argparse.ArgumentTypeError(f"“{printable(text, 20)}”: give a number from {least:g} to {most:g}")
+        return value
+
+    return read
 
 
 def build_parser() -> argparse.ArgumentParser:
@@ -90,6 +105,7 @@ def build_parser() -> argparse.ArgumentParser:
     )
     shelf.add_argument("--json", action="store_true", help="as JSON")
     shelf.add_argument("--unit", choices=[unit.value for unit in LengthUnit], default="mm", help="unit of the lengths")
+    _add_controller(commands.add_parser("controller", help="simulate a pixel controller here, fed by ANSI E1.31"))
     network = commands.add_parser(
         "network", help="solve a bare circuit of supplies, resistors and loads", epilog=EXIT_CODES
     )
@@ -106,6 +122,23 @@ def build_parser() -> argparse.ArgumentParser:
     _add_emitters(commands.add_parser("emitters", help="make a design of a table of emitters (CSV)"))
     commands.add_parser("schema", help="print the JSON Schema of the design file")
     return parser
+
+
+def _add_controller(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--port", type=_number_between(1, 65_535, int), default=PORT, help=f"UDP port, {PORT} unless told"
+    )
+    command.add_argument(
+        "--pixels", type=_number_between(1, 1_000_000, int), default=500, help="pixels that it holds, 500 unless told"
+    )
+    command.add_argument(
+        "--pictures",
+        type=_number_between(0.1, 1000.0, float),
+        default=60.0,
+        help="pictures a second that it shows, 60 unless told",
+    )
+    command.add_argument("--cap-ma", type=_number_between(1.0, 1e6, float), help="milliamps to which it dims")
+    command.add_argument("--seconds", type=_number_between(0.1, 1e6, float), help="end after so many seconds")
 
 
 def _add_grid(command: argparse.ArgumentParser) -> None:

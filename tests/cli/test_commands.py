@@ -1,5 +1,6 @@
 import io
 import json
+import socket
 from pathlib import Path
 
 import msgspec
@@ -285,3 +286,23 @@ def test_the_pixel_map_is_written_or_refused(file: Path, tmp_path: Path, capsys:
     assert not out.exists()
     assert main(["pixels", str(write(tmp_path, family(shells()))), "--out", str(out)]) == 0
     assert out.read_text().startswith("index,piece")
+
+
+def test_controller_tells_what_came_and_refuses_what_cannot_be(capsys: pytest.CaptureFixture[str]) -> None:
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as one:
+        one.bind(("127.0.0.1", 0))
+        port = str(one.getsockname()[1])
+        assert main(["controller", "--port", port, "--seconds", "0.3"]) == 2
+        assert f"Port {port} cannot be had" in capsys.readouterr().err
+    assert main(["controller", "--port", port, "--seconds", "0.3"]) == 0
+    assert "0 pixels, 0 pictures" in capsys.readouterr().out
+    for option, value in (
+        ("--port", "0"),
+        ("--port", "x"),
+        ("--pixels", "-1"),
+        ("--cap-ma", "nan"),
+        ("--pictures", ""),
+    ):
+        with pytest.raises(SystemExit, match="2"):
+            main(["controller", option, value])
+        assert "give a number from" in capsys.readouterr().err

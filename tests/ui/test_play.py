@@ -1,11 +1,13 @@
 """The window in which a display plays: nothing moves before its flashes are counted, and it stops with the design."""
 
+import socket
 from collections.abc import Callable
 
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import with_build
 from gauze.core.effects import MOST_FLASHES_PER_S
+from gauze.core.formats.e131 import decode_universe
 from gauze.ui.main_window import MainWindow
 from gauze.ui.play.window import PlayWindow
 from gauze.ui.solving import FlashRequest
@@ -63,3 +65,24 @@ def test_what_flashes_too_often_says_so(open_window: Open, qtbot: QtBot) -> None
 def test_only_displays_play(open_window: Open) -> None:
     window = open_window(design(), lit=False)
     assert not window.actions_by_key["play"].isEnabled()
+
+
+def test_nothing_is_sent_before_it_is_asked_for(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(display()))
+    play = playing(window, qtbot)
+    assert play.sending._sender is None
+    play.sending.address.setText("nowhere")
+    play.sending.button.click()
+    assert "is no address" in play.sending.form._error.text()
+    assert play.sending._sender is None
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as listening:
+        listening.bind(("127.0.0.1", 0))
+        listening.settimeout(60.0)
+        play.sending.address.setText("127.0.0.1")
+        play.sending.port.setText(str(listening.getsockname()[1]))
+        play.sending.button.click()
+        play.play.click()
+        qtbot.waitUntil(lambda: "packets sent" in play.sending._said.text(), timeout=60_000)
+        assert decode_universe(listening.recv(2048)).number == 1
+        play.close()
+        assert play.sending._sender is None

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 from PyQt6.QtCore import QElapsedTimer, QRectF, Qt, QTime, QTimer, pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QImage, QPainter, QPaintEvent
+from PyQt6.QtGui import QCloseEvent, QColor, QImage, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from gauze.core.effects import EFFECTS, MOST_FLASHES_PER_S, Effect, Options, effect_named
@@ -14,6 +14,7 @@ from gauze.core.optics.appearance import Viewing, true_colour
 from gauze.core.units import format_number
 from gauze.ui.canvas.paint.shapes import to_qimage
 from gauze.ui.panels.fields import ChoiceBox, Form, LevelField
+from gauze.ui.play.sending import SendControls
 from gauze.ui.solving import FlashRequest
 from gauze.ui.text import spoken, tr
 
@@ -22,6 +23,7 @@ _LONGEST_TEXT = 80
 _FASTEST = 4.0  # times as fast as usual
 _HEADROOM = 1.15  # over the luminance of the whole display, that shows as white
 _WITH_TEXT, _WITH_COLOUR = ("text",), ("text", "clock", "bars", "walk")
+_AROUND = QColor(34, 35, 38)  # a dark room's wall in either theme, so that a dark display shows where it ends
 _MEAN_OF = 30  # pictures over which amps are averaged
 
 
@@ -43,7 +45,7 @@ class Face(QWidget):
         """Paint it in the middle, smoothly."""
         del event
         painter = QPainter(self)
-        painter.fillRect(self.rect(), Qt.GlobalColor.black)
+        painter.fillRect(self.rect(), _AROUND)
         if self._image is not None:
             scale = min(self.width() / self._wide, self.height() / self._high)
             wide, high = self._wide * scale, self._high * scale
@@ -71,6 +73,7 @@ class PlayWindow(QDialog):
         self.speed = LevelField(tr("How fast"))
         self.speed.show_level(0.25)
         self._speed = 1.0
+        self.sending = SendControls()
         self.play = QPushButton(tr("Play"))
         self.play.setCheckable(True)
         self._said, self._flash = QLabel(tr("Calculating …")), QLabel()
@@ -81,7 +84,7 @@ class PlayWindow(QDialog):
         self._clock = QElapsedTimer()
         self._began_s = 0.0
         self._lay_out()
-        self.resize(900, 420)
+        self.resize(940, 560)
 
     def _lay_out(self) -> None:
         for effect in EFFECTS:
@@ -98,6 +101,8 @@ class PlayWindow(QDialog):
         for name, widget in rows:
             widget.setAccessibleName(name)
             form.add(name, widget)
+        self._said.setMinimumHeight(2 * self.fontMetrics().lineSpacing() + 4)  # so that nothing jumps as figures grow
+        self._said.setAlignment(Qt.AlignmentFlag.AlignTop)
         for label in (self._said, self._flash):
             label.setWordWrap(True)
             label.setObjectName("dim")
@@ -115,6 +120,7 @@ class PlayWindow(QDialog):
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(form)
         column.addStretch(1)
+        column.addWidget(self.sending)
         column.addWidget(self.play)
         row = QHBoxLayout(self)
         row.addWidget(self.face, 1)
@@ -203,6 +209,9 @@ class PlayWindow(QDialog):
         image = to_qimage(true_colour(response.picture(levels), viewing))
         wide, high = self._pitch_mm
         self.face.show_image(image, response.screen.columns * wide, response.screen.rows * high)
+        if self._timer.isActive():
+            rows, columns = response.screen.order.T
+            self.sending.send(levels[rows, columns])
         self._amps = [*self._amps[1 - _MEAN_OF :], response.drawn_a(levels)]
         self._said.setText(
             tr("{now} A now, {mean} A in the last second, {most} A with all on").format(
@@ -213,8 +222,9 @@ class PlayWindow(QDialog):
         )
 
     def closeEvent(self, event: QCloseEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Stop with the window."""
+        """Stop with the window, and send no more."""
         self.play.setChecked(False)
+        self.sending.stop()
         super().closeEvent(event)
 
 
