@@ -1,4 +1,4 @@
-"""Damages what the readers are given, by a seed: designs, tables, photometry, settings, the shelf, kept work.
+"""Damages what the readers are given, by a seed: designs, tables, photometry, packets, settings, the shelf, kept work.
 
 ``.venv/bin/python -m bench.rough.fuzz --seed 1 --minutes 10``. A reader may return something, or raise a ``GauzeError`` of a
 bounded length; anything else, or more than ``PATIENCE_S``, counts as a fault. A design that is taken is laid out, written and
@@ -28,8 +28,10 @@ from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Detail, evaluate, find
 from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design, encode_design
+from gauze.core.formats.e131 import Universe, decode_universe, encode_universe
 from gauze.core.formats.emitters_csv import decode_emitters
 from gauze.core.formats.ies_reading import decode_ies
+from gauze.core.formats.shelf_csv import decode_shelf
 from gauze.core.materials import load_catalogue
 from gauze.demo import DEMOS
 from gauze.session.autosave import find_recoverable
@@ -184,6 +186,8 @@ def kinds(damage: Damage, folder: Path) -> list[Kind]:
     designs = tuple(demo.read() for demo in DEMOS)
     table, photometry = ((_EXAMPLES / name).read_bytes() for name in ("harbour-sign.csv", "wide-spot.ies"))
     keep = {"path": "/nowhere/a.gauze", "design": designs[0].decode(), "stamp": {"size": 1, "sha256": "0"}}
+    labels = (_EXAMPLES / "workshop-shelf.csv").read_bytes()
+    packet = encode_universe(Universe(1, 0, bytes(range(256))), bytes(16))
     sheet = {"id": "own-a", "name": "a", "like": "opal-acrylic-3", "lux_without": 9, "lux_with": 5}
     shelf = {"format": "gauze-shelf", "format_version": 1, "own_diffusers": [sheet]}
     settings = {"theme": "light", "length_unit": "in", "recent_files": ["/nowhere/a.gauze"]}
@@ -210,6 +214,10 @@ def kinds(damage: Damage, folder: Path) -> list[Kind]:
         Kind("photometry", 3, (photometry,), damage.bytes_of, lambda data: check_reader(lambda: decode_ies(data))),
         Kind("keep", 1, (json.dumps(keep).encode(),), damage.bytes_of, from_file(found)),
         Kind("shelf", 1, (json.dumps(shelf).encode(),), damage.bytes_of, from_file(load_shelf)),
+        Kind(
+            "labels", 2, (labels,), damage.bytes_of, lambda data: check_reader(lambda: decode_shelf(data, _CATALOGUE))
+        ),
+        Kind("packet", 2, (packet,), damage.bytes_of, lambda data: check_reader(lambda: decode_universe(data))),
         Kind("settings", 1, (json.dumps(settings).encode(),), damage.bytes_of, from_file(load_settings)),
     ]
 
