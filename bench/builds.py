@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import QApplication
 from bench.window import mouse, wait
 from gauze.core.evaluate import AT_REST
 from gauze.core.formats.design_file import decode_design
-from gauze.core.materials import load_catalogue
+from gauze.core.materials import Catalogue, load_catalogue
 from gauze.demo import DEMOS
 from gauze.session.document import Document
 from gauze.session.solver import LightRequest, SolverProcess
@@ -42,7 +42,9 @@ class _Timed(SolverProcess):
     The pictures a second are no more than what the hand changes: a value that snaps changes less often than the mouse moves.
     """
 
-    asked: list[float]  # seconds
+    def __init__(self, catalogue: Catalogue) -> None:
+        super().__init__(catalogue)
+        self.asked: list[float] = []  # seconds
 
     def call(self, name: str, request: Any, tell: Tell, cancelled: Callable[[], bool]) -> Any:
         """As the solver does."""

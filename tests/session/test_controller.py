@@ -111,7 +111,8 @@ def test_what_is_sent_arrives_over_loopback() -> None:
     levels[0] = (1.0, 0.5, 0.0)
     deadline = time.monotonic() + 20.0
     while controller.seen.pixels < 200 and time.monotonic() < deadline:
-        assert sender.send(levels) in (1, 2)  # refused as long as nobody listens
+        sent = sender.send(levels)
+        assert sent.packets + sent.refused == 2
         time.sleep(0.05)
     sender.close()
     enough.set()
@@ -136,3 +137,17 @@ def test_what_is_no_address_is_told(text: str) -> None:
 def test_addresses_are_read_and_nothing_is_looked_up() -> None:
     assert read_address(" 192.168.1.40 ") == "192.168.1.40"
     assert read_address("::1") == "::1"
+
+
+def test_that_nothing_listens_is_heard() -> None:
+    sender = Sender(LOOPBACK, free_port(), "RGB")
+    deadline = time.monotonic() + 60.0
+    while not sender.send(np.zeros((200, 3))).refused and time.monotonic() < deadline:
+        time.sleep(0.01)
+    assert sender.send(np.zeros((200, 3))).refused
+    sender.close()
+
+
+def test_what_cannot_be_reached_is_told() -> None:
+    with pytest.raises(StorageError, match="Nothing can be sent to"):
+        Sender("255.255.255.255", 5568, "RGB")  # to all, which a socket is only allowed when it asks for that

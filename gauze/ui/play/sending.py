@@ -43,6 +43,7 @@ class SendControls(QWidget):
         self._said = QLabel()
         self._said.setObjectName("dim")
         self._said.setWordWrap(True)
+        self._said.setMinimumHeight(2 * self.fontMetrics().lineSpacing() + 4)  # so that the buttons stay where they are
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.form)
@@ -75,10 +76,16 @@ class SendControls(QWidget):
         """Send a picture, where that is asked for."""
         if self._sender is None:
             return
-        packets = self._sender.send(levels)
+        sent = self._sender.send(levels)
         self._pictures += 1
+        if sent.refused:
+            said = tr("Nothing listens at {address}, port {port}. Start the controller, or correct them.")
+        elif sent.packets:
+            said = tr("Picture {number}: {packets} packets sent.")
+        else:
+            said = tr("Nothing gets to {address}: is this machine on its network?")
         self._said.setText(
-            tr("Picture {number}: {packets} packets sent.").format(number=self._pictures, packets=packets)
+            said.format(number=self._pictures, packets=sent.packets, address=self.address.text(), port=self.port.text())
         )
 
     def stop(self) -> None:

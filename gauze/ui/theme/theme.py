@@ -127,6 +127,7 @@ QComboBox { background: $raised; border: 1px solid $line; border-radius: 3px; pa
 QComboBox:focus { border: 1px solid $accent; }
 QComboBox::drop-down { border: none; background: transparent; width: 18px; }
 QComboBox QAbstractItemView { background: $raised; color: $text; selection-background-color: $line; selection-color: $text; }
+QTableView { selection-background-color: $line; selection-color: $text; }
 QSlider::groove:horizontal { height: 3px; background: $line; border-radius: 1px; }
 QSlider::handle:horizontal { width: 12px; height: 12px; margin: -5px 0; border-radius: 6px; background: $dim; }
 QSlider::handle:horizontal:hover, QSlider::handle:horizontal:focus { background: $accent; }
