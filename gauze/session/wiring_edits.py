@@ -5,7 +5,7 @@ from typing import Any
 import msgspec
 
 from gauze.core.design import Design
-from gauze.core.design.wiring import Injection, Wiring, check_wiring
+from gauze.core.design.wiring import Injection, RunSection, Wiring, check_wiring
 
 
 def with_wiring(design: Design, usual: Wiring, **changes: Any) -> Design:
@@ -38,3 +38,17 @@ def without_injection(design: Design, injection: Injection) -> Design:
         return design
     rest = tuple(one for one in design.wiring.injections if one != injection)
     return with_wiring(design, design.wiring, injections=rest)
+
+
+def with_section(design: Design, usual: Wiring, run: tuple[str, str], wire_mm2: float | None) -> Design:
+    """Choose the section of the wires of one run, by the places where it begins and ends; None for that of all others.
+
+    Raises
+    ------
+    DesignError
+        When the value is invalid.
+    """
+    wiring = design.wiring or usual
+    rest = tuple(one for one in wiring.sections if (one.start, one.end) != run)
+    own = () if wire_mm2 is None else (RunSection(start=run[0], end=run[1], wire_mm2=wire_mm2),)
+    return design if (*rest, *own) == wiring.sections else with_wiring(design, usual, sections=(*rest, *own))

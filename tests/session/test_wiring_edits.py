@@ -4,11 +4,11 @@ import msgspec
 import pytest
 
 from gauze.core.design.differences import differences
-from gauze.core.design.wiring import MOST_INJECTIONS, Injection, Wiring
+from gauze.core.design.wiring import MOST_INJECTIONS, MOST_SECTIONS, Injection, RunSection, Wiring
 from gauze.core.errors import DesignError
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.session.versions import keep_version, take_up
-from gauze.session.wiring_edits import with_injection, with_wiring, without_injection, without_wiring
+from gauze.session.wiring_edits import with_injection, with_section, with_wiring, without_injection, without_wiring
 from tests.builders import CATALOGUE, design
 
 THERE = Injection(piece="row-2", after=3)
@@ -64,3 +64,21 @@ def test_files_versions_and_comparisons_hold_the_wiring() -> None:
     assert take_up(other, 0).wiring == wired.wiring
     words = [one.path for one in differences(wired, msgspec.structs.replace(wired, wiring=USUAL))]
     assert "wiring.scheme" in words
+
+
+def test_a_run_has_a_section_of_its_own_until_it_has_that_of_the_others() -> None:
+    run = ("supply", "row-1 start")
+    thick = with_section(design(), USUAL, run, 4.0)
+    assert thick.wiring is not None
+    assert thick.wiring.sections == (RunSection(start=run[0], end=run[1], wire_mm2=4.0),)
+    assert (thick.wiring.section_mm2(*run), thick.wiring.section_mm2("supply", "row-2 start")) == (4.0, 2.5)
+    assert decode_design(encode_design(thick), CATALOGUE) == thick
+    assert with_section(thick, USUAL, run, None).wiring == USUAL
+    assert with_section(design(), USUAL, run, None) == design()
+    with pytest.raises(DesignError):
+        with_section(design(), USUAL, run, 0.0)
+    own = RunSection(start="a", end="b", wire_mm2=1.0)
+    with pytest.raises(DesignError, match="section already"):
+        with_wiring(design(), USUAL, sections=(own, own))
+    with pytest.raises(DesignError, match=f"At most {MOST_SECTIONS}"):
+        with_wiring(design(), USUAL, sections=(own,) * (MOST_SECTIONS + 1))

@@ -4,13 +4,13 @@ from collections.abc import Callable
 
 import pytest
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtWidgets import QComboBox, QPushButton
+from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import StripChoice
 from gauze.core.design.cavity import BoxShape
 from gauze.core.design.surroundings import Surroundings
-from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.design.wiring import Injection, RunSection, Wiring
 from gauze.session.wiring_edits import with_wiring
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.feed import FeedPanel
@@ -45,6 +45,39 @@ def test_nothing_is_chosen_until_it_is(open_window: Open, qtbot: QtBot) -> None:
     window.actions_by_key["undo"].trigger()
     assert window.bench.design == design()
     assert panel._scheme.currentData() == ""
+
+
+def test_a_wire_gets_a_section_of_its_own_and_loses_it(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    panel = controls(window)
+    with qtbot.waitSignal(window.bench.lit, timeout=240_000):
+        choose(panel._scheme, "separate")
+    qtbot.waitUntil(lambda: panel._run.count() > 2, timeout=240_000)
+    choose(panel._run, panel._run.itemData(2))
+    choose(panel._section, 4.0)
+    assert window.bench.design.wiring == Wiring(
+        scheme="separate", sections=(RunSection(start="supply", end="row-2 start", wire_mm2=4.0),)
+    )
+    assert panel._section.currentData() == 4.0
+    assert panel._list.count() == 1
+    qtbot.waitUntil(
+        lambda: (
+            window.bench.result is not None
+            and any(one.wire.section_mm2 == 4.0 for one in window.bench.result.evaluation.network.power.wires)
+        ),
+        timeout=240_000,
+    )
+    choose(panel._scheme, "buses")  # no such wire then
+    qtbot.waitUntil(lambda: "no such wire" in labels(panel), timeout=240_000)
+    button = panel._list.itemAt(0).widget().findChild(QPushButton)
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert window.bench.design.wiring == Wiring(scheme="buses")
+    assert panel._list.count() == 0
+
+
+def labels(panel: WiringControls) -> str:
+    rows = (panel._list.itemAt(index).widget() for index in range(panel._list.count()))
+    return " ".join(label.text() for row in rows for label in row.findChildren(QLabel))
 
 
 def test_lead_supply_and_volts_are_typed_or_chosen(open_window: Open, qtbot: QtBot) -> None:

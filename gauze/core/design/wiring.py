@@ -9,7 +9,9 @@ from gauze.core.errors import DesignError
 
 Scheme = Literal["own", "buses", "opposite", "both_ends", "in_a_row", "separate"]
 MOST_INJECTIONS = 2000
+MOST_SECTIONS = 500
 LONGEST_ID = 200
+LONGEST_PLACE = 240  # of the name of a place: a piece, and where on it
 
 
 class Injection(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -19,6 +21,14 @@ class Injection(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     after: Annotated[int, msgspec.Meta(ge=0, le=100_000)]
 
 
+class RunSection(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A section of their own for the wires from one place to another; places are named as in the list of wires."""
+
+    start: Annotated[str, msgspec.Meta(max_length=LONGEST_PLACE)]
+    end: Annotated[str, msgspec.Meta(max_length=LONGEST_PLACE)]
+    wire_mm2: Annotated[float, msgspec.Meta(ge=0.05, le=35)]
+
+
 class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """The choices of how current gets to the pieces.
 
@@ -26,7 +36,8 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     at the first piece (``buses``), or plus at the first and minus at the last (``opposite``); buses at both ends of the pieces
     (``both_ends``); one piece after the other (``in_a_row``); a pair of wires of its own for each (``separate``).
 
-    ``wire_mm2`` is the section of all wires, ``lead_mm`` the length of each conductor from the supply to the first pads.
+    ``wire_mm2`` is the section of all wires but those of ``sections``, ``lead_mm`` the length of each conductor from the supply
+    to the first pads.
     ``supply_volts`` is what the supply is trimmed to, None for its nominal volts; ``supply_w`` its rating, None for one that is
     large enough. In a build of several voltages the first is meant for that which is nearest to it, the second for each.
     ``pwm_hz`` is the frequency of the pulses by which it is dimmed, None where that is not known.
@@ -39,6 +50,17 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     supply_w: Annotated[float, msgspec.Meta(gt=0, le=10_000)] | None = None
     pwm_hz: Annotated[float, msgspec.Meta(ge=1, le=1_000_000)] | None = None
     injections: tuple[Injection, ...] = ()
+    sections: tuple[RunSection, ...] = ()
+
+    def section_mm2(self, start: str, end: str) -> float:
+        """Return the section of the wires from one place to another, by the names of these."""
+        own = (one.wire_mm2 for one in self.sections if (one.start, one.end) == (start, end))
+        return next(own, self.wire_mm2)
+
+    @property
+    def thinnest_mm2(self) -> float:
+        """The thinnest section that is chosen anywhere."""
+        return min([self.wire_mm2, *(one.wire_mm2 for one in self.sections)])
 
 
 def check_wiring(wiring: Wiring) -> None:
@@ -50,3 +72,11 @@ def check_wiring(wiring: Wiring) -> None:
         )
     for index, one in enumerate(wiring.injections):
         check_limits(one, f"wiring.injections[{index}]")
+    if len(wiring.sections) > MOST_SECTIONS:
+        raise DesignError(
+            "wiring.sections", "At most {most} wires can have a section of their own.", most=MOST_SECTIONS
+        )
+    for index, run in enumerate(wiring.sections):
+        check_limits(run, f"wiring.sections[{index}]")
+        if any((run.start, run.end) == (other.start, other.end) for other in wiring.sections[:index]):
+            raise DesignError(f"wiring.sections[{index}]", "These wires have a section already: keep one of the two.")

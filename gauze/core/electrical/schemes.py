@@ -104,6 +104,10 @@ def joined_up(
     return found
 
 
+def _section_mm2(wiring: Wiring, ends: tuple[Pad, Pad]) -> float:
+    return wiring.section_mm2(str(ends[0]), str(ends[1])) if wiring.sections else wiring.wire_mm2
+
+
 def _lead(
     growing: Growing, group: _Group, piece: Piece, where: str, wiring: Wiring, conductors: Iterable[str] | None = None
 ) -> None:
@@ -113,12 +117,9 @@ def _lead(
     nodes, at = group.nodes[piece.id], there
     for conductor, rail in nodes.conductors:
         if conductors is None or (conductor == "+") == ("+" in conductors):
+            ends = Pad("", "", at), Pad(piece.id, where, at)
             growing.wire(
-                (group.terminal(conductor), nodes.at(rail, where)),
-                (Pad("", "", at), Pad(piece.id, where, at)),
-                conductor,
-                length,
-                wiring.wire_mm2,
+                (group.terminal(conductor), nodes.at(rail, where)), ends, conductor, length, _section_mm2(wiring, ends)
             )
 
 
@@ -129,12 +130,9 @@ def _link(growing: Growing, group: _Group, ends: tuple[tuple[Piece, str], tuple[
     length = way_mm(start, end)
     a, b = group.nodes[one.id], group.nodes[other.id]
     for (conductor, from_rail), (_, to_rail) in zip(a.conductors, b.conductors, strict=False):
+        pads = Pad(one.id, one_end, start), Pad(other.id, other_end, end)
         growing.wire(
-            (a.at(from_rail, one_end), b.at(to_rail, other_end)),
-            (Pad(one.id, one_end, start), Pad(other.id, other_end, end)),
-            conductor,
-            length,
-            wiring.wire_mm2,
+            (a.at(from_rail, one_end), b.at(to_rail, other_end)), pads, conductor, length, _section_mm2(wiring, pads)
         )
 
 
@@ -235,4 +233,4 @@ def _inject(growing: Growing, group: _Group, injection: Injection, wiring: Wirin
     ends = Pad("", "", there), Pad(piece.id, injection.after, there)
     for index, (conductor, _) in enumerate(nodes.conductors):
         at = nodes.pads[injection.after][index]
-        growing.wire((group.terminal(conductor), at), ends, conductor, length, wiring.wire_mm2)
+        growing.wire((group.terminal(conductor), at), ends, conductor, length, _section_mm2(wiring, ends))

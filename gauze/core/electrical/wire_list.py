@@ -40,14 +40,28 @@ def runs_of(power: Power) -> tuple[Run, ...]:
     for one in power.wires:
         grouped.setdefault((one.wire.start, one.wire.end), []).append(one)
     order = sorted(grouped, key=lambda ends: bool(ends[0].piece))
-    return tuple(_run(number, ends, grouped[ends]) for number, ends in enumerate(order, start=1))
+    behind = thinnest_behind_mm2(power)
+    return tuple(_run(number, ends, grouped[ends], behind) for number, ends in enumerate(order, start=1))
 
 
-def _run(number: int, ends: tuple[Pad, Pad], wires: Sequence[WirePower]) -> Run:
+def thinnest_behind_mm2(power: Power) -> float:
+    """The thinnest section of any wire from piece to piece: a fuse at the supply has to blow before that gets hot.
+
+    Infinite where there is no such wire.
+    """
+    return min((one.wire.section_mm2 for one in power.wires if one.wire.start.piece), default=math.inf)
+
+
+def main_lead(power: Power) -> WirePower:
+    """Return the wire from a supply with the most current; raises :class:`ValueError` where there is none."""
+    return max((one for one in power.wires if not one.wire.start.piece), key=lambda one: one.current_a)
+
+
+def _run(number: int, ends: tuple[Pad, Pad], wires: Sequence[WirePower], behind_mm2: float) -> Run:
     first = wires[0].wire
     cut = math.ceil((first.length_mm + 2.0 * STRIPPED_MM) / _STEP_MM - 1e-9) * _STEP_MM
     most = max(one.current_a for one in wires)
-    fuse = None if ends[0].piece else fuse_for(most, first.section_mm2).rating_a
+    fuse = None if ends[0].piece else fuse_for(most, min(first.section_mm2, behind_mm2)).rating_a
     return Run(number, *ends, first.section_mm2, first.length_mm, cut, tuple(wires), fuse)
 
 

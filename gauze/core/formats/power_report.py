@@ -9,6 +9,7 @@ from gauze.core.design import Design
 from gauze.core.design.design import LONGEST_NAME
 from gauze.core.electrical.network import Network
 from gauze.core.electrical.power import PiecePower
+from gauze.core.electrical.wire_list import thinnest_behind_mm2
 from gauze.core.electrical.wires import carries_a, fuse_for
 from gauze.core.evaluate import Finding
 from gauze.core.evaluate.wording import scheme_words
@@ -46,6 +47,7 @@ def power_text(design: Design, network: Network, findings: Sequence[Finding], re
         return "\n".join([*lines, "Loose emitters come without watts: nothing is computed of their supply."])
     chosen = "chosen" if network.wired else "the usual, none is chosen"
     lines.append(f"Wired {read(scheme_words(wiring.scheme))}, {wiring.wire_mm2:g} mm² ({chosen})")
+    lines += [printable(f"  {one.start} to {one.end}: {one.wire_mm2:g} mm²", LONGEST_NAME) for one in wiring.sections]
     for supply in power.supplies:
         limited = f", at its limit: {supply.terminal_v:.2f} V are left" if supply.limited else ""
         lines.append(
@@ -110,6 +112,7 @@ def power_json(
             }
             for piece in power.pieces
         ]
+        behind_mm2 = thinnest_behind_mm2(power)
         body["wires"] = [
             {
                 "from": str(one.wire.start),
@@ -121,7 +124,7 @@ def power_json(
                 "drop_v": one.drop_v,
                 "power_w": one.loss_w,
                 "carries_a": carries_a(one.wire.section_mm2),
-                "fuse_a": fuse_for(one.current_a, one.wire.section_mm2).rating_a,
+                "fuse_a": fuse_for(one.current_a, min(one.wire.section_mm2, behind_mm2)).rating_a,
             }
             for one in power.wires
         ]

@@ -6,20 +6,23 @@ from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from gauze.core.design.wiring import Injection
+from gauze.core.design.wiring import Injection, RunSection, Wiring
 from gauze.core.electrical.network import USUAL
+from gauze.core.electrical.wire_list import Run, runs_of
 from gauze.core.electrical.wires import SECTIONS_MM2
 from gauze.core.evaluate import Evaluation
 from gauze.core.evaluate.findings.drop import ends_of, pads_of_dimmest
 from gauze.core.evaluate.wording import SCHEMES, scheme_words
 from gauze.core.units import format_length, format_number, parse_length, parse_number
-from gauze.session.wiring_edits import with_injection, with_wiring, without_injection, without_wiring
+from gauze.session.wiring_edits import with_injection, with_section, with_wiring, without_injection, without_wiring
 from gauze.ui.panels.fields import ChoiceBox, Form, QuantityField
 from gauze.ui.text import spoken, tr
 from gauze.ui.workbench import Workbench
 
 _NOT_CHOSEN = ""
-_MOST_SHOWN = 8  # injections that are listed one by one
+_BETWEEN = "\t"  # where a run starts and where it ends
+_MOST_SHOWN = 8  # feeds, and wires of their own section, that are listed one by one
+_MOST_RUNS = 400  # that can be chosen: as many as the wiring plan draws
 
 
 class WiringControls(QWidget):
@@ -40,10 +43,13 @@ class WiringControls(QWidget):
         for scheme in SCHEMES:
             self._scheme.addItem(spoken(scheme_words(scheme)), scheme)
         self.form.add(tr("Wired"), self._scheme)
-        self._section = self._box(tr("Section of the wires"), partial(self._take, "Wire", "wire_mm2"))
-        for section in SECTIONS_MM2:
-            self._section.addItem(f"{section:g} mm²", section)
+        self._section = self._box(tr("Section of the wires"), self._take_section)
         self.form.add(tr("Wire"), self._section)
+        self._run = self._box(tr("Which wires the section is for"), lambda _run: self.refresh())
+        self._run.setToolTip(tr("A section of their own for some wires, by their numbers in the wiring plan"))
+        self.form.add(tr("For"), self._run)
+        self._runs: tuple[Run, ...] = ()
+        self._show_runs(())
         self._lead = QuantityField(
             tr("Wire from the supply to the first pads"), lambda text: parse_length(text, bench.unit)
         )
@@ -72,7 +78,7 @@ class WiringControls(QWidget):
         self._list = QVBoxLayout()
         self._list.setSpacing(2)
         column.addLayout(self._list)
-        self._listed: tuple[Injection, ...] = ()
+        self._listed: object = None
 
     def _box(self, name: str, take: Callable[[Any], object]) -> ChoiceBox:
         box = ChoiceBox()
@@ -85,6 +91,19 @@ class WiringControls(QWidget):
             self.bench.edit("Wiring", lambda design, _: without_wiring(design))
         else:
             self._take("Wiring", "scheme", scheme)
+
+    def _chosen_run(self) -> tuple[str, str] | None:
+        start, between, end = (self._run.currentData() or "").partition(_BETWEEN)
+        return (start, end) if between else None
+
+    def _take_section(self, wire_mm2: float | None) -> None:
+        run, usual = self._chosen_run(), self._usual
+        if run is None:
+            self._take("Wire", "wire_mm2", wire_mm2)
+        else:
+            self.bench.edit(
+                "Wire", lambda design, _: with_section(design, usual, run, wire_mm2), field="wiring.sections"
+            )
 
     def _take(self, name: str, field: str, value: object) -> None:
         usual = self._usual
@@ -100,16 +119,41 @@ class WiringControls(QWidget):
         wiring = self.bench.design.wiring
         shown = wiring or self._usual
         self._scheme.setCurrentIndex(self._scheme.findData(_NOT_CHOSEN if wiring is None else wiring.scheme))
-        index = self._section.findData(shown.wire_mm2)
-        if index < 0:
-            self._section.addItem(f"{shown.wire_mm2:g} mm²", shown.wire_mm2)
-            index = self._section.count() - 1
-        self._section.setCurrentIndex(index)
+        self._show_section(shown)
         self._lead.show_text(format_length(shown.lead_mm, self.bench.unit))
         self._show_rating(shown.supply_w)
         self._volts.show_text("" if shown.supply_volts is None else f"{shown.supply_volts:g} V")
         self._pwm.show_text("" if shown.pwm_hz is None else f"{shown.pwm_hz:g} Hz")
-        self._show_injections(shown.injections)
+        self._show_added(shown)
+
+    def _show_section(self, shown: Wiring) -> None:
+        """Show the section of the chosen wires, with those of the table to choose from."""
+        run = self._chosen_run()
+        known = {section: f"{section:g} mm²" for section in (*SECTIONS_MM2, shown.wire_mm2)}
+        own = shown.wire_mm2
+        if run is not None:
+            own = shown.section_mm2(*run)
+            known |= {own: f"{own:g} mm²"}
+        self._section.clear()
+        if run is not None:
+            self._section.addItem(tr("{section} mm², as the others").format(section=f"{shown.wire_mm2:g}"), None)
+        for section in sorted(known):
+            self._section.addItem(known[section], section)
+        is_own = run is None or any((one.start, one.end) == run for one in shown.sections)
+        self._section.setCurrentIndex(self._section.findData(own) if is_own else 0)
+
+    def _show_runs(self, runs: tuple[Run, ...]) -> None:
+        """List the wires, keeping the chosen ones chosen as long as they are there."""
+        if [(one.start, one.end) for one in runs] == [(one.start, one.end) for one in self._runs] and self._run.count():
+            return
+        chosen = self._run.currentData()
+        self._runs = runs
+        self._run.clear()
+        self._run.addItem(tr("all wires"), None)
+        for run in runs[:_MOST_RUNS]:
+            words = tr("{number}: {start} → {end}").format(number=run.number, start=run.start, end=run.end)
+            self._run.addItem(words, f"{run.start}{_BETWEEN}{run.end}")
+        self._run.setCurrentIndex(max(self._run.findData(chosen), 0))
 
     def _show_rating(self, rating_w: float | None) -> None:
         index = self._supply.findData(rating_w) if rating_w is not None else 0
@@ -118,39 +162,48 @@ class WiringControls(QWidget):
             index = self._supply.count() - 1
         self._supply.setCurrentIndex(index)
 
-    def _show_injections(self, injections: tuple[Injection, ...]) -> None:
-        if injections == self._listed:
+    def _show_added(self, shown: Wiring) -> None:
+        """List the feeds, and the wires that have a section of their own, each with a way to remove it."""
+        runs = {(str(one.start), str(one.end)) for one in self._runs}
+        lost = {one for one in shown.sections if (one.start, one.end) not in runs}
+        state = (shown.injections, shown.sections, lost)
+        if state == self._listed:
             return
-        self._listed = injections
+        self._listed = state
         while self._list.count():
             item = self._list.takeAt(0)
             widget = None if item is None else item.widget()
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        for one in injections[:_MOST_SHOWN]:
-            self._list.addWidget(self._row(one))
-        if len(injections) > _MOST_SHOWN:
-            self._list.addWidget(QLabel(tr("and {count} more").format(count=len(injections) - _MOST_SHOWN)))
+        rows = [
+            *(self._feed_row(one) for one in shown.injections[:_MOST_SHOWN]),
+            *(self._section_row(one, lost=one in lost) for one in shown.sections[:_MOST_SHOWN]),
+        ]
+        for row in rows:
+            self._list.addWidget(row)
+        rest = len(shown.injections) + len(shown.sections) - len(rows)
+        if rest:
+            self._list.addWidget(QLabel(tr("and {count} more").format(count=rest)))
 
-    def _row(self, one: Injection) -> QWidget:
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
+    def _feed_row(self, one: Injection) -> QWidget:
         words = tr("feed on {piece}, after segment {after}") if one.after else tr("feed on {piece}, at its start")
-        words = words.format(piece=one.piece, after=one.after)
-        text = QLabel(words)
-        text.setWordWrap(True)
-        line.addWidget(text, 1)
-        remove = QPushButton("×")
-        remove.setFixedWidth(26)
-        remove.setAccessibleName(tr("Remove: {what}").format(what=words))
-        remove.setToolTip(remove.accessibleName())
-        remove.clicked.connect(
-            lambda: self.bench.edit("Remove a feed", lambda design, _: without_injection(design, one))
+        return _row(
+            words.format(piece=one.piece, after=one.after),
+            lambda: self.bench.edit("Remove a feed", lambda design, _: without_injection(design, one)),
         )
-        line.addWidget(remove)
-        return row
+
+    def _section_row(self, one: RunSection, *, lost: bool) -> QWidget:
+        words = (
+            tr("{start} → {end}: {section} mm²; there is no such wire now")
+            if lost
+            else tr("{start} → {end}: {section} mm²")
+        )
+        usual = self._usual
+        return _row(
+            words.format(start=one.start, end=one.end, section=f"{one.wire_mm2:g}"),
+            lambda: self.bench.edit("Wire", lambda design, _: with_section(design, usual, (one.start, one.end), None)),
+        )
 
     def show_light(self, evaluation: Evaluation) -> None:
         """Take note of the wiring that is computed, and of where it is dimmest."""
@@ -161,8 +214,25 @@ class WiringControls(QWidget):
             ends = ends_of(evaluation.layout.pieces, network.power)
             if ends is not None and ends.least < ends.most:
                 self._dimmest = pads_of_dimmest(evaluation.layout.pieces, ends)
+        self._show_runs(() if network.power is None else runs_of(network.power))
         self._add.setEnabled(self._dimmest is not None)
         self.refresh()
+
+
+def _row(words: str, remove: Callable[[], object]) -> QWidget:
+    row = QWidget()
+    line = QHBoxLayout(row)
+    line.setContentsMargins(0, 0, 0, 0)
+    text = QLabel(words)
+    text.setWordWrap(True)
+    line.addWidget(text, 1)
+    button = QPushButton("×")
+    button.setFixedWidth(26)
+    button.setAccessibleName(tr("Remove: {what}").format(what=words))
+    button.setToolTip(button.accessibleName())
+    button.clicked.connect(remove)
+    line.addWidget(button)
+    return row
 
 
 def _read_volts(text: str) -> float:

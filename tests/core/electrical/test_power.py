@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gauze.core.design import StripChoice
-from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.design.wiring import Injection, RunSection, Wiring
 from gauze.core.electrical.elements import IDLE_A, element_of, idle_curve, in_series
 from gauze.core.electrical.network import network_of
 from gauze.core.electrical.power import Power, power_of
@@ -218,3 +218,23 @@ def test_a_replaced_piece_keeps_its_own_volts() -> None:
         assert isinstance(piece, StripPiece)
         assert own.volts_v.max() <= piece.strip.volts
         assert own.volts_v.min() > 0.8 * piece.strip.volts
+
+
+@pytest.mark.parametrize("scheme", SCHEMES)
+def test_sections_of_their_own_for_all_wires_are_as_one_section_for_all(scheme: str) -> None:
+    what = design()
+    thick = powered(what, scheme=scheme, wire_mm2=2.5)
+    runs = dict.fromkeys((str(one.wire.start), str(one.wire.end)) for one in thick.wires)
+    own = tuple(RunSection(start=start, end=end, wire_mm2=2.5) for start, end in runs)
+    each = powered(what, scheme=scheme, wire_mm2=0.25, sections=own)
+    assert [one.wire for one in each.wires] == [one.wire for one in thick.wires]
+    assert each.least_share == pytest.approx(thick.least_share, abs=1e-9)
+
+
+def test_a_lead_of_its_own_section_drops_by_ohms_law_and_the_rest_stays() -> None:
+    """IEC 60228, class 5: 2.5 mm² has 7.98 ohm/km, 0.75 mm² 26.0."""
+    lead = RunSection(start="supply", end="row-1 start", wire_mm2=2.5)
+    power = powered(design(), scheme="buses", wire_mm2=0.75, lead_mm=2000.0, sections=(lead,))
+    for one in power.wires:
+        per_km = 7.98 if not one.wire.start.piece else 26.0
+        assert one.drop_v == pytest.approx(one.current_a * per_km * one.wire.length_mm / 1e6, rel=1e-6)

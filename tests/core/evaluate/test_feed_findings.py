@@ -5,7 +5,7 @@ import pytest
 
 from gauze.core.design import Design, StripChoice
 from gauze.core.design.tile_wall import Tile
-from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.design.wiring import Injection, RunSection, Wiring
 from gauze.core.drawing import layers_of
 from gauze.core.evaluate import Caution, Finding, State, evaluate, find, search_fixes
 from gauze.core.evaluate.evaluation import WHILE_DRAGGING
@@ -152,6 +152,20 @@ def test_thin_wire_is_cured_by_thicker_wire() -> None:
     fixes = search_fixes("wire load", what, CATALOGUE)
     assert fixes
     assert found(fixes[0].design)["wire load"].state in (State.GOOD, State.WATCH)
+
+
+def test_one_wire_that_is_too_thin_is_found_and_cured_alone() -> None:
+    what = strip(1500.0, wire_mm2=2.5)
+    power = evaluate(what, CATALOGUE, WHILE_DRAGGING).network.power
+    assert power is not None
+    lead = RunSection(start="supply", end=str(power.wires[0].wire.end), wire_mm2=0.14)
+    thin = msgspec.structs.replace(what, wiring=msgspec.structs.replace(what.wiring, sections=(lead,)))
+    load = found(thin)["wire load"]
+    assert load.state is State.FAILS
+    assert "0.14 mm² carries" in str(load.sentence)
+    cured = search_fixes("wire load", thin, CATALOGUE)[0].design
+    assert found(cured)["wire load"].state in (State.GOOD, State.WATCH)
+    assert cured.wiring.wire_mm2 == 2.5
 
 
 def test_lengths_of_wire_are_told_in_the_readers_unit() -> None:

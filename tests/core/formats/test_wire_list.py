@@ -6,7 +6,7 @@ import io
 import msgspec
 import pytest
 
-from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.design.wiring import Injection, RunSection, Wiring
 from gauze.core.electrical.soldering import soldering_steps
 from gauze.core.electrical.wire_list import STRIPPED_MM, metres_by_section, runs_of
 from gauze.core.electrical.wires import carries_a
@@ -46,3 +46,16 @@ def test_every_wire_is_a_line_with_its_run_numbered_from_the_supply_on() -> None
     metres = sum(float(row["cut_mm"]) for row in rows) / 1000.0
     assert metres_by_section(runs_of(power)) == {1.5: pytest.approx(metres)}
     assert f"# 1.5 mm²: {metres:.2f} m" in remarks
+
+
+def test_the_fuse_of_a_thick_lead_protects_the_thin_wire_behind_it() -> None:
+    lead = RunSection(start="supply", end="row-1 start", wire_mm2=6.0)
+    wiring = Wiring(scheme="buses", wire_mm2=0.75, sections=(lead,))
+    what = msgspec.structs.replace(design(), wiring=wiring)
+    power = network_for(what, lay_out(what, CATALOGUE), CATALOGUE).power
+    assert power is not None
+    first, *rest = runs_of(power)
+    assert (first.section_mm2, {run.section_mm2 for run in rest}) == (6.0, {0.75})
+    assert first.fuse_a is not None
+    assert 1.25 * first.current_a <= first.fuse_a <= carries_a(0.75)
+    assert set(metres_by_section(runs_of(power))) == {0.75, 6.0}

@@ -229,7 +229,12 @@ def _figures(evaluation: Evaluation, power: Power, ends: Ends) -> list[Figure]:
         Figure(
             say("Wire"),
             say("{section} mm², lead {lead}", section=Number(wiring.wire_mm2), lead=Length(wiring.lead_mm)),
-            say("lengths along both axes with a tenth of slack"),
+            say(
+                "lengths along both axes with a tenth of slack; {count} have a section of their own",
+                count=len(wiring.sections),
+            )
+            if wiring.sections
+            else say("lengths along both axes with a tenth of slack"),
             say(WIRES_SOURCE),
         ),
         Figure(

@@ -2,8 +2,9 @@
 
 from functools import partial
 
-from gauze.core.electrical.power import SupplyPower, WirePower
+from gauze.core.electrical.power import Power, SupplyPower, WirePower
 from gauze.core.electrical.supply import CONTINUOUS_SHARE
+from gauze.core.electrical.wire_list import main_lead, thinnest_behind_mm2
 from gauze.core.electrical.wires import CURRENT_SOURCE, Fuse, carries_a, fuse_for, thinnest_mm2
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
@@ -18,7 +19,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
     power = evaluation.network.power
     if power is None or not power.wires:
         return []
-    found = [_wire(evaluation, max(power.wires, key=lambda one: one.current_a))]
+    found = [_wire(power, wired=evaluation.network.wired)]
     wiring = evaluation.network.wiring
     if wiring.supply_w is not None:
         several = len(power.supplies) > 1
@@ -26,8 +27,13 @@ def find(evaluation: Evaluation) -> list[Finding]:
     return found
 
 
-def _wire(evaluation: Evaluation, worst: WirePower) -> Finding:
-    section, wired = evaluation.network.wiring.wire_mm2, evaluation.network.wired
+def _wire(power: Power, *, wired: bool) -> Finding:
+    """Judge the wire that is loaded most where it carries too little, else the lead with the most current and its fuse."""
+    worst = max(power.wires, key=lambda one: one.current_a / carries_a(one.wire.section_mm2))
+    section = worst.wire.section_mm2
+    if worst.current_a <= carries_a(section):
+        worst = main_lead(power)
+        section = min(worst.wire.section_mm2, thinnest_behind_mm2(power))
     carries, fuse = carries_a(section), fuse_for(worst.current_a, section)
     words: dict[str, Text] = {
         "amps": Number(worst.current_a),
@@ -92,7 +98,9 @@ def _wire_figures(worst: WirePower, fuse: Fuse) -> list[Figure]:
         Figure(
             say("It carries"),
             say("{most} A", most=Number(fuse.most_a)),
-            say("flexible, lying free; less in a bundle or in a warm body"),
+            say(
+                "flexible, lying free; less in a bundle or in a warm body; of a lead, the thinnest wire behind its fuse"
+            ),
             say(CURRENT_SOURCE),
         ),
         Figure(

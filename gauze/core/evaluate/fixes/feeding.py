@@ -44,7 +44,7 @@ class _Wired:
     def carried(self, wiring: Wiring) -> bool:
         """Whether every wire carries what flows in it."""
         power = self.power(wiring)
-        return power is None or max(one.current_a for one in power.wires) <= carries_a(wiring.wire_mm2)
+        return power is None or all(one.current_a <= carries_a(one.wire.section_mm2) for one in power.wires)
 
     def fix(self, title: Text, wiring: Wiring) -> Fix | None:
         """Write a change of the wiring up."""
@@ -78,8 +78,7 @@ def other_scheme(trial: Trial) -> Fix | None:
 def thicker_wire(trial: Trial) -> Fix | None:
     """Take the thinnest wire that carries the current and makes the dimmest segment good; else the one that helps most."""
     wired = _Wired(trial)
-    thicker = [one for one in SECTIONS_MM2 if one > wired.wiring.wire_mm2]
-    changed = [msgspec.structs.replace(wired.wiring, wire_mm2=one) for one in thicker]
+    changed = [_at_least(wired.wiring, one) for one in SECTIONS_MM2 if one > wired.wiring.thinnest_mm2]
     able = [one for one in changed if wired.carried(one)]
     if not able:
         return None
@@ -88,7 +87,14 @@ def thicker_wire(trial: Trial) -> Fix | None:
     better = wired.share(wiring) >= _WORTH * wired.share(wired.wiring)
     if not better and wired.carried(wired.wiring):
         return None
-    return wired.fix(say("Wire of {section} mm²", section=Number(wiring.wire_mm2)), wiring)
+    return wired.fix(say("Wire of {section} mm²", section=Number(wiring.thinnest_mm2)), wiring)
+
+
+def _at_least(wiring: Wiring, section_mm2: float) -> Wiring:
+    """Wire of such a section everywhere, but where it is thicker already."""
+    usual = max(wiring.wire_mm2, section_mm2)
+    own = (msgspec.structs.replace(one, wire_mm2=max(one.wire_mm2, section_mm2)) for one in wiring.sections)
+    return msgspec.structs.replace(wiring, wire_mm2=usual, sections=tuple(one for one in own if one.wire_mm2 != usual))
 
 
 def separate_leads(trial: Trial) -> Fix | None:

@@ -4,6 +4,7 @@ import msgspec
 
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.power import Power
+from gauze.core.electrical.wire_list import main_lead, thinnest_behind_mm2
 from gauze.core.electrical.wires import carries_a, fuse_for
 from gauze.core.evaluate.finding import State
 from gauze.core.evaluate.shelf.build import Build, Judged
@@ -30,7 +31,8 @@ def wire_verdict(build: Build, wire: WireLabel) -> Judged:
     }
     if carries < amps:
         return Judged(wire.id, State.FAILS, say("{area} mm² carries {carries} A; {amps} A flow in one wire.", **words))
-    found = msgspec.structs.replace(build.wiring, wire_mm2=round(min(max(wire.as_copper_mm2, 0.05), 35.0), 4))
+    section_mm2 = round(min(max(wire.as_copper_mm2, 0.05), 35.0), 4)
+    found = msgspec.structs.replace(build.wiring, wire_mm2=section_mm2, sections=())
     if wire.on_hand < needed_m:
         sentence = say(
             "{area} mm² carries the {amps} A; the build takes {needed} m of it, and {on_hand} m are on hand.", **words
@@ -56,12 +58,14 @@ def connector_verdict(build: Build, connector: ConnectorLabel) -> Judged:
 
 def fuse_verdict(build: Build, fuse: FuseLabel) -> Judged:
     """Judge whether it lasts, and whether it protects the wire."""
-    limits = fuse_for(_most_a(build.power), build.wiring.wire_mm2)
+    lead = main_lead(build.power)
+    section_mm2 = min(lead.wire.section_mm2, thinnest_behind_mm2(build.power))
+    limits = fuse_for(lead.current_a, section_mm2)
     words: dict[str, Text] = {
         "own": Number(fuse.amps),
         "least": Number(limits.least_a),
         "most": Number(limits.most_a),
-        "section": Number(build.wiring.wire_mm2),
+        "section": Number(section_mm2),
     }
     if fuse.amps < limits.least_a:
         return Judged(fuse.id, State.FAILS, say("It would blow: {least} A or more are wanted for the lead.", **words))
