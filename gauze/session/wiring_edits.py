@@ -6,6 +6,7 @@ import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.wiring import Injection, RunSection, Wiring, check_wiring
+from gauze.core.electrical.growing import SUPPLY
 
 
 def with_wiring(design: Design, usual: Wiring, **changes: Any) -> Design:
@@ -30,6 +31,21 @@ def with_injection(design: Design, usual: Wiring, injection: Injection) -> Desig
     """Feed in at one more place; nothing changes where one is already."""
     known = (design.wiring or usual).injections
     return design if injection in known else with_wiring(design, usual, injections=(*known, injection))
+
+
+def with_moved_injection(design: Design, injection: Injection, there: Injection) -> Design:
+    """Bring a feed to other pads; a section that was chosen for its wires goes with it."""
+    wiring = design.wiring
+    if wiring is None or injection not in wiring.injections or there in wiring.injections:
+        return design
+    ends = f"{injection.piece} after {injection.after}", f"{there.piece} after {there.after}"
+    sections = (
+        msgspec.structs.replace(one, end=ends[1]) if (one.start, one.end) == (SUPPLY, ends[0]) else one
+        for one in wiring.sections
+        if (one.start, one.end) != (SUPPLY, ends[1])
+    )
+    moved = tuple(there if one == injection else one for one in wiring.injections)
+    return with_wiring(design, wiring, injections=moved, sections=tuple(sections))
 
 
 def without_injection(design: Design, injection: Injection) -> Design:

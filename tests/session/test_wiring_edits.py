@@ -8,7 +8,14 @@ from gauze.core.design.wiring import MOST_INJECTIONS, MOST_SECTIONS, Injection, 
 from gauze.core.errors import DesignError
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.session.versions import keep_version, take_up
-from gauze.session.wiring_edits import with_injection, with_section, with_wiring, without_injection, without_wiring
+from gauze.session.wiring_edits import (
+    with_injection,
+    with_moved_injection,
+    with_section,
+    with_wiring,
+    without_injection,
+    without_wiring,
+)
 from tests.builders import CATALOGUE, design
 
 THERE = Injection(piece="row-2", after=3)
@@ -82,3 +89,16 @@ def test_a_run_has_a_section_of_its_own_until_it_has_that_of_the_others() -> Non
         with_wiring(design(), USUAL, sections=(own, own))
     with pytest.raises(DesignError, match=f"At most {MOST_SECTIONS}"):
         with_wiring(design(), USUAL, sections=(own,) * (MOST_SECTIONS + 1))
+
+
+def test_a_feed_that_is_moved_takes_the_section_of_its_wires_along() -> None:
+    there = Injection(piece="row-3", after=1)
+    fed = with_section(with_injection(design(), USUAL, THERE), USUAL, ("supply", "row-2 after 3"), 4.0)
+    moved = with_moved_injection(fed, THERE, there)
+    assert moved.wiring is not None
+    assert moved.wiring.injections == (there,)
+    assert moved.wiring.section_mm2("supply", "row-3 after 1") == 4.0
+    assert with_moved_injection(moved, there, THERE) == fed
+    both = with_injection(fed, USUAL, there)
+    assert with_moved_injection(both, THERE, there) == both  # one is there already
+    assert with_moved_injection(design(), THERE, there) == design()

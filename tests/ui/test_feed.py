@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 import pytest
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
@@ -163,6 +163,41 @@ def test_a_click_on_a_cut_mark_adds_a_feed_and_another_removes_it(open_window: O
     window.actions_by_key["undo"].trigger()
     window.actions_by_key["undo"].trigger()
     assert window.bench.design == design()
+
+
+def test_a_feed_is_dragged_from_mark_to_mark_and_undone_as_one(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    window.go_to("feed")
+    window.actions_by_key["layer_drop"].trigger()
+    row = window.bench.layout.pieces[4]
+    sheet = window.drawing.sheet
+    assert sheet is not None
+
+    def mark(after: int) -> QPoint:
+        x = row.start_mm[0] + after * row.strip.segment_mm
+        return QPointF(sheet.plan.x(x), sheet.plan.y(row.start_mm[1])).toPoint()
+
+    def drag(start: int, *way: int) -> None:
+        qtbot.mousePress(window.drawing, Qt.MouseButton.LeftButton, pos=mark(start))
+        for after in way:
+            qtbot.mouseMove(window.drawing, mark(after))
+        qtbot.mouseRelease(window.drawing, Qt.MouseButton.LeftButton, pos=mark(way[-1]))
+
+    drag(1, 2)  # nothing is fed there
+    assert window.bench.design == design()
+    for after in (3, 6):
+        qtbot.mouseClick(window.drawing, Qt.MouseButton.LeftButton, pos=mark(after))
+    drag(3, 4, 5, 6, 7)
+    wiring = window.bench.design.wiring
+    assert wiring is not None
+    assert wiring.injections == (Injection(piece=row.id, after=7), Injection(piece=row.id, after=6))
+    window.actions_by_key["undo"].trigger()
+    assert window.bench.design.wiring.injections == (
+        Injection(piece=row.id, after=3),
+        Injection(piece=row.id, after=6),
+    )
+    drag(3, 4, 3)  # back again is no click
+    assert Injection(piece=row.id, after=3) in window.bench.design.wiring.injections
 
 
 def test_where_it_stands_is_chosen_typed_and_undone(open_window: Open, qtbot: QtBot) -> None:

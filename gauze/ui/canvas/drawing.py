@@ -35,6 +35,9 @@ class Drawing(TypedView):
     moved = pyqtSignal(object, float, float, object)  # Thing, x and y of the hand's way in mm, gesture
     let_go = pyqtSignal()
     pad_clicked = pyqtSignal(object)  # Injection
+    feed_dragged = pyqtSignal(
+        object, object, object
+    )  # Injection where it was taken, Injection where it is now, gesture
     menu_wanted = pyqtSignal(object, object, object)  # global position, Dimension | None, Thing | None
     state_changed = pyqtSignal(object)
 

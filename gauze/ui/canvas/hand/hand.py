@@ -14,6 +14,7 @@ from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.geometry import Rect
 from gauze.ui.canvas.hand.hold import (
     Held,
+    HeldPads,
     Line,
     dragged_value,
     handle_at,
@@ -40,6 +41,7 @@ class Hand:
     def __init__(self, drawing: Drawing) -> None:
         self._drawing = drawing
         self.held: Held | None = None
+        self.held_pads: HeldPads | None = None
         self.line: Line | None = None
         self.hovered: str | None = None
         self._under: Handle | MovableItem | None = None
@@ -96,7 +98,7 @@ class Hand:
             return
         pads = self.pads_at(x, y)
         if pads is not None:
-            self._drawing.pad_clicked.emit(pads)
+            self.held_pads = HeldPads(pads, object())
             return
         found = self.what_at(x, y)
         if found is not None:
@@ -116,6 +118,8 @@ class Hand:
             self._drawing.placement.pan(delta.x(), delta.y())
         elif self.line is not None:
             self._drag_line(point.x(), point.y())
+        elif self.held_pads is not None:
+            self._drag_pads(self.held_pads, point.x(), point.y())
         elif self.held is not None:
             self._drag(self.held, point.x(), point.y())
         else:
@@ -124,11 +128,15 @@ class Hand:
     def let_go(self) -> bool:
         """Let go of everything; returns whether something was held."""
         held, self.held, self.line, self._pan_from = self.held, None, None, None
-        return held is not None
+        pads, self.held_pads = self.held_pads, None
+        if pads is not None and not pads.left:
+            self._drawing.pad_clicked.emit(pads.pads)
+            return False
+        return held is not None or pads is not None
 
     def drop(self) -> None:
         """Forget what is held and what is under the pointer: another design is open."""
-        self.held = self.line = self._pan_from = self._under = None
+        self.held = self.line = self._pan_from = self._under = self.held_pads = None
 
     def _drag_line(self, x: float, y: float) -> None:
         sheet, state = self._drawing.sheet, self._drawing.state
@@ -136,6 +144,14 @@ class Hand:
         assert self.line is not None
         share = line_share(sheet, self.line, x, y)
         self._drawing.set_state(with_line(state, self.line, share))
+
+    def _drag_pads(self, held: HeldPads, x: float, y: float) -> None:
+        """Take a feed along from pads to pads."""
+        there = self.pads_at(x, y)
+        held.left = held.left or there != held.pads
+        if there is not None and held.left:
+            self._drawing.setCursor(Qt.CursorShape.ClosedHandCursor)
+            self._drawing.feed_dragged.emit(held.pads, there, held.gesture)
 
     def _drag(self, held: Held, x: float, y: float) -> None:
         sheet = self._drawing.sheet
@@ -162,7 +178,7 @@ class Hand:
             drawing.hovered.emit(tr("{name}: click to type").format(name=dimension.name))
         elif pads is not None and line is None:
             drawing.setCursor(Qt.CursorShape.PointingHandCursor)
-            words = tr("{piece}, after segment {after}: click to add or remove a feed")
+            words = tr("{piece}, after segment {after}: click to add or remove a feed, drag to move it")
             drawing.hovered.emit(words.format(piece=pads.piece, after=pads.after))
         elif line is not None:
             drawing.setCursor(Qt.CursorShape.SizeVerCursor if line == "cut" else Qt.CursorShape.SizeHorCursor)

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from gauze.core.design.wiring import Injection
 from gauze.core.layout.sketch import Handle, MovableItem, Sketch
 from gauze.ui.canvas.geometry import Rect, Window
 from gauze.ui.canvas.sheet import Sheet
@@ -23,6 +24,15 @@ class Held:
     what: Handle | MovableItem
     from_mm: tuple[float, float]
     gesture: object
+
+
+@dataclass
+class HeldPads:
+    """Pads that were pressed, the drag's own gesture, and whether the hand has left them since: then it is no click."""
+
+    pads: Injection
+    gesture: object
+    left: bool = False
 
 
 def handle_rect(window: Window, handle: Handle) -> Rect:

@@ -11,7 +11,7 @@ from gauze.core.electrical.network import USUAL
 from gauze.core.errors import QuantityError
 from gauze.core.layout.sketch import Handle, MovableItem
 from gauze.session.build_edits import item_edits, read_value, with_choice_at, with_dragged, with_moved
-from gauze.session.wiring_edits import with_injection, without_injection
+from gauze.session.wiring_edits import with_injection, with_moved_injection, without_injection
 from gauze.ui.canvas.dimensions import Dimension
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.text import spoken, told, tr
@@ -30,6 +30,8 @@ class DrawingHand(QObject):
         drawing.dragged.connect(self._dragged)
         drawing.moved.connect(self._moved)
         drawing.pad_clicked.connect(self._feed_or_not)
+        drawing.feed_dragged.connect(self._feed_dragged)
+        self._fed: tuple[object, Injection] | None = None  # the gesture that drags a feed, and where it has brought it
         drawing.menu_wanted.connect(self._show_menu)
 
     def _typed(self, dimension: Dimension, text: str) -> None:
@@ -61,6 +63,15 @@ class DrawingHand(QObject):
             self._bench.edit("Remove a feed", lambda design, _: without_injection(design, pads))
         else:
             self._bench.edit("Add a feed", lambda design, _: with_injection(design, usual, pads))
+
+    def _feed_dragged(self, taken: Injection, there: Injection, gesture: object) -> None:
+        """Bring a feed from where it was taken to other pads; nothing happens where one is, or where none was taken."""
+        at = self._fed[1] if self._fed is not None and self._fed[0] is gesture else taken
+        wiring = self._bench.design.wiring
+        if wiring is None or at not in wiring.injections or there in wiring.injections:
+            return
+        self._bench.drag("Move a feed", lambda design, _: with_moved_injection(design, at, there), gesture)
+        self._fed = gesture, there
 
     def toggle_layer(self, key: str) -> None:
         """Lay a layer over the plan, or take it away."""
