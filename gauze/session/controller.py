@@ -29,7 +29,9 @@ class Limits:
 
 @dataclass
 class Seen:
-    """What has come: pictures shown and left out, packets passed over and lost, pixels sent beyond those it holds."""
+    """What has come: pictures shown and left out, packets passed over and lost, and how far
+    pixels are lit beyond those it holds.
+    """
 
     shown: int = 0
     left_out: int = 0
@@ -81,7 +83,8 @@ class SimulatedController:
         most = 3 * PIXELS_PER_UNIVERSE
         levels = b"".join(seen.levels[number][:most] for number in sorted(seen.levels))
         seen.pixels = min(len(levels) // 3, self.limits.pixels)
-        seen.beyond = max(len(levels) // 3 - self.limits.pixels, 0)
+        past = levels[3 * seen.pixels :].rstrip(b"\x00")  # a packet is filled up with noughts: only what is lit counts
+        seen.beyond = -(-len(past) // 3)
         seen.amps = CHANNEL_A * sum(levels[: 3 * seen.pixels]) / 255.0
         cap = self.limits.cap_a
         seen.dimmed_to = 1.0 if cap is None or seen.amps <= cap else cap / seen.amps

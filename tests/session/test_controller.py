@@ -52,7 +52,7 @@ def test_it_shows_within_its_limits() -> None:
     assert slow.left_out == 5
     few = fed(Limits(pixels=60), [white], 0.1)
     assert few.pixels == 60
-    assert few.beyond > 0
+    assert few.beyond == 40
 
 
 def test_it_dims_to_its_cap() -> None:
