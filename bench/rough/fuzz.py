@@ -10,6 +10,7 @@ import os
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
+import io
 import json
 import random
 import sys
@@ -23,6 +24,8 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+from PIL import Image
+
 from bench.rough.tally import Tally
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Detail, evaluate, find
@@ -30,6 +33,7 @@ from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.formats.e131 import Universe, decode_universe, encode_universe
 from gauze.core.formats.emitters_csv import decode_emitters
+from gauze.core.formats.film_reading import decode_film
 from gauze.core.formats.ies_reading import decode_ies
 from gauze.core.formats.shelf_csv import decode_shelf
 from gauze.core.materials import load_catalogue
@@ -181,6 +185,14 @@ class Kind:
     check: Callable[[bytes], str]
 
 
+def _film() -> bytes:
+    """A small animation."""
+    first, *rest = [Image.new("RGB", (12, 8), (40 * number, 255 - 40 * number, 90)) for number in range(4)]
+    out = io.BytesIO()
+    first.save(out, "GIF", save_all=True, append_images=rest, duration=80)
+    return out.getvalue()
+
+
 def kinds(damage: Damage, folder: Path) -> list[Kind]:
     """Return all that is read, with whole samples of each; ``folder`` is for what is read from files."""
     designs = tuple(demo.read() for demo in DEMOS)
@@ -188,6 +200,7 @@ def kinds(damage: Damage, folder: Path) -> list[Kind]:
     keep = {"path": "/nowhere/a.gauze", "design": designs[0].decode(), "stamp": {"size": 1, "sha256": "0"}}
     labels = (_EXAMPLES / "workshop-shelf.csv").read_bytes()
     packet = encode_universe(Universe(1, 0, bytes(range(256))), bytes(16))
+    film = _film()
     sheet = {"id": "own-a", "name": "a", "like": "opal-acrylic-3", "lux_without": 9, "lux_with": 5}
     shelf = {"format": "gauze-shelf", "format_version": 1, "own_diffusers": [sheet]}
     settings = {"theme": "light", "length_unit": "in", "recent_files": ["/nowhere/a.gauze"]}
@@ -218,6 +231,7 @@ def kinds(damage: Damage, folder: Path) -> list[Kind]:
             "labels", 2, (labels,), damage.bytes_of, lambda data: check_reader(lambda: decode_shelf(data, _CATALOGUE))
         ),
         Kind("packet", 2, (packet,), damage.bytes_of, lambda data: check_reader(lambda: decode_universe(data))),
+        Kind("film", 2, (film,), damage.bytes_of, lambda data: check_reader(lambda: decode_film(data, "x", 8, 4))),
         Kind("settings", 1, (json.dumps(settings).encode(),), damage.bytes_of, from_file(load_settings)),
     ]
 

@@ -29,9 +29,7 @@ class Limits:
 
 @dataclass
 class Seen:
-    """What has come: pictures shown and left out, packets passed over and lost, and how far
-    pixels are lit beyond those it holds.
-    """
+    """What has come: pictures, packets passed over and lost; ``beyond`` is how far pixels are lit past those it holds."""
 
     shown: int = 0
     left_out: int = 0

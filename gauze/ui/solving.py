@@ -7,9 +7,10 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from gauze.core.design import Design
-from gauze.core.effects import Options, Screen, effect_named, flashes_per_s
+from gauze.core.effects import Film, Options, Screen, effect_named, flashes_per_s
 from gauze.core.evaluate import AT_REST
 from gauze.core.evaluate.profile import profile_at
+from gauze.core.formats.film_reading import MOST_BYTES, decode_film
 from gauze.core.materials import Catalogue
 from gauze.session.document import Document
 from gauze.session.emitters import new_design, read_emitters, takes_emitters, with_emitters
@@ -26,6 +27,7 @@ from gauze.session.solver import (
     SolverProcess,
     TrayRequest,
 )
+from gauze.session.storage import read_file
 from gauze.ui.background import Background, Job
 from gauze.ui.text import told
 
@@ -49,6 +51,15 @@ class FlashRequest:
     options: Options
 
 
+@dataclass(frozen=True)
+class FilmRequest:
+    """A picture or an animation to be read for a display of so many pixels."""
+
+    path: Path
+    columns: int
+    rows: int
+
+
 class Solving(QObject):
     """Asks and tells. ``lit`` is for whoever keeps the open design; the others are for panels."""
 
@@ -64,6 +75,8 @@ class Solving(QObject):
     flashes_counted = pyqtSignal(object, float)  # FlashRequest, flashes a second
     response_found = pyqtSignal(object, object)  # PlayRequest, Response
     shelf_judged = pyqtSignal(object, object)  # ShelfRequest, list[Judged]
+    film_read = pyqtSignal(object, object)  # FilmRequest, Film
+    film_refused = pyqtSignal(object, str)  # FilmRequest, message
     table_read = pyqtSignal(object, object)  # TableRequest, Document
     table_refused = pyqtSignal(str, str)  # name of the file, message
     failed = pyqtSignal(str)
@@ -86,6 +99,12 @@ class Solving(QObject):
                 ),
                 Job("play", self._ask("play"), lambda request, found: self.response_found.emit(request, found)),
                 Job("shelf", self._ask("shelf"), lambda request, judged: self.shelf_judged.emit(request, judged)),
+                Job(
+                    "film",
+                    self._film,
+                    lambda request, film: self.film_read.emit(request, film),
+                    lambda request, error: self.film_refused.emit(request, told(error)),
+                ),
                 Job("table", self._table, self.table_read.emit, self._refuse_table, lambda _running: False),
                 Job("export", lambda write, _cancelled: write(), give_way=lambda _running: False),
             )
@@ -131,6 +150,10 @@ class Solving(QObject):
     def judge_shelf(self, request: ShelfRequest) -> None:
         """Judge what lies on the shelf for a design."""
         self._jobs.submit("shelf", request)
+
+    def read_film(self, request: FilmRequest) -> None:
+        """Read a picture or an animation, beside the interface."""
+        self._jobs.submit("film", request)
 
     def read_table(self, request: TableRequest) -> None:
         """Read a table of emitters into a design of loose emitters, or else into a new one; it may be long."""
@@ -192,6 +215,10 @@ class Solving(QObject):
         else:
             design = new_design(request.path.stem, emitters, distributions)
         return Document(design, self._catalogue)
+
+    def _film(self, request: FilmRequest, _cancelled: Cancelled) -> Film:
+        data = read_file(request.path, MOST_BYTES)
+        return decode_film(data, request.path.name, request.columns, request.rows)
 
     def _refuse_table(self, request: TableRequest, error: Exception) -> None:
         self.table_refused.emit(request.path.name, told(error))

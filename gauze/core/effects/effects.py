@@ -9,10 +9,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from gauze.core.effects.film import Film
 from gauze.core.layout.families.pixel_text import GLYPH_ROWS, text_line
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.words import Words, say
 
+FILM = "film"
 _WALK_PER_S = 8.0
 _CHANGES_EVERY_S = 1.0
 _GAP = 4  # dark columns between the end of a text and its beginning
@@ -33,12 +35,13 @@ class Screen:
 
 @dataclass(frozen=True)
 class Options:
-    """What is typed: a text, a colour, how fast; ``clock`` is what a clock shows."""
+    """What is typed: a text, a colour, how fast; ``clock`` is what a clock shows, ``film`` what was read from a file."""
 
     text: str = "TIDE 10:42"
     colour: tuple[float, float, float] = (1.0, 1.0, 1.0)
     speed: float = 1.0
     clock: str = "10:42"
+    film: Film | None = None
 
 
 Frame = Callable[[float, Screen, Options], FloatArray]
@@ -173,6 +176,14 @@ def _pieces(_t_s: float, screen: Screen, _options: Options) -> FloatArray:
     return levels
 
 
+def _film(t_s: float, screen: Screen, options: Options) -> FloatArray:
+    """What was read for a display of this size; dark where nothing was."""
+    film = options.film
+    if film is None or film.pictures.shape[1:3] != (screen.rows, screen.columns):
+        return np.zeros((screen.rows, screen.columns, 3))
+    return film.at(options.speed * t_s)
+
+
 EFFECTS = (
     Effect("text", say("Text that runs"), _text),
     Effect("clock", say("Clock"), _clock),
@@ -180,6 +191,7 @@ EFFECTS = (
     Effect("gradient", say("All hues"), _gradient),
     Effect("fire", say("Fire"), _fire),
     Effect("clouds", say("Drifting colours"), _clouds),
+    Effect(FILM, say("Picture or animation"), _film),
     Effect("walk", say("Test: pixel by pixel"), _walk),
     Effect("colours", say("Test: red, green, blue, all"), _colours),
     Effect("pieces", say("Test: piece by piece"), _pieces),

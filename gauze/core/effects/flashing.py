@@ -4,21 +4,26 @@ A flash is a pair of opposing changes in luminance by a tenth of the most or mor
 more than three in any second are too many: Web Content Accessibility Guidelines, general flash threshold, from memory.
 """
 
+import math
+
 import numpy as np
 
-from gauze.core.effects.effects import Effect, Options, Screen
+from gauze.core.effects.effects import FILM, Effect, Options, Screen
 from gauze.core.layout.model import FloatArray
 
 MOST_FLASHES_PER_S = 3.0
 _CHANGE, _DARK = 0.10, 0.80
-_PER_S, _SECONDS = 60, 4
+_PER_S, _SECONDS = 60, 4.0
+_LONGEST_S = 1200.0  # of the longest film at half its speed
 _LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # of the primaries of sRGB
 _BLOCKS = 4  # along each side: what flashes in a part of the display counts
 
 
 def flashes_per_s(effect: Effect, screen: Screen, options: Options) -> float:
-    """Return the most flashes in any second, of any sixteenth of the display."""
-    times = np.arange(_PER_S * _SECONDS) / _PER_S
+    """Return the most flashes in any second, of any sixteenth of the display; a film is looked through whole, and its turn."""
+    film = options.film if effect.key == FILM else None
+    seconds = _SECONDS if film is None else min(film.length_s / options.speed + 1.0, _LONGEST_S)
+    times = np.arange(math.ceil(_PER_S * seconds)) / _PER_S
     blocks = np.array([_blocks(effect.frame(float(t), screen, options) @ _LUMINANCE) for t in times])
     return max(_most_in_a_second(one) for one in blocks.T)
 

@@ -1,21 +1,24 @@
 """A display plays behind its sheet: an effect or a test pattern, how often it flashes, and what it draws."""
 
 from collections.abc import Sequence
+from pathlib import Path
 
 import numpy as np
 from PyQt6.QtCore import QElapsedTimer, QRectF, Qt, QTime, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QColor, QImage, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from gauze.core.effects import EFFECTS, MOST_FLASHES_PER_S, Effect, Options, effect_named
+from gauze.core.effects import EFFECTS, FILM, MOST_FLASHES_PER_S, Effect, Film, Options, effect_named
 from gauze.core.evaluate import Caution
 from gauze.core.evaluate.playing import Response
 from gauze.core.optics.appearance import Viewing, true_colour
+from gauze.core.printable import printable_path
 from gauze.core.units import format_number
 from gauze.ui.canvas.paint.shapes import to_qimage
+from gauze.ui.message import plain_button
 from gauze.ui.panels.fields import ChoiceBox, Form, LevelField
 from gauze.ui.play.sending import SendControls
-from gauze.ui.solving import FlashRequest
+from gauze.ui.solving import FilmRequest, FlashRequest
 from gauze.ui.text import spoken, tr
 
 FRAME_MS = 33
@@ -59,6 +62,7 @@ class PlayWindow(QDialog):
     """Plays once it has the display's response; nothing moves before the flashes are counted."""
 
     flashes_wanted = pyqtSignal(object)  # FlashRequest
+    film_wanted = pyqtSignal(object)  # FilmRequest
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -70,6 +74,9 @@ class PlayWindow(QDialog):
         self.effect, self.colour = ChoiceBox(), ChoiceBox()
         self.text = QLineEdit("TIDE 10:42")
         self.text.setMaxLength(_LONGEST_TEXT)
+        self.file = QPushButton(tr("Choose …"))
+        self._path: Path | None = None
+        self._film: Film | None = None
         self.speed = LevelField(tr("How fast"))
         self.speed.show_level(0.25)
         self._speed = 1.0
@@ -96,6 +103,7 @@ class PlayWindow(QDialog):
             (tr("Plays"), self.effect),
             (tr("Text"), self.text),
             (tr("Colour"), self.colour),
+            (tr("File"), self.file),
             (tr("How fast"), self.speed),
         )
         for name, widget in rows:
@@ -111,6 +119,7 @@ class PlayWindow(QDialog):
         self.effect.activated.connect(lambda _index: self._changed())
         self.colour.activated.connect(lambda _index: self._changed())
         self.text.textEdited.connect(lambda _text: self._changed())
+        self.file.clicked.connect(self._choose_file)
         self.speed.moved.connect(self._take_speed)
         self.play.toggled.connect(self._run)
         self.play.setEnabled(False)
@@ -133,7 +142,7 @@ class PlayWindow(QDialog):
         """What is typed."""
         red, green, blue = self.colour.currentData()
         now = QTime.currentTime().toString("HH:mm")
-        return Options(self.text.text() or " ", (red, green, blue), self._speed, now)
+        return Options(self.text.text() or " ", (red, green, blue), self._speed, now, self._film)
 
     @property
     def chosen(self) -> Effect:
@@ -152,7 +161,8 @@ class PlayWindow(QDialog):
     def show_response(self, response: Response, pitch_mm: tuple[float, float]) -> None:
         """Take the light of a display's pixels, and show the first picture."""
         self._response, self._pitch_mm = response, pitch_mm
-        self.play.setEnabled(True)
+        if self._path is not None and not self._film_fits():
+            self._read_film(self._path)
         self._changed()
 
     def _take_speed(self, level: float) -> None:
@@ -163,25 +173,71 @@ class PlayWindow(QDialog):
         """Have the flashes counted before anything moves."""
         self.form.show_row(self.text, shown=self.chosen.key in _WITH_TEXT)
         self.form.show_row(self.colour, shown=self.chosen.key in _WITH_COLOUR)
+        self.form.show_row(self.file, shown=self.chosen.key == FILM)
         if self._response is None:
             return
         self.play.setChecked(False)
         self.play.setEnabled(False)
-        self._flash.setText(tr("Counting flashes …"))
         self._amps = []
         self.show_at(self._time_s())
+        if self.chosen.key == FILM and not self._film_fits():
+            self._flash.setText(tr("Choose a picture or an animation.") if self._path is None else tr("Reading …"))
+            return
+        self._flash.setText(tr("Counting flashes …"))
         self.flashes_wanted.emit(FlashRequest(self.chosen.key, self._response.screen, self.options))
 
     def show_flashes(self, request: FlashRequest, flashes: float) -> None:
         """Tell how often it flashes; what flashes too often has to be played on purpose."""
-        if self._response is None or request.effect != self.chosen.key:
+        if self._response is None or request.effect != self.chosen.key or request.options.film is not self._film:
             return
-        words = tr("{flashes} flashes a second").format(flashes=format_number(flashes, 2))
+        words = tr("Flashes: {flashes} a second").format(flashes=format_number(flashes, 2))
         if flashes > MOST_FLASHES_PER_S:
             caution = tr("Caution: {mains}").format(mains=tr(Caution.FLASHING.value))
             words = f"{words}. {caution}"
         self._flash.setText(words)
         self.play.setEnabled(True)
+
+    # -- a file -----------------------------------------------------------------------------------------------------
+
+    def _film_fits(self) -> bool:
+        screen = None if self._response is None else self._response.screen
+        film = self._film
+        return film is not None and screen is not None and film.pictures.shape[1:3] == (screen.rows, screen.columns)
+
+    def _choose_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self,
+            tr("Choose a picture"),
+            str(Path.home() if self._path is None else self._path.parent),
+            tr("Pictures (*.png *.jpg *.jpeg *.bmp *.gif *.webp)"),
+        )
+        if name:
+            self._read_film(Path(name))
+            self._changed()
+
+    def _read_film(self, path: Path) -> None:
+        """Have a file read for the display as it is; what was read before is gone."""
+        self._path, self._film = path, None
+        self.file.setText(plain_button(printable_path(path.name)))
+        if self._response is not None:
+            self.film_wanted.emit(FilmRequest(path, self._response.screen.columns, self._response.screen.rows))
+
+    def show_film(self, request: FilmRequest, film: Film) -> None:
+        """Take what was read, if it is still wanted."""
+        if request.path == self._path:
+            self._film = film
+            if self.chosen.key == FILM:
+                self._changed()
+
+    def refuse_film(self, request: FilmRequest, message: str) -> None:
+        """Say why a file is not played."""
+        if request.path == self._path:
+            self._path = self._film = None
+            self.file.setText(tr("Choose …"))
+            if self.chosen.key == FILM:
+                self._changed()
+                name = printable_path(request.path.name)
+                self._flash.setText(tr("“{name}” was not read").format(name=name) + ": " + message)
 
     def _time_s(self) -> float:
         running = self._clock.elapsed() / 1000.0 if self._timer.isActive() else 0.0

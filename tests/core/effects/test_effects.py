@@ -5,7 +5,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gauze.core.effects import EFFECTS, MOST_FLASHES_PER_S, Effect, Options, Screen, effect_named, flashes_per_s
+from gauze.core.effects import (
+    EFFECTS,
+    FILM,
+    MOST_FLASHES_PER_S,
+    Effect,
+    Film,
+    Options,
+    Screen,
+    effect_named,
+    flashes_per_s,
+)
+from gauze.core.effects.film import light_of, values_of
 from gauze.core.layout.model import FloatArray
 from gauze.core.words import say
 
@@ -92,3 +103,28 @@ def test_what_changes_little_or_only_among_the_bright_is_no_flash() -> None:
 @pytest.mark.parametrize("effect", [one for one in EFFECTS if one.key != "walk"], ids=lambda one: one.key)
 def test_what_ships_flashes_at_no_more_than_is_safe_as_fast_as_usual(effect: Effect) -> None:
     assert flashes_per_s(effect, screen(64, 32, pieces=8), Options()) <= MOST_FLASHES_PER_S
+
+
+def test_a_film_stands_as_long_as_it_says_and_its_flashes_are_counted_to_its_end() -> None:
+    dark, lit = np.zeros((2, 3, 3), np.uint8), np.full((2, 3, 3), 255, np.uint8)
+    film = Film("film", np.stack([dark, lit, dark]), np.array([0.5, 2.0, 3.0]))
+    effect = effect_named(FILM)
+    seen = [
+        effect.frame(t, screen(3, 2), Options(film=film)).mean() for t in (0.0, 0.49, 0.51, 1.9, 2.1, 2.9, 3.2, 3.6)
+    ]
+    assert seen == [0, 0, 1, 1, 0, 0, 0, 1]
+    assert effect.frame(0.3, screen(3, 2), Options(film=film, speed=4.0)).mean() == 1
+    assert effect.frame(1.0, screen(4, 2), Options(film=film)).max() == 0  # read for another display
+    flicker = [dark, lit] * 20
+    late = Film("late", np.stack([dark, *flicker]), np.concatenate([[20.0], 20.0 + np.arange(1, 41) / 10.0]))
+    assert flashes_per_s(effect, screen(3, 2), Options(film=late)) > MOST_FLASHES_PER_S
+    assert flashes_per_s(effect, screen(3, 2), Options(film=film)) <= 1.0
+
+
+def test_light_is_the_curve_of_srgb() -> None:
+    """IEC 61966-2-1: value 188 is half of the light within half a step, 118 is 18 %; there and back is the same."""
+    assert light_of(np.array([0, 255], np.uint8)).tolist() == [0.0, 1.0]
+    assert light_of(np.array(188, np.uint8)) == pytest.approx(0.5, abs=0.004)
+    assert light_of(np.array(118, np.uint8)) == pytest.approx(0.18, abs=0.002)
+    every = np.arange(256).astype(np.uint8)
+    assert np.array_equal(values_of(light_of(every)), every)
