@@ -249,7 +249,7 @@ def _controller(arguments: argparse.Namespace) -> int:
     for seen in serve(controller, arguments.port, arguments.seconds):
         console.write_text(
             f"{seen.pixels} pixels, {seen.shown - before} pictures, {seen.amps:.2f} A, dimmed to {seen.dimmed_to:.0%}; "
-            f"left out {seen.left_out}, lost {seen.lost}, passed over {seen.passed_over}, lit beyond its pixels {seen.beyond}\n"
+            f"left out {seen.left_out}, lost {seen.lost}, ignored {seen.ignored}, lit beyond its pixels {seen.beyond}\n"
         )
         before = seen.shown
     return FINE

@@ -29,11 +29,11 @@ class Limits:
 
 @dataclass
 class Seen:
-    """What has come: pictures, packets passed over and lost; ``beyond`` is how far pixels are lit past those it holds."""
+    """What has come: pictures, packets ignored and lost; ``beyond`` is how far pixels are lit past those it holds."""
 
     shown: int = 0
     left_out: int = 0
-    passed_over: int = 0
+    ignored: int = 0
     lost: int = 0
     beyond: int = 0
     pixels: int = 0
@@ -57,13 +57,13 @@ class SimulatedController:
         try:
             universe = decode_universe(packet)
         except FormatError:
-            seen.passed_over += 1
+            seen.ignored += 1
             return
         before = self._sequence.get(universe.number)
         if before is not None:
             ahead = (universe.sequence - before + 128) % 256 - 128
             if -_OUT_OF_ORDER < ahead <= 0:
-                seen.passed_over += 1
+                seen.ignored += 1
                 return
             seen.lost += max(ahead - 1, 0)
         self._sequence[universe.number] = universe.sequence
@@ -81,7 +81,7 @@ class SimulatedController:
         most = 3 * PIXELS_PER_UNIVERSE
         levels = b"".join(seen.levels[number][:most] for number in sorted(seen.levels))
         seen.pixels = min(len(levels) // 3, self.limits.pixels)
-        past = levels[3 * seen.pixels :].rstrip(b"\x00")  # a packet is filled up with noughts: only what is lit counts
+        past = levels[3 * seen.pixels :].rstrip(b"\x00")  # a packet is padded with zeros: only what is lit counts
         seen.beyond = -(-len(past) // 3)
         seen.amps = CHANNEL_A * sum(levels[: 3 * seen.pixels]) / 255.0
         cap = self.limits.cap_a
@@ -95,14 +95,14 @@ def serve(controller: SimulatedController, port: int, seconds: float | None) -> 
     Raises
     ------
     StorageError
-        When the port cannot be had.
+        When the port is not available.
     """
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as listening:
         try:
             listening.bind((LOOPBACK, port))
         except OSError as error:
             raise StorageError(
-                "Port {port} cannot be had on this machine ({error}). Choose another with --port.",
+                "Port {port} is not available on this machine ({error}). Choose another with --port.",
                 port=port,
                 error=error.strerror or str(error),
             ) from None

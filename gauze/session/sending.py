@@ -17,7 +17,7 @@ def read_address(text: str) -> str:
         return str(ipaddress.ip_address(text.strip()))
     except ValueError:
         raise GauzeError(
-            "“{text}” is no address. Type one such as 192.168.1.40, or 127.0.0.1 for this machine.",
+            "“{text}” is not an address. Type one such as 192.168.1.40, or 127.0.0.1 for this machine.",
             text=printable(text, 40),
         ) from None
 

@@ -293,7 +293,7 @@ def test_controller_tells_what_came_and_refuses_what_cannot_be(capsys: pytest.Ca
         one.bind(("127.0.0.1", 0))
         port = str(one.getsockname()[1])
         assert main(["controller", "--port", port, "--seconds", "0.3"]) == 2
-        assert f"Port {port} cannot be had" in capsys.readouterr().err
+        assert f"Port {port} is not available" in capsys.readouterr().err
     assert main(["controller", "--port", port, "--seconds", "0.3"]) == 0
     assert "0 pixels, 0 pictures" in capsys.readouterr().out
     for option, value in (

@@ -77,7 +77,7 @@ def test_nothing_is_sent_before_it_is_asked_for(open_window: Open, qtbot: QtBot)
     assert play.sending._sender is None
     play.sending.address.setText("nowhere")
     play.sending.button.click()
-    assert "is no address" in play.sending.form._error.text()
+    assert "is not an address" in play.sending.form._error.text()
     assert play.sending._sender is None
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as listening:
         listening.bind(("127.0.0.1", 0))

@@ -32,7 +32,7 @@ Coordinate = Annotated[float, msgspec.Meta(ge=-20_000, le=20_000)]
 class PixelOrder(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """In which order the data run through the pixels of a board, as it is seen from the front with its columns upright.
 
-    From a corner, row by row or column by column, each from the same side or to and fro.
+    From a corner, row by row or column by column, each from the same side or back and forth.
     """
 
     start: Literal["lower_left", "lower_right", "upper_left", "upper_right"] = "lower_left"

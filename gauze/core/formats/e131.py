@@ -54,19 +54,19 @@ def decode_universe(data: bytes) -> Universe:
         When it is none of the standard's data packets, is cut off, or says another length than it has.
     """
     if not _SHORTEST <= len(data) <= _LONGEST or not data.startswith(_HEAD):
-        raise FormatError("This is no packet of E1.31: it was passed over.")
+        raise FormatError("This is not an E1.31 packet; it was ignored.")
     for place, behind in ((16, 16), (38, 38), (115, 115)):  # flags and length of the root, framing and DMP layers
         if int.from_bytes(data[place : place + 2]) != 0x7000 | (len(data) - behind):
-            raise FormatError("A packet says another length than it has: it was passed over.")
+            raise FormatError("A packet states a length that it does not have; it was ignored.")
     count = int.from_bytes(data[123:125])
     if data[118:123] != bytes([0xA1, 0x00, 0x00, 0x00, 0x01]) or count != len(data) - 125:
-        raise FormatError("A packet has other properties than levels: it was passed over.")
+        raise FormatError("A packet does not carry levels; it was ignored.")
     if data[125] != 0:
-        raise FormatError("A packet has another start code than that of levels: it was passed over.")
+        raise FormatError("A packet has a start code other than that of levels; it was ignored.")
     try:
         packet = DataPacket.make_data_packet(list(data))
     except (TypeError, ValueError, IndexError):
-        raise FormatError("This is no data packet of E1.31: it was passed over.") from None
+        raise FormatError("This is not an E1.31 data packet; it was ignored.") from None
     return Universe(packet.universe, packet.sequence, data[126:])
 
 

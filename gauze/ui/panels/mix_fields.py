@@ -63,7 +63,7 @@ class MixFields:
         mix = self._mix
         self.white.show_text(f"{mix.cct_k:.0f} K")
         self.seen.show_level(mix.seen)
-        words = tr("{low} to {high} K; {share} of its light; steady from {least} on, in steps of eight bits")
+        words = tr("{low} to {high} K; {share} of its light; steady from {least} with an 8-bit dimmer")
         self._about.setText(
             words.format(
                 low=f"{mix.range_k[0]:.0f}",

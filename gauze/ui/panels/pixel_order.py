@@ -39,9 +39,9 @@ class PixelOrderControls(QWidget):
             self.start.addItem(text, key)
         for text in (
             tr("row by row"),
-            tr("row by row, to and fro"),
+            tr("row by row, back and forth"),
             tr("column by column"),
-            tr("column by column, to and fro"),
+            tr("column by column, back and forth"),
         ):
             self.lines.addItem(text)
         for box, name in ((self.start, tr("First pixel of a board")), (self.lines, tr("Way through a board"))):

@@ -1,1 +1,1 @@
-"""The window of the shelf: what lies there by its labels, and what of it will do for the open design."""
+"""The window of the shelf: what lies there by its labels, and what of it suits the open design."""

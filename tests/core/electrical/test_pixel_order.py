@@ -1,4 +1,4 @@
-"""The order of a board's pixels: every one once, from the chosen corner, and to a neighbour where it goes to and fro."""
+"""The order of a board's pixels: every one once, from the chosen corner, and to a neighbour where it goes back and forth."""
 
 import itertools
 
@@ -39,7 +39,7 @@ def test_every_pixel_comes_once_and_the_first_is_in_its_corner(columns: int, row
 
 
 def test_an_order_worked_out_by_hand() -> None:
-    """3 columns, 2 rows, numbered 0 1 2 below and 3 4 5 above: columns to and fro from the upper right."""
+    """3 columns, 2 rows, numbered 0 1 2 below and 3 4 5 above: columns back and forth from the upper right."""
     order = PixelOrder(start="upper_right", by="columns", zigzag=True)
     assert order_on_board(3, 2, order).tolist() == [5, 2, 1, 4, 3, 0]
 

@@ -1,4 +1,4 @@
-"""Which of the things on a shelf will do: good ones and bad ones, each with the reason."""
+"""Which of the things on a shelf suit a build: good ones and bad ones, each with the reason."""
 
 from typing import Any
 

@@ -1,4 +1,4 @@
-"""Which of the things on the shelf will do for a build, and why the others will not."""
+"""Which of the things on the shelf suit a build, and why the others will not."""
 
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
