@@ -119,6 +119,9 @@ def test_a_film_stands_as_long_as_it_says_and_its_flashes_are_counted_to_its_end
     late = Film("late", np.stack([dark, *flicker]), np.concatenate([[20.0], 20.0 + np.arange(1, 41) / 10.0]))
     assert flashes_per_s(effect, screen(3, 2), Options(film=late)) > MOST_FLASHES_PER_S
     assert flashes_per_s(effect, screen(3, 2), Options(film=film)) <= 1.0
+    brief = Film("brief", np.stack([dark, lit]), np.array([0.05, 0.1]))
+    assert flashes_per_s(effect, screen(3, 2), Options(film=brief)) == pytest.approx(10.0, abs=0.5)  # it repeats
+    assert flashes_per_s(effect, screen(3, 2), Options(film=brief, speed=0.25)) == pytest.approx(2.5, abs=0.5)
 
 
 def test_light_is_the_curve_of_srgb() -> None:
