@@ -7,13 +7,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.srgb import light_of_values, values_of_light
 
 
 @cache
 def _levels() -> NDArray[np.float32]:
-    """Share of full light for each of the 256 values of sRGB: IEC 61966-2-1."""
-    value = np.arange(256) / 255.0
-    return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4).astype(np.float32)
+    """Share of full light for each of the 256 values of sRGB."""
+    return light_of_values(np.arange(256) / 255.0).astype(np.float32)
 
 
 def light_of(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
@@ -23,9 +23,7 @@ def light_of(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
 
 def values_of(light: FloatArray | NDArray[np.float32]) -> NDArray[np.uint8]:
     """Return the values in sRGB of so much light, 0 to 1: the other way round."""
-    clipped = np.clip(light, 0.0, 1.0)
-    curved = np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * clipped ** (1.0 / 2.4) - 0.055)
-    return np.rint(255.0 * curved).astype(np.uint8)
+    return np.asarray(np.rint(255.0 * values_of_light(np.clip(light, 0.0, 1.0))), np.uint8)
 
 
 @dataclass(frozen=True, eq=False)

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.colour import planck_xyz
+from gauze.core.srgb import values_of_light
 
 Picture = NDArray[np.uint8]
 
@@ -80,8 +81,7 @@ def _into_gamut(linear: Map, luminance: Map) -> None:
 @functools.cache
 def _srgb_table() -> Picture:
     linear = np.arange(4096) / 4095.0
-    encoded = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    return np.rint(encoded * 255.0).astype(np.uint8)
+    return np.asarray(np.rint(values_of_light(linear) * 255.0), np.uint8)
 
 
 def false_colour(luminance_cd_m2: Map, least_cd_m2: float, most_cd_m2: float) -> Picture:

@@ -3,6 +3,7 @@
 import numpy as np
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.srgb import light_of_values
 
 GLYPH_COLUMNS, GLYPH_ROWS = 5, 7
 _SPACE = 1  # columns between letters
@@ -72,7 +73,7 @@ def picture_pixels(lines: tuple[str, ...], columns: int, rows: int) -> FloatArra
     """
     values = np.array([[int(line[i : i + 2], 16) for i in range(0, len(line), 2)] for line in lines], dtype=float)
     image = values.reshape(len(lines), -1, 3) / 255.0
-    linear = np.where(image <= 0.04045, image / 12.92, ((image + 0.055) / 1.055) ** 2.4)  # IEC 61966-2-1
+    linear = light_of_values(image)
     field = np.zeros((rows, columns, 3))
     high, wide = min(rows, linear.shape[0]), min(columns, linear.shape[1])
     top, left = (rows - high) // 2, (columns - wide) // 2
