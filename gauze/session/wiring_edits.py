@@ -12,11 +12,17 @@ from gauze.core.electrical.growing import SUPPLY
 def with_wiring(design: Design, usual: Wiring, **changes: Any) -> Design:
     """Choose something of the wiring; what was not chosen before is as ``usual``.
 
+    A battery takes the place of a supply, and a supply that of a battery.
+
     Raises
     ------
     DesignError
         When the value is invalid.
     """
+    if changes.get("battery") is not None:
+        changes |= {"supply_w": None, "supply_volts": None}
+    elif "supply_w" in changes or changes.get("supply_volts") is not None:
+        changes |= {"battery": None}
     changed = msgspec.structs.replace(design.wiring or usual, **changes)
     check_wiring(changed)
     return msgspec.structs.replace(design, wiring=changed)

@@ -83,17 +83,17 @@ def labels(panel: WiringControls) -> str:
 def test_lead_supply_and_volts_are_typed_or_chosen(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(design())
     panel = controls(window)
-    for field, text in ((panel._lead, "1.2 m"), (panel._volts, "11.5"), (panel._pwm, "1000")):
+    for field, text in ((panel._lead, "1.2 m"), (panel.source.volts, "11.5"), (panel._pwm, "1000")):
         field.setFocus()
         field.selectAll()
         qtbot.keyClicks(field, text)
         qtbot.keyClick(field, Qt.Key.Key_Return)
-    choose(panel._supply, 60.0)
+    choose(panel.source.supply, 60.0)
     assert window.bench.design.wiring == Wiring(lead_mm=1200.0, supply_volts=11.5, supply_w=60.0, pwm_hz=1000.0)
     assert panel._lead.text() == "1200 mm"
-    panel._volts.selectAll()
-    qtbot.keyClick(panel._volts, Qt.Key.Key_Delete)
-    qtbot.keyClick(panel._volts, Qt.Key.Key_Return)
+    panel.source.volts.selectAll()
+    qtbot.keyClick(panel.source.volts, Qt.Key.Key_Delete)
+    qtbot.keyClick(panel.source.volts, Qt.Key.Key_Return)
     assert window.bench.design.wiring is not None
     assert window.bench.design.wiring.supply_volts is None
 
@@ -102,10 +102,10 @@ def test_lead_supply_and_volts_are_typed_or_chosen(open_window: Open, qtbot: QtB
 def test_volts_that_cannot_be_are_refused_in_words(open_window: Open, qtbot: QtBot, text: str) -> None:
     window = open_window(design())
     panel = controls(window)
-    panel._volts.setFocus()
-    panel._volts.selectAll()
-    qtbot.keyClicks(panel._volts, text)
-    qtbot.keyClick(panel._volts, Qt.Key.Key_Return)
+    panel.source.volts.setFocus()
+    panel.source.volts.selectAll()
+    qtbot.keyClicks(panel.source.volts, text)
+    qtbot.keyClick(panel.source.volts, Qt.Key.Key_Return)
     wiring = window.bench.design.wiring
     assert wiring is None or wiring.supply_volts is None
 

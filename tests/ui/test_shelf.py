@@ -9,9 +9,10 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
 from gauze.core.formats.shelf_csv import encode_shelf
-from gauze.core.materials.labels import KINDS, BatteryLabel, StripLabel, SupplyLabel, WireLabel
+from gauze.core.materials.labels import KINDS, BatteryLabel, ControllerLabel, StripLabel, SupplyLabel, WireLabel
 from gauze.session.shelf import load_shelf
 from gauze.ui.main_window import MainWindow
+from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.shelf.window import ShelfWindow
 from gauze.ui.shelf.words import entries_of
 from tests.builders import design
@@ -62,7 +63,7 @@ def test_a_supply_is_typed_from_its_label_judged_and_used(open_window: Open, qtb
     typed(shelf, "amps", "", qtbot)  # neither amps nor watts: refused
     assert "Give the amps or the watts" in shelf.label_form.form._error.text()
     typed(shelf, "amps", "30", qtbot)
-    qtbot.waitUntil(lambda: "enough" in verdict(shelf, "Grey brick"), timeout=60_000)
+    qtbot.waitUntil(lambda: "360 W: enough" in verdict(shelf, "Grey brick"), timeout=60_000)
     shelf.use.click()
     assert window.bench.design.wiring is not None
     assert window.bench.design.wiring.supply_w == pytest.approx(30 * volts)
@@ -72,6 +73,64 @@ def test_a_supply_is_typed_from_its_label_judged_and_used(open_window: Open, qtb
     (kept,) = window.bench.shelf.things
     assert isinstance(kept, SupplyLabel)
     assert (kept.name, kept.amps) == ("Grey brick", 30.0)
+
+
+def test_a_battery_from_the_shelf_feeds_and_is_asked_for_hours(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    shelf = shelf_of(window)
+    volts = window.bench.exact.evaluation.supplies[0].volts
+    add(shelf, BatteryLabel)
+    typed(shelf, "name", "Grey pack", qtbot)
+    typed(shelf, "cells_in_series", f"{round(volts / 4.0)}", qtbot)
+    typed(shelf, "amp_hours", "20", qtbot)
+    qtbot.waitUntil(lambda: "h at full level" in verdict(shelf, "Grey pack"), timeout=60_000)
+    shelf.use.click()
+    source = window.places.panel(FeedPanel).wiring.source
+    window.go_to("feed")
+    assert window.bench.design.wiring is not None
+    assert window.bench.design.wiring.battery is not None
+    assert source.supply.currentText() == "Grey pack"
+    assert source.volts.isHidden()
+    assert not source.wanted.isHidden()
+    source.wanted.setText("2000 h")
+    source.wanted.setModified(True)
+    source.wanted.returnPressed.emit()
+    source.charge.activated.emit(1)
+    qtbot.waitUntil(
+        lambda: (
+            window.bench.exact is not None
+            and any("h are wanted" in str(one.sentence) for one in window.bench.exact.findings if one.code == "battery")
+        ),
+        timeout=60_000,
+    )
+    battery = window.bench.design.wiring.battery
+    assert (battery.wanted_life_h, battery.charge) == (2000.0, 0.5)
+    source.supply.activated.emit(source.supply.findData(60.0))  # a supply takes its place
+    assert window.bench.design.wiring.battery is None
+    assert window.bench.design.wiring.supply_w == 60.0
+    assert source.wanted.isHidden()
+    source.supply.activated.emit(source.supply.count() - 1)
+    assert window.shelf_keeper.window is not None  # and the last entry leads back to the shelf
+    assert source.supply.currentData() == 60.0
+
+
+def test_a_controller_from_the_shelf_is_chosen_and_dropped(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    shelf = shelf_of(window)
+    add(shelf, ControllerLabel)
+    typed(shelf, "name", "Dimmer box", qtbot)
+    typed(shelf, "timer_mhz", "16", qtbot)
+    typed(shelf, "timer_dividers", "one", qtbot)
+    assert "whole numbers" in shelf.label_form.form._error.text()
+    typed(shelf, "timer_dividers", "1 8 64", qtbot)
+    qtbot.waitUntil(lambda: "may dim it" in verdict(shelf, "Dimmer box"), timeout=60_000)
+    shelf.use.click()
+    row = window.places.panel(FeedPanel).wiring.controller
+    assert row.box.currentText() == "Dimmer box"
+    row.box.activated.emit(0)
+    assert window.bench.design.wiring is not None
+    assert window.bench.design.wiring.controller is None
+    assert row.box.currentIndex() == 0
 
 
 def test_an_own_reel_lights_the_design_and_stands_in_its_tray(open_window: Open, qtbot: QtBot) -> None:

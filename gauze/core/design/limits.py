@@ -28,6 +28,8 @@ _UNITS = {
     "_w": "W",
     "_mm2": "mm²",
     "_hz": "Hz",
+    "_mhz": "MHz",
+    "_h": "h",
     "_deg": "°",
     "_cd_m2": "cd/m²",
     "_lm": "lm",

@@ -6,6 +6,7 @@ import msgspec
 
 from gauze.core.design.limits import check_limits
 from gauze.core.errors import DesignError
+from gauze.core.materials.labels import BatteryLabel, ControllerLabel, ConverterLabel
 
 Scheme = Literal["own", "buses", "opposite", "both_ends", "in_a_row", "separate"]
 MOST_INJECTIONS = 2000
@@ -29,6 +30,19 @@ class RunSection(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_field
     wire_mm2: Annotated[float, msgspec.Meta(ge=0.05, le=35)]
 
 
+class BatterySupply(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A battery in place of a supply, straight or through a converter.
+
+    ``charge`` is how much of its charge is left where the light is shown, 1 for a full one. ``wanted_life_h`` is how long it has
+    to last as the levels are set, None where that is not asked.
+    """
+
+    battery: BatteryLabel
+    converter: ConverterLabel | None = None
+    charge: Annotated[float, msgspec.Meta(ge=0, le=1)] = 1.0
+    wanted_life_h: Annotated[float, msgspec.Meta(gt=0, le=10_000)] | None = None
+
+
 class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """The choices of how current gets to the pieces.
 
@@ -40,6 +54,8 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     to the first pads.
     ``supply_volts`` is what the supply is trimmed to, None for its nominal volts; ``supply_w`` its rating, None for one that is
     large enough. In a build of several voltages the first is meant for that which is nearest to it, the second for each.
+    ``battery`` feeds in place of a supply; in a build of several voltages that which is nearest to its own.
+    ``controller`` sends the data, or dims, None where none is chosen.
     ``pwm_hz`` is the frequency of the pulses by which it is dimmed, None where that is not known.
     """
 
@@ -48,6 +64,8 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     lead_mm: Annotated[float, msgspec.Meta(ge=0, le=100_000)] = 500.0
     supply_volts: Annotated[float, msgspec.Meta(ge=1, le=60)] | None = None
     supply_w: Annotated[float, msgspec.Meta(gt=0, le=10_000)] | None = None
+    battery: BatterySupply | None = None
+    controller: ControllerLabel | None = None
     pwm_hz: Annotated[float, msgspec.Meta(ge=1, le=1_000_000)] | None = None
     injections: tuple[Injection, ...] = ()
     sections: tuple[RunSection, ...] = ()
@@ -66,6 +84,10 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 def check_wiring(wiring: Wiring) -> None:
     """Check what can be judged without the pieces; raises :class:`gauze.core.errors.DesignError`."""
     check_limits(wiring, "wiring")
+    if wiring.battery is not None:
+        _check_battery(wiring, wiring.battery)
+    if wiring.controller is not None:
+        _check_label(wiring.controller, "wiring.controller")
     if len(wiring.injections) > MOST_INJECTIONS:
         raise DesignError(
             "wiring.injections", "At most {most} injections can be computed: take some out.", most=MOST_INJECTIONS
@@ -80,3 +102,23 @@ def check_wiring(wiring: Wiring) -> None:
         check_limits(run, f"wiring.sections[{index}]")
         if any((run.start, run.end) == (other.start, other.end) for other in wiring.sections[:index]):
             raise DesignError(f"wiring.sections[{index}]", "These wires have a section already: keep one of the two.")
+
+
+def _check_battery(wiring: Wiring, choice: BatterySupply) -> None:
+    if wiring.supply_w is not None or wiring.supply_volts is not None:
+        raise DesignError(
+            "wiring.battery",
+            "A battery and a supply are chosen together: take out the battery, or the supply's figures.",
+        )
+    check_limits(choice, "wiring.battery")
+    for name, label in (("battery", choice.battery), ("converter", choice.converter)):
+        if label is not None:
+            _check_label(label, f"wiring.battery.{name}")
+
+
+def _check_label(label: BatteryLabel | ConverterLabel | ControllerLabel, path: str) -> None:
+    check_limits(label, path)
+    try:
+        label.statements()
+    except DesignError as error:
+        raise DesignError.of(f"{path}.{error.field}", error) from None

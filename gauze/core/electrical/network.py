@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import msgspec
 
 from gauze.core.design.wiring import Wiring
+from gauze.core.electrical.battery_life import BatteryLife, life_of
 from gauze.core.electrical.power import Power, most_label_a, power_of
 from gauze.core.electrical.supply import SupplyNeed, supply_needs
 from gauze.core.electrical.wires import SECTIONS_MM2, fuse_for
@@ -22,7 +23,7 @@ class Network:
 
     ``wired`` says that the builder has chosen the ``wiring``; until then it is the usual one, with wire that carries the current,
     and the light is that of full volts. ``power`` is None where there are no pieces. ``joints`` are what carries current and data
-    from piece to piece.
+    from piece to piece. ``battery`` is how long the battery lasts, where one feeds.
     """
 
     supplies: tuple[SupplyNeed, ...]
@@ -31,6 +32,7 @@ class Network:
     wired: bool = False
     factors: FluxFactors = ALL_ONE
     joints: tuple[Joint, ...] = ()
+    battery: BatteryLife | None = None
 
 
 def network_of(
@@ -47,7 +49,8 @@ def network_of(
     power, chosen = _usual(pieces, joints) if wiring is None else (power_of(pieces, joints, wiring), wiring)
     factors = ALL_ONE if wiring is None or power is None else power.factors()
     needs = tuple(supply_needs(pieces, ratings_w, reading_a))
-    return Network(needs, power, chosen, wiring is not None, factors, tuple(joints))
+    life = None if power is None else life_of(pieces, joints, chosen, power)
+    return Network(needs, power, chosen, wiring is not None, factors, tuple(joints), life)
 
 
 def _usual(pieces: Sequence[Piece], joints: Sequence[Joint]) -> tuple[Power | None, Wiring]:

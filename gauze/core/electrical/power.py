@@ -9,7 +9,7 @@ from gauze.core.design.wiring import Injection, Wiring
 from gauze.core.electrical.circuit import Solution
 from gauze.core.electrical.elements import Element, element_of
 from gauze.core.electrical.growing import Growing, Wire
-from gauze.core.electrical.schemes import PieceNodes, joined_up, leads_nowhere, set_volts
+from gauze.core.electrical.schemes import PieceNodes, joined_up, leads_nowhere, source_of
 from gauze.core.electrical.solve import solve
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, StripPiece
@@ -208,7 +208,7 @@ def _supplies(
         duty = [one for piece, own in zip(pieces, loads, strict=True) if kind_of(piece).volts == volts for one in own]
         peak, on = float(solution.source_a[source]), sum(float(solution.load_a[part].sum()) for part, _ in duty)
         mean = sum(level * float(solution.load_a[part].sum()) for part, level in duty)
-        set_v = set_volts(wiring, volts, voltages)
+        set_v = source_of(wiring, volts, voltages).volts
         share = mean / on if on > 0 else 0.0
         terminal = float(solution.source_v[source])
         needed = most_label_a([piece for piece in pieces if kind_of(piece).volts == volts])

@@ -4,7 +4,10 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
-from gauze.core.design.wiring import Injection, Wiring
+import numpy as np
+
+from gauze.core.design.wiring import BatterySupply, Injection, Wiring
+from gauze.core.electrical.battery import open_circuit_v
 from gauze.core.electrical.circuit import Source
 from gauze.core.electrical.growing import SUPPLY, Growing, Pad, Place
 from gauze.core.layout.model import IndexArray
@@ -45,6 +48,15 @@ class PieceNodes:
 
 
 @dataclass(frozen=True)
+class SourceFigures:
+    """What a supply is for the circuit: its volts without load, the most that it gives, and its resistance."""
+
+    volts: float
+    limit_a: float | None
+    resistance_ohm: float = 0.0
+
+
+@dataclass(frozen=True)
 class _Group:
     """Pieces of one voltage, with the nodes of their supply's terminals."""
 
@@ -81,6 +93,24 @@ def set_volts(wiring: Wiring, volts: float, among: Iterable[float]) -> float:
     return chosen
 
 
+def source_of(wiring: Wiring, volts: float, among: Iterable[float]) -> SourceFigures:
+    """What feeds one of several voltages: a supply as it is set, or the battery, straight or through its converter."""
+    choice = wiring.battery
+    if choice is not None and volts == battery_feeds_v(choice, among):
+        if choice.converter is not None:
+            return SourceFigures(choice.converter.out_v, choice.converter.limit_a)
+        open_v = float(open_circuit_v(choice.battery, np.array([choice.charge]))[0])
+        return SourceFigures(open_v, None, choice.battery.inner_ohm)
+    set_v = set_volts(wiring, volts, among)
+    return SourceFigures(set_v, None if wiring.supply_w is None else wiring.supply_w / set_v)
+
+
+def battery_feeds_v(choice: BatterySupply, among: Iterable[float]) -> float:
+    """Which of the voltages of a build a battery feeds: that which is nearest to what it gives."""
+    gives_v = choice.battery.full_v if choice.converter is None else choice.converter.out_v
+    return min(among, key=lambda one: abs(one - gives_v))
+
+
 def joined_up(
     growing: Growing, pieces: Sequence[Piece], nodes: Sequence[PieceNodes], joints: Sequence[Joint], wiring: Wiring
 ) -> dict[float, int]:
@@ -91,11 +121,11 @@ def joined_up(
     found: dict[float, int] = {}
     for voltage in sorted(set(volts.values())):
         some = [piece for piece in pieces if volts[piece.id] == voltage]
-        set_v = set_volts(wiring, voltage, volts.values())
-        plus = growing.node(f"{SUPPLY} {voltage:g} V +", set_v)
+        source = source_of(wiring, voltage, volts.values())
+        plus = growing.node(f"{SUPPLY} {voltage:g} V +", source.volts)
         group = _Group(voltage, some, {piece.id: own[piece.id] for piece in some}, plus, ground)
-        limit = None if wiring.supply_w is None else wiring.supply_w / set_v
-        growing.source(Source(f"{SUPPLY} {voltage:g} V", plus, ground, set_v, limit))
+        figures = source.volts, source.limit_a, source.resistance_ohm
+        growing.source(Source(f"{SUPPLY} {voltage:g} V", plus, ground, *figures))
         found[voltage] = len(found)
         _SCHEMES[wiring.scheme](growing, group, joints, wiring)
         for injection in wiring.injections:

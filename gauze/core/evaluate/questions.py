@@ -20,8 +20,10 @@ from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Finding, Fix
 from gauze.core.evaluate.findings import (
     bare_strip,
+    battery,
     brightness,
     colour,
+    controller,
     corners,
     crosstalk,
     data_rate,
@@ -33,6 +35,7 @@ from gauze.core.evaluate.findings import (
     heat,
     legibility,
     output,
+    over_volts,
     rim,
     row_ends,
     sag,
@@ -191,6 +194,8 @@ QUESTIONS = (
         tile_links.find, {"link shadow": _only(TileWall, searches=(body.lower_links, body.deeper_tiles))}, (TileWall,)
     ),
     Question(supply.find, without_picture=True),
+    Question(battery.find, {"battery": _for_all(feeding.last_as_long)}, without_picture=True),
+    Question(over_volts.find, {"over volts": _for_all(feeding.nominal_volts)}, without_picture=True),
     Question(
         drop.find, {"drop": _FED_OTHERWISE, "lost feeds": _for_all(feeding.without_lost_feeds)}, without_picture=True
     ),
@@ -215,6 +220,7 @@ QUESTIONS = (
     ),
     Question(soldering.find, without_picture=True),
     Question(data_rate.find, without_picture=True),
+    Question(controller.find, without_picture=True),
     Question(flicker.find, without_picture=True),
     Question(output.find, without_picture=True),
 )

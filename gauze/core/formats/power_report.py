@@ -7,6 +7,7 @@ import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.design import LONGEST_NAME
+from gauze.core.electrical.battery_life import LEVELS, BatteryLife
 from gauze.core.electrical.network import Network
 from gauze.core.electrical.power import PiecePower
 from gauze.core.electrical.wire_list import thinnest_behind_mm2
@@ -53,6 +54,8 @@ def power_text(design: Design, network: Network, findings: Sequence[Finding], re
         lines.append(
             f"  {supply.volts:g} V supply: {supply.peak_a:.2f} A peak, {supply.mean_w:.1f} W on average{limited}"
         )
+    if network.battery is not None:
+        lines += _battery_lines(network.battery)
     lines += ["", "Pieces: volts and light at their ends, least and most"]
     lines += [f"  {piece.id}: {_piece_words(piece)}" for piece in power.pieces]
     lines += ["", "Wires"]
@@ -64,6 +67,30 @@ def power_text(design: Design, network: Network, findings: Sequence[Finding], re
     lines += ["", "Findings"]
     lines += [f"  {found.state.value}: {read(found.sentence)}" for found in findings if found.place == PLACE]
     return "\n".join(printable(line, most=max(len(line), 1)) for line in lines)
+
+
+def _battery_lines(life: BatteryLife) -> list[str]:
+    through = "" if life.choice.converter is None else f" through {life.choice.converter.name}"
+    runs = zip(LEVELS, life.runs, strict=True)
+    rows = ", ".join(f"{level:.0%}: {0.0 if run is None else run.hours:.1f} h" for level, run in runs)
+    as_set = 0.0 if life.set_run is None else life.set_run.hours
+    return [
+        f"  Battery {life.choice.battery.name}{through}, shown at {life.choice.charge:.0%} of its charge",
+        f"    {rows}; as it is set {as_set:.1f} h; light at full level {life.first_light:.0%} to {life.last_light:.0%}",
+    ]
+
+
+def _battery_json(life: BatteryLife) -> dict[str, Any]:
+    return {
+        "fed_v": life.volts,
+        "hours": {
+            f"{level:g}": None if run is None else run.hours for level, run in zip(LEVELS, life.runs, strict=True)
+        },
+        "hours_as_set": None if life.set_run is None else life.set_run.hours,
+        "light_first": life.first_light,
+        "light_last": life.last_light,
+        "most_a": life.most_a,
+    }
 
 
 def _piece_words(piece: PiecePower) -> str:
@@ -128,6 +155,7 @@ def power_json(
             }
             for one in power.wires
         ]
+    body["battery"] = None if network.battery is None else _battery_json(network.battery)
     body["warmth"] = None if warmth is None else _warmth(warmth)
     body["findings"] = [
         {

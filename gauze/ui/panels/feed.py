@@ -24,6 +24,7 @@ class FeedPanel(PlacePanel):
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Wiring and supply"))
         self.wiring = WiringControls(bench)
+        self.wiring.shelf_wanted.connect(lambda: self.command_wanted.emit("shelf", 0))
         self.form.add_wide(self.wiring)
         self._given = QLabel()
         self._given.setWordWrap(True)

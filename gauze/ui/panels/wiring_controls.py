@@ -4,6 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from gauze.core.design.wiring import Injection, RunSection, Wiring
@@ -16,6 +17,7 @@ from gauze.core.evaluate.wording import SCHEMES, scheme_words
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session.wiring_edits import with_injection, with_section, with_wiring, without_injection, without_wiring
 from gauze.ui.panels.fields import ChoiceBox, Form, QuantityField
+from gauze.ui.panels.source_controls import ControllerRow, SourceRows
 from gauze.ui.text import spoken, tr
 from gauze.ui.workbench import Workbench
 
@@ -27,6 +29,8 @@ _MOST_RUNS = 400  # that can be chosen: as many as the wiring plan draws
 
 class WiringControls(QWidget):
     """The choices of the wiring in a form, and a list of what is fed in beside."""
+
+    shelf_wanted = pyqtSignal()
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__()
@@ -55,20 +59,15 @@ class WiringControls(QWidget):
         )
         self._lead.taken.connect(partial(self._take, "Lead", "lead_mm"))
         self.form.add(tr("Lead"), self._lead)
-        self._supply = self._box(tr("Rating of the supply"), partial(self._take, "Supply", "supply_w"))
-        self._supply.addItem(tr("large enough"), None)
-        for rating in bench.catalogue.supply_ratings_w:
-            self._supply.addItem(f"{rating:g} W", float(rating))
-        self.form.add(tr("Supply"), self._supply)
-        self._volts = QuantityField(tr("Volts that the supply is set to"), _read_volts)
-        self._volts.setPlaceholderText(tr("as on its label"))
-        self._volts.taken.connect(lambda value: self._take("Supply volts", "supply_volts", value or None))
-        self.form.add(tr("Set to"), self._volts)
+        self.source = SourceRows(bench, self.form, self._take)
+        self.source.shelf_wanted.connect(self.shelf_wanted)
         self._pwm = QuantityField(tr("Frequency of the dimmer's pulses"), _read_hz)
         self._pwm.setPlaceholderText(tr("not known"))
         self._pwm.taken.connect(lambda value: self._take("Dimmer", "pwm_hz", value or None))
         self.form.add(tr("Dimmed at"), self._pwm)
-        for field in (self._lead, self._volts, self._pwm):
+        self.controller = ControllerRow(self.form, self._take)
+        self.controller.shelf_wanted.connect(self.shelf_wanted)
+        for field in (self._lead, self._pwm):
             field.wrong.connect(self.form.say)
         self.form.finish()
         self._add = QPushButton(tr("Add a feed where it is dimmest"))
@@ -121,9 +120,9 @@ class WiringControls(QWidget):
         self._scheme.setCurrentIndex(self._scheme.findData(_NOT_CHOSEN if wiring is None else wiring.scheme))
         self._show_section(shown)
         self._lead.show_text(format_length(shown.lead_mm, self.bench.unit))
-        self._show_rating(shown.supply_w)
-        self._volts.show_text("" if shown.supply_volts is None else f"{shown.supply_volts:g} V")
+        self.source.show_wiring(shown)
         self._pwm.show_text("" if shown.pwm_hz is None else f"{shown.pwm_hz:g} Hz")
+        self.controller.show_wiring(shown)
         self._show_added(shown)
 
     def _show_section(self, shown: Wiring) -> None:
@@ -154,13 +153,6 @@ class WiringControls(QWidget):
             words = tr("{number}: {start} → {end}").format(number=run.number, start=run.start, end=run.end)
             self._run.addItem(words, f"{run.start}{_BETWEEN}{run.end}")
         self._run.setCurrentIndex(max(self._run.findData(chosen), 0))
-
-    def _show_rating(self, rating_w: float | None) -> None:
-        index = self._supply.findData(rating_w) if rating_w is not None else 0
-        if index < 0:
-            self._supply.addItem(f"{rating_w:g} W", rating_w)
-            index = self._supply.count() - 1
-        self._supply.setCurrentIndex(index)
 
     def _show_added(self, shown: Wiring) -> None:
         """List the feeds, and the wires that have a section of their own, each with a way to remove it."""
@@ -233,11 +225,6 @@ def _row(words: str, remove: Callable[[], object]) -> QWidget:
     button.clicked.connect(remove)
     line.addWidget(button)
     return row
-
-
-def _read_volts(text: str) -> float:
-    """Read volts; nothing typed means those of the label, 0."""
-    return parse_number(text, "V") if text.strip() else 0.0
 
 
 def _read_hz(text: str) -> float:

@@ -27,6 +27,7 @@ from gauze.core.materials.labels import (
     KINDS,
     BatteryLabel,
     ConnectorLabel,
+    ControllerLabel,
     ConverterLabel,
     FuseLabel,
     Label,
@@ -49,7 +50,16 @@ from gauze.ui.theme import Theme
 _ID = Qt.ItemDataRole.UserRole
 _COLUMNS = 4
 # what a design can be given of a shelf
-_USED: tuple[type[Label], ...] = (StripLabel, ModuleLabel, SupplyLabel, WireLabel, ProfileStock, SheetStock)
+_USED: tuple[type[Label], ...] = (
+    StripLabel,
+    ModuleLabel,
+    SupplyLabel,
+    BatteryLabel,
+    ControllerLabel,
+    WireLabel,
+    ProfileStock,
+    SheetStock,
+)
 _CAUTIONS: Mapping[type[Label], tuple[Caution, ...]] = {
     SupplyLabel: (Caution.MAINS, Caution.CURRENT),
     BatteryLabel: (Caution.BATTERY, Caution.CURRENT),

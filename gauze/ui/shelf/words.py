@@ -152,6 +152,9 @@ def _controller() -> tuple[Entry, ...]:
         Entry("frames_per_s", tr("Pictures a second"), unit="/s"),
         Entry("cap_ma", tr("Current cap"), unit="mA"),
         Entry("logic_v", tr("Logic level"), unit="V"),
+        Entry("timer_mhz", tr("Clock of its timer"), unit="MHz"),
+        Entry("timer_bits", tr("Bits of its timer"), "whole"),
+        Entry("timer_dividers", tr("Dividers of its timer"), "text"),
     )
 
 

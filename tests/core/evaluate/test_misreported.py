@@ -9,7 +9,7 @@ from gauze.core.design.cavity import BoxShape
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.pixel_display import Show
 from gauze.core.design.tile_wall import Tile
-from gauze.core.design.wiring import Injection, Wiring
+from gauze.core.design.wiring import BatterySupply, Injection, Wiring
 from gauze.core.electrical.supply import SupplyNeed, supply_needs
 from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import Detail, Finding, State, evaluate, find, search_fixes
@@ -21,6 +21,7 @@ from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.ies_reading import decode_ies
 from gauze.core.formats.report import report_text
 from gauze.core.materials import MattSheet
+from gauze.core.materials.labels import BatteryLabel
 from gauze.core.units import format_number
 from gauze.session.versions import keep_version, next_name
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design, warm_and_cool
@@ -177,7 +178,10 @@ def every_kind() -> list[Design]:
     made += [family(strip_display(show=Show(kind="text", text="H"), columns=24, rows=9)), linked()]
     made += [loose_design(shape, emitter(*place)) for shape, place in CAVITIES.values()]
     badly_fed = Wiring(supply_w=5.0, injections=(Injection(piece="no-such-piece", after=1),))
-    made += [msgspec.structs.replace(made[0], wiring=badly_fed)]
+    made += [msgspec.structs.replace(made[0], wiring=wiring) for wiring in (badly_fed, Wiring(supply_volts=60.0))]
+    small = BatteryLabel(id="own-b", name="b", chemistry="lead_acid", cells_in_series=12, amp_hours=1.0)
+    battery = BatterySupply(battery=small, wanted_life_h=100.0)
+    made += [msgspec.structs.replace(one, wiring=Wiring(battery=battery)) for one in made[:4]]
     return [
         msgspec.structs.replace(what, purpose=msgspec.structs.replace(what.purpose, wanted_cct_k=3300.0))
         for what in made

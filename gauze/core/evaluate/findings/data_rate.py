@@ -30,18 +30,25 @@ def find(evaluation: Evaluation) -> list[Finding]:
     runs = pixel_runs(evaluation.layout.pieces, joints)
     if not runs:
         return []
-    rate = 1.0 / picture_s(runs)
+    controller = evaluation.network.wiring.controller
+    own_lines = 1 if controller is None else controller.outputs
+    rate = 1.0 / picture_s(runs, own_lines)
     count = runs[-1].last + 1
+    on_lines = say("one data line") if own_lines == 1 else say("{lines} data lines", lines=own_lines)
     if rate >= SMOOTH:
         state = State.GOOD
         sentence = say(
-            "{count} pixels on one data line: up to {rate} pictures a second.", count=count, rate=Fixed(rate, ".0f")
+            "{count} pixels on {on_lines}: up to {rate} pictures a second.",
+            count=count,
+            on_lines=on_lines,
+            rate=Fixed(rate, ".0f"),
         )
     else:
         state = State.WATCH
         sentence = say(
-            "{count} pixels on one data line: {rate} pictures a second; {lines} lines reach {smooth}.",
+            "{count} pixels on {on_lines}: {rate} pictures a second; {lines} lines reach {smooth}.",
             count=count,
+            on_lines=on_lines,
             rate=Number(rate),
             lines=lines_for(runs, SMOOTH),
             smooth=Fixed(SMOOTH, ".0f"),
@@ -61,16 +68,16 @@ def find(evaluation: Evaluation) -> list[Finding]:
             value=rate,
             unit="1/s",
             limit=SMOOTH,
-            figures=Lazy(partial(_figures, runs)),
+            figures=Lazy(partial(_figures, runs, own_lines)),
         )
     ]
 
 
-def _figures(runs: tuple[PixelRun, ...]) -> list[Figure]:
+def _figures(runs: tuple[PixelRun, ...], lines: int) -> list[Figure]:
     return [
         Figure(
             say("One picture"),
-            say("{ms} ms", ms=Number(1000.0 * picture_s(runs))),
+            say("{ms} ms", ms=Number(1000.0 * picture_s(runs, lines))),
             say(
                 "bits × {bit} µs, then {latch} µs of silence",
                 bit=Number(1e6 * BIT_S),

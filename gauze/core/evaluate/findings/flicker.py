@@ -2,6 +2,7 @@
 
 from functools import partial
 
+from gauze.core.design.wiring import Wiring
 from gauze.core.electrical.power import levels_of
 from gauze.core.electrical.pulses import (
     SEEN_HZ,
@@ -13,6 +14,7 @@ from gauze.core.electrical.pulses import (
 )
 from gauze.core.evaluate.evaluation import Evaluation, camera_limit
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
+from gauze.core.evaluate.findings.controller import timer_figures
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.lazy import Lazy
 from gauze.core.words import Fixed, Number, Percent, Text, say
@@ -91,12 +93,12 @@ def _judged(evaluation: Evaluation, frequency_hz: float, duty: float) -> Finding
         value=frequency_hz,
         unit="Hz",
         limit=None,
-        figures=Lazy(partial(_figures, frequency_hz, duty)),
+        figures=Lazy(partial(_figures, evaluation.network.wiring, frequency_hz, duty)),
         cautions=(Caution.FLASHING,) if frequency_hz < SEEN_HZ else (),
     )
 
 
-def _figures(frequency_hz: float, duty: float) -> list[Figure]:
+def _figures(wiring: Wiring, frequency_hz: float, duty: float) -> list[Figure]:
     def most(limit: float) -> Text:
         return say("no limit") if limit == float("inf") else say("{limit} %", limit=Number(limit))
 
@@ -129,4 +131,5 @@ def _figures(frequency_hz: float, duty: float) -> list[Figure]:
             )
             for one in _EXPOSURES
         ),
+        *timer_figures(wiring),
     ]

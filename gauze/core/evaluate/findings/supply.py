@@ -12,8 +12,9 @@ _FAR_APART = 1.6  # times: a label is off by a quarter, rarely by more; common p
 
 
 def find(evaluation: Evaluation) -> list[Finding]:
-    """Return one finding for each voltage in the design."""
-    return [_supply(evaluation, need) for need in evaluation.supplies]
+    """Return one finding for each voltage in the design that no battery feeds."""
+    life = evaluation.network.battery
+    return [_supply(evaluation, need) for need in evaluation.supplies if life is None or need.volts != life.volts]
 
 
 def _supply(evaluation: Evaluation, need: SupplyNeed) -> Finding:

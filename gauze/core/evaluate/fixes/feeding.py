@@ -10,6 +10,7 @@ from gauze.core.electrical.wires import SECTIONS_MM2, carries_a
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.drop import GOOD_SHARE, SEEN_DELTA_UV, ends_of, pads_of_dimmest
+from gauze.core.evaluate.fixes.brightness import with_lamps_dimmed
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.evaluate.wording import scheme_words
 from gauze.core.families import parts_of
@@ -17,6 +18,7 @@ from gauze.core.words import Number, Percent, Text, say
 
 _SCHEMES = ("opposite", "both_ends", "separate")  # in the order of the work that they make
 _MOST_INJECTIONS = 24
+_ROOM = 0.99  # of the level that would just do
 _WORTH = 1.02  # times as much light at the dimmest segment: less is not worth the work
 
 
@@ -128,6 +130,31 @@ def larger_supply(trial: Trial) -> Fix | None:
         return None
     wiring = msgspec.structs.replace(wired.wiring, supply_w=float(rating))
     return wired.fix(say("Supply of {rating} W", rating=Number(rating)), wiring)
+
+
+def nominal_volts(trial: Trial) -> Fix | None:
+    """Set the supply to the volts that stand on its label."""
+    wired = _Wired(trial)
+    if wired.wiring.supply_volts is None:
+        return None
+    return wired.fix(say("Supply at its own volts"), msgspec.structs.replace(wired.wiring, supply_volts=None))
+
+
+def last_as_long(trial: Trial) -> Fix | None:
+    """Dim it so far that the battery lasts as long as is wanted."""
+    life = trial.now.network.battery
+    if life is None or life.choice.wanted_life_h is None or life.set_share <= 0:
+        return None
+    level = life.level_for(life.choice.wanted_life_h)
+    if level is None or level >= life.set_share:
+        return None
+    share = _ROOM * level / life.set_share
+    evaluation = trial.attempt(with_lamps_dimmed(trial, share))
+    after = None if evaluation is None else evaluation.network.battery
+    if evaluation is None or after is None or after.set_run is None or life.set_run is None:
+        return None
+    gain = say("{before} h → {after} h", before=Number(life.set_run.hours), after=Number(after.set_run.hours))
+    return trial.fix(say("Dim to {share}", share=Percent(share)), evaluation, gain)
 
 
 def injections(trial: Trial) -> Fix | None:

@@ -7,6 +7,7 @@ from gauze.core.electrical.power import Power
 from gauze.core.electrical.wire_list import main_lead, thinnest_behind_mm2
 from gauze.core.electrical.wires import carries_a, fuse_for
 from gauze.core.evaluate.finding import State
+from gauze.core.evaluate.findings.controller import judge_controller
 from gauze.core.evaluate.shelf.build import Build, Judged
 from gauze.core.materials.labels import ConnectorLabel, ControllerLabel, FuseLabel, WireLabel
 from gauze.core.words import Number, Text, say
@@ -75,12 +76,10 @@ def fuse_verdict(build: Build, fuse: FuseLabel) -> Judged:
 
 
 def controller_verdict(build: Build, controller: ControllerLabel) -> Judged:
-    """Judge whether it holds all pixels."""
+    """Judge whether it holds all pixels, and is fast enough."""
     runs = pixel_runs(build.pieces, build.network.joints)
+    wiring = msgspec.structs.replace(build.wiring, controller=controller)
     if not runs:
-        return Judged(controller.id, State.NOTE, say("The build has no pixels."))
-    count = runs[-1].last + 1
-    words: dict[str, Text] = {"own": controller.most_pixels, "count": count}
-    if count > controller.most_pixels:
-        return Judged(controller.id, State.FAILS, say("It holds {own} pixels; the build has {count}.", **words))
-    return Judged(controller.id, State.GOOD, say("It holds {own} pixels; the build has {count}.", **words))
+        return Judged(controller.id, State.NOTE, say("The build has no pixels; it may dim it."), wiring)
+    state, sentence = judge_controller(controller, runs)
+    return Judged(controller.id, state, sentence, None if state is State.FAILS else wiring)

@@ -166,22 +166,56 @@ class ConverterLabel(Label, tag="converter", frozen=True, kw_only=True):
         )
 
 
+MOST_DIVIDERS = 20
+
+
 class ControllerLabel(Label, tag="controller", frozen=True, kw_only=True):
-    """What sends the data to pixels: how many lines, pixels in all, and what it holds itself to."""
+    """What sends the data to pixels: how many lines, pixels in all, and what it holds itself to.
+
+    ``timer_mhz`` is the clock of the timer with which it dims by pulses, ``timer_bits`` how far that counts, ``timer_dividers``
+    the whole numbers by which the clock can be divided, as typed.
+    """
 
     outputs: Annotated[int, msgspec.Meta(ge=1, le=256)] = 1
     most_pixels: Annotated[int, msgspec.Meta(ge=1, le=1_000_000)]
     frames_per_s: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
     cap_ma: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)] | None = None
     logic_v: Annotated[float, msgspec.Meta(ge=1, le=24)] = 3.3
+    timer_mhz: Annotated[float, msgspec.Meta(gt=0, le=10_000)] | None = None
+    timer_bits: Annotated[int, msgspec.Meta(ge=1, le=32)] = 8
+    timer_dividers: Annotated[str, msgspec.Meta(max_length=200)] = ""
+
+    @property
+    def dividers(self) -> tuple[int, ...]:
+        """The dividers of its timer, 1 where none is named; raises :class:`DesignError` for what is no whole number."""
+        words = self.timer_dividers.replace(",", " ").replace(";", " ").split()
+        if len(words) > MOST_DIVIDERS or not all(
+            word.isascii() and word.isdigit() and 1 <= len(word) <= 7 and int(word) for word in words
+        ):
+            raise DesignError(
+                "timer_dividers",
+                "Type the dividers of the timer as whole numbers, such as 1 8 64 256: at most {most} of them.",
+                most=MOST_DIVIDERS,
+            )
+        return tuple(sorted({int(word) for word in words})) or (1,)
 
     def statements(self) -> tuple[Statement, ...]:
         """Return what it comes to and where each figure is from."""
+        holds = Statement(
+            say("Holds"),
+            say("{pixels} pixels on {outputs} lines", pixels=self.most_pixels, outputs=self.outputs),
+            _AS_LABELLED,
+        )
+        dividers = self.dividers
+        if self.timer_mhz is None:
+            return (holds,)
+        least_hz = 1e6 * self.timer_mhz / (max(dividers) * 2**self.timer_bits)
         return (
+            holds,
             Statement(
-                say("Holds"),
-                say("{pixels} pixels on {outputs} lines", pixels=self.most_pixels, outputs=self.outputs),
-                _AS_LABELLED,
+                say("Pulses"),
+                say("from {least} Hz, in up to {steps} steps", least=Number(least_hz), steps=2**self.timer_bits),
+                say("clock / (divider × 2^bits)"),
             ),
         )
 

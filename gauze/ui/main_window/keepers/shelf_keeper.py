@@ -68,6 +68,7 @@ class ShelfKeeper(QObject):
     def _show(self, chosen: str = "") -> None:
         if self.window is not None:
             self.window.show_things(self._bench.shelf.things, chosen)
+            self.window.set_stale(stale=True)  # until what its labels say now is judged
             self._judge()
 
     def _forget(self) -> None:
@@ -78,11 +79,13 @@ class ShelfKeeper(QObject):
     def _judge(self) -> None:
         """Have everything judged for the design, once it is at rest."""
         if self.window is not None and self.window.isVisible() and self._bench.exact is not None:
-            things = usable(self._bench.shelf, self._bench.catalogue).things
-            self._bench.solving.judge_shelf(ShelfRequest(self._bench.design, things))
+            self._bench.solving.judge_shelf(self._request())
+
+    def _request(self) -> ShelfRequest:
+        return ShelfRequest(self._bench.design, usable(self._bench.shelf, self._bench.catalogue).things)
 
     def _judged(self, request: ShelfRequest, judged: list[Judged]) -> None:
-        if self.window is None or request.design != self._bench.design:
+        if self.window is None or request != self._request():
             return
         self._verdicts = {one.thing_id: one for one in judged}
         self.window.show_judged(judged, frozenset(thing.id for thing in request.things if self._can_be_used(thing)))
