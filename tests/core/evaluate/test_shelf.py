@@ -95,7 +95,7 @@ def test_a_battery_feeds_what_it_fits_and_else_needs_a_converter() -> None:
         judged(PIXELS, pack)[0],
         judged(PIXELS, pack, step)[0],
     )
-    assert "Fed straight from it" in str(straight.sentence)
+    assert "Without a converter" in str(straight.sentence)
     assert alone.state is State.FAILS
     assert "no converter" in str(alone.sentence)
     assert through.state is State.GOOD

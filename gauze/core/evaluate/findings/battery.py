@@ -22,7 +22,8 @@ def find(evaluation: Evaluation) -> list[Finding]:
     life = evaluation.network.battery
     if life is None:
         return []
-    state, sentence = judge_life(life)
+    state, judged = judge_life(life)
+    sentence = say("On battery: ") + judged
     wanted_life_h, run = life.choice.wanted_life_h, life.set_run
     if wanted_life_h is not None and state is not State.FAILS:
         lasts_h = 0.0 if run is None else run.hours
@@ -45,15 +46,15 @@ def find(evaluation: Evaluation) -> list[Finding]:
 
 
 def _wanted(life: BatteryLife, lasts_h: float, wanted_life_h: float, state: State) -> tuple[State, Words]:
-    words: dict[str, Text] = {"wanted": Number(wanted_life_h), "lasts": Number(lasts_h)}
+    words: dict[str, Text] = {"wanted": Number(wanted_life_h), "lasts": Fixed(lasts_h, ".1f")}
     if lasts_h >= wanted_life_h:
-        return state, say(" As it is set that is {lasts} h, and {wanted} h are wanted.", **words)
+        return state, say(" At the levels that are set: {lasts} h, and {wanted} h are wanted.", **words)
     level = life.level_for(wanted_life_h)
     if level is None:
-        return State.FAILS, say(" {wanted} h are wanted, and no level lasts so long.", **words)
+        return State.FAILS, say(" {wanted} h are wanted; no level lasts that long.", **words)
     at = Percent(level)
     return State.FAILS, say(
-        " As it is set that is {lasts} h; {wanted} h are wanted, which {level} of full level would last.",
+        " At the levels that are set: {lasts} h, but {wanted} h are wanted. At {level} of full level it would last.",
         level=at,
         **words,
     )
@@ -71,7 +72,7 @@ def judge_life(life: BatteryLife) -> tuple[State, Words]:
         return State.GOOD, say("Through “{name}”: {hours}, and the light stays.", name=name, hours=_hours(life))
     dimmer = life.last_light / max(life.first_light, 1e-9)
     sentence = say(
-        "{hours}. Fed straight from it the light falls to {share} by then.",
+        "{hours}. Without a converter the light fades to {share} by then.",
         hours=_hours(life),
         share=Percent(dimmer),
     )
@@ -115,9 +116,7 @@ def _too_weak(life: BatteryLife) -> Words | None:
             amps=Number(life.on_a),
         )
     if converter is None and life.first_light < FAIR_SHARE:
-        return say(
-            "Fed straight from it the light is at {share} of its label at best.", share=Percent(life.first_light)
-        )
+        return say("Without a converter the light is at {share} of its label at best.", share=Percent(life.first_light))
     if life.full_run is None:
         return say("Under this load its volts fall too low at once.")
     if battery.limit_a is not None and life.most_a > battery.limit_a:
