@@ -211,7 +211,7 @@ QUESTIONS = (
         heat.find,
         {
             "heat": (
-                *_for_all(cooling.metal_back, cooling.space_behind),
+                *_for_all(cooling.metal_back, cooling.space_behind, cooling.vents),
                 Remedy(cooling.heat_sink, (ReflectorHead,)),
                 *_for_all(cooling.less_light),
             )

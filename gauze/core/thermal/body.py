@@ -11,6 +11,7 @@ from gauze.core.thermal.convection import (
     gap_w_m2_k,
     opposite_emissivity,
     radiation_w_m2_k,
+    vent_w_k,
 )
 
 EMISSIVITY = 0.9  # of paint, plastics, timber and anodised metal; typical, from memory
@@ -19,7 +20,7 @@ _OF_BACK: dict[Stance, Facing] = {"upright": "upright", "face_up": "down", "face
 _OF_LID: dict[Stance, Facing] = {"upright": "upright", "face_up": "up", "face_down": "down"}
 _MOST_RISE_K = 600.0
 _NARROWEST_M = 2e-3
-_EXACT_K, _ROUNDS = 1e-4, 500
+_EXACT_K, _FREE_ROUNDS, _ROUNDS = 1e-4, 30, 500
 
 
 @dataclass(frozen=True)
@@ -30,6 +31,7 @@ class Body:
     into the body. ``lid_m2`` gives what comes through the air inside to the room, ``wall_m2`` both. ``gap_m`` is from the back to
     the lid, ``height_m`` what stands upright of it when it does, ``span_m`` an area over its rim. ``back_r`` and ``lid_r`` are
     thickness over conductivity. ``diameter_m`` is that of a round one, else None. ``sink_w_k`` is what a heat sink gives besides.
+    ``vent_m2`` is the area of openings low and high, each, ``stack_m`` how far one is above the other.
     """
 
     watts: float
@@ -44,13 +46,16 @@ class Body:
     lid_r: float
     diameter_m: float | None = None
     sink_w_k: float = 0.0
+    vent_m2: float = 0.0
+    stack_m: float = 0.0
 
 
 @dataclass(frozen=True)
 class Warmth:
     """Temperatures of a body in degrees C, in the mean: its back, the outside of it, the air inside, the lid outside.
 
-    ``back_w`` leaves at the back and its walls, ``lid_w`` at the lid; together they are the heat of the body.
+    ``back_w`` leaves at the back and its walls, ``lid_w`` at the lid, ``vent_w`` with the air; together they are the heat of the
+    body.
     """
 
     back_c: float
@@ -59,13 +64,15 @@ class Warmth:
     lid_c: float
     back_w: float
     lid_w: float
+    vent_w: float = 0.0
 
 
 def warmth_of(body: Body, ambient_c: float, stance: Stance) -> Warmth:
     """Balance a body in a room.
 
-    Watts leave at the back and its half of the walls, or cross to the lid and leave there and at the other half. What each way
-    conducts depends on the temperatures, though little, so both are sought by turns until nothing changes.
+    Watts leave at the back and its half of the walls, with air through vents, or cross to the lid and leave there and at the
+    other half. What each way conducts depends on the temperatures, though little, so both are sought by turns until nothing
+    changes.
 
     Raises
     ------
@@ -74,16 +81,19 @@ def warmth_of(body: Body, ambient_c: float, stance: Stance) -> Warmth:
     """
     room_k = ambient_c + ZERO_C_IN_K
     back_k, outside_k, lid_k = room_k + 20.0, room_k + 15.0, room_k + 5.0
-    for _ in range(_ROUNDS):
+    for turn in range(_ROUNDS):
         through = _through_back_w_k(body, outside_k, room_k, stance)
         by_back = through + _surface_w_k(body, back_k, room_k, "upright", body.wall_m2 / 2.0) + body.sink_w_k
         by_lid = _lid_w_k(body, lid_k, room_k, stance)
         across = _across_w_k(body, back_k, lid_k, stance)
         by_front = across * by_lid / (across + by_lid) if across > 0 else 0.0
-        rise_k = min(body.watts / max(by_back + by_front, 1e-9), _MOST_RISE_K)
+        by_vent = _vented_w_k(body, (back_k, lid_k, room_k), stance)
+        rise_k = min(body.watts / max(by_back + by_front + by_vent, 1e-9), _MOST_RISE_K)
         lid_rise_k = rise_k * across / (across + by_lid) if across > 0 else 0.0
         moved_k = max(abs(room_k + rise_k - back_k), abs(room_k + lid_rise_k - lid_k))
-        back_k, lid_k = room_k + rise_k, room_k + lid_rise_k
+        step = 1.0 if turn < _FREE_ROUNDS else 0.5  # where they swing to and from the balance
+        back_k += step * (room_k + rise_k - back_k)
+        lid_k += step * (room_k + lid_rise_k - lid_k)
         outside_k = back_k - (through * rise_k * body.back_r / body.back_m2 if body.back_m2 > 0 else 0.0)
         if moved_k < _EXACT_K:
             break
@@ -96,6 +106,7 @@ def warmth_of(body: Body, ambient_c: float, stance: Stance) -> Warmth:
         lid_k - ZERO_C_IN_K,
         by_back * rise_k,
         by_lid * lid_rise_k,
+        by_vent * rise_k,
     )
 
 
@@ -120,6 +131,17 @@ def _lid_w_k(body: Body, lid_k: float, room_k: float, stance: Stance) -> float:
     """Watts per K from the lid's outside to the room, with half of the walls."""
     walls = _surface_w_k(body, lid_k, room_k, "upright", body.wall_m2 / 2.0)
     return _surface_w_k(body, lid_k, room_k, _OF_LID[stance], body.lid_m2) + walls
+
+
+def _vented_w_k(body: Body, at_k: tuple[float, float, float], stance: Stance) -> float:
+    """Watts per K from the back into the air inside, and out with it: half of the gap's film, then what the air carries."""
+    back_k, lid_k, room_k = at_k
+    if body.vent_m2 <= 0.0 or body.stack_m <= 0.0 or body.inside_m2 <= 0.0:
+        return 0.0
+    carried = vent_w_k((back_k + lid_k) / 2.0, room_k, body.vent_m2, body.stack_m)
+    gap_m = max(body.gap_m, _NARROWEST_M)
+    into_air = 2.0 * gap_w_m2_k(back_k, lid_k, gap_m, body.height_m, _OF_LID[stance]) * body.inside_m2
+    return 1.0 / (1.0 / into_air + 1.0 / carried) if carried > 0.0 else 0.0
 
 
 def _across_w_k(body: Body, back_k: float, lid_k: float, stance: Stance) -> float:

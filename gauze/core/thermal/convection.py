@@ -24,7 +24,10 @@ _TABLE = (
     (500.0, 38.79, 40.7, 56.7),
     (1000.0, 121.9, 66.7, 168.0),
 )
-_LAMINAR = 1e9
+_LAMINAR, _TURNS_FROM = 1e9, 3e8
+DISCHARGE = 0.6  # of an opening with a sharp edge; from memory
+_DENSITY_K_KG_M3 = 353.0  # density of air times its temperature, at atmospheric pressure
+_HEAT_J_KG_K = 1006.0  # of air at constant pressure
 
 Facing = Literal["upright", "up", "down"]  # where a warm surface looks
 
@@ -63,12 +66,19 @@ def _churchill_chu(rayleigh: float, prandtl: float, least: float, of_prandtl: fl
 
 
 def upright_nusselt(rayleigh: float, prandtl: float) -> float:
-    """Nusselt number of an upright plate by its height: Churchill & Chu, their laminar form up to 1e9 and that for any above."""
-    if rayleigh <= _LAMINAR:
-        return 0.68 + 0.670 * math.sqrt(math.sqrt(rayleigh)) / float(
-            (1.0 + (0.492 / prandtl) ** (9.0 / 16.0)) ** (4.0 / 9.0)
-        )
-    return _churchill_chu(rayleigh, prandtl, 0.825, 0.492)
+    """Nusselt number of an upright plate by its height: Churchill & Chu, their laminar form up to 1e9 and that for any above.
+
+    Below 1e9 one goes over into the other: the two differ there by a third, and a balance could not settle on a step.
+    """
+    if rayleigh >= _LAMINAR:
+        return _churchill_chu(rayleigh, prandtl, 0.825, 0.492)
+    laminar = 0.68 + 0.670 * math.sqrt(math.sqrt(rayleigh)) / float(
+        (1.0 + (0.492 / prandtl) ** (9.0 / 16.0)) ** (4.0 / 9.0)
+    )
+    share = math.log(max(rayleigh, 1e-9) / _TURNS_FROM) / math.log(_LAMINAR / _TURNS_FROM)
+    if share <= 0.0:
+        return laminar
+    return laminar + share * (_churchill_chu(rayleigh, prandtl, 0.825, 0.492) - laminar)
 
 
 def cylinder_nusselt(rayleigh: float, prandtl: float) -> float:
@@ -77,8 +87,11 @@ def cylinder_nusselt(rayleigh: float, prandtl: float) -> float:
 
 
 def upward_nusselt(rayleigh: float) -> float:
-    """Nusselt number of a warm plate that looks up, by its area over its rim: McAdams; at least conduction's 1."""
-    return float(max(0.54 * rayleigh**0.25 if rayleigh < 1e7 else 0.15 * rayleigh ** (1.0 / 3.0), 1.0))
+    """Nusselt number of a warm plate that looks up, by its area over its rim: the larger of McAdams' two forms.
+
+    The second is given from 1e7 on and overtakes the first at 5e6: by 6 % at 1e7. At least conduction's 1.
+    """
+    return float(max(0.54 * rayleigh**0.25, 0.15 * rayleigh ** (1.0 / 3.0), 1.0))
 
 
 def downward_nusselt(rayleigh: float) -> float:
@@ -116,6 +129,18 @@ def gap_w_m2_k(warm_k: float, cool_k: float, gap_m: float, height_m: float, faci
     elif facing == "upright" and rayleigh > 0:
         nusselt = 0.42 * rayleigh**0.25 * air.prandtl**0.012 * max(height_m / gap_m, 1.0) ** -0.3
     return max(nusselt, 1.0) * air.conductivity_w_m_k / gap_m
+
+
+def vent_w_k(inside_k: float, room_k: float, area_m2: float, height_m: float) -> float:
+    """Watts per K that warm air carries out through openings of one area each, low and high, so far apart.
+
+    The pressure of the warm column drives the air through both, half of it at each: the flow is
+    C_d A sqrt(g H (T_in - T_room) / T_in), and it leaves as warm as the air inside. Stack ventilation through two openings as in
+    handbooks of ventilation, discharge coefficient of a sharp edge 0.6, from memory.
+    """
+    warmer_k = max(inside_k - room_k, 0.0)
+    flow_m3_s = DISCHARGE * area_m2 * math.sqrt(GRAVITY_M_S2 * height_m * warmer_k / inside_k)
+    return flow_m3_s * _DENSITY_K_KG_M3 / room_k * _HEAT_J_KG_K
 
 
 def radiation_w_m2_k(one_k: float, other_k: float, emissivity: float) -> float:

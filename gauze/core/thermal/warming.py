@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gauze.core.design.surroundings import BodyKind, Surroundings
+from gauze.core.design.surroundings import VENTED, BodyKind, Surroundings
 from gauze.core.electrical.power import PiecePower, levels_of
 from gauze.core.layout import Layout
 from gauze.core.layout.baffles import BaffledBox
@@ -167,6 +167,8 @@ def _body(cavity: CavityLayout, pieces: Sequence[Piece], kind: BodyKind, surroun
         back_r=back_r,
         lid_r=0.003 / LID_W_M_K,
         sink_w_k=sink,
+        vent_m2=(surroundings.vent_mm2 or 0.0) / 1e6 if kind in VENTED else 0.0,
+        stack_m=high if surroundings.stance == "upright" else deep / 2.0,
     )
     if kind == "one_piece":  # back and walls are one, and all of it is as warm
         whole = area["wall"] + (0.0 if surroundings.against_wall else area["back"])
@@ -175,8 +177,15 @@ def _body(cavity: CavityLayout, pieces: Sequence[Piece], kind: BodyKind, surroun
     if kind == "carrier":
         length = max(size)
         around = area["lid"] / (math.pi * length)
+        stack = length if surroundings.stance == "upright" else around / 2.0
         return replace(
-            usual, back_m2=0.0, inside_m2=2.0 * strips_m2, wall_m2=0.0, diameter_m=around, gap_m=around / 2.0
+            usual,
+            back_m2=0.0,
+            inside_m2=2.0 * strips_m2,
+            wall_m2=0.0,
+            diameter_m=around,
+            gap_m=around / 2.0,
+            stack_m=stack,
         )
     if kind == "open":
         length = sum(_length_m(piece) for piece in pieces)

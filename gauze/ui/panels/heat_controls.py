@@ -5,8 +5,10 @@ from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QLabel, QVBoxLayout, QWidget
 
+from gauze.core.design.surroundings import VENTED
 from gauze.core.evaluate import Evaluation
 from gauze.core.evaluate.wording import BACKS, STANCES, back_words, stance_words
+from gauze.core.families import family_of
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session.surroundings_edits import shown_surroundings, with_surroundings, without_surroundings
 from gauze.ui.dimming import dim
@@ -56,7 +58,11 @@ class HeatControls(QWidget):
         self.sink.setPlaceholderText(tr("none"))
         self.sink.taken.connect(lambda value: self._take("Heat sink", "sink_k_per_w", value or None))
         self.form.add(tr("Heat sink"), self.sink)
-        for field in (self.room, self.thick, self.sink):
+        self.vents = QuantityField(tr("Free area of the openings at the foot, and as much at the head"), _read_area)
+        self.vents.setPlaceholderText(tr("closed"))
+        self.vents.taken.connect(lambda value: self._take("Vents", "vent_mm2", 100.0 * value if value else None))
+        self.form.add(tr("Vents"), self.vents)
+        for field in (self.room, self.thick, self.sink, self.vents):
             field.wrong.connect(self.form.say)
         self.form.finish()
         self._found = QLabel()
@@ -89,6 +95,9 @@ class HeatControls(QWidget):
         self.thick.show_text(format_length(shown.back_mm, self.bench.unit))
         self.sink.show_text("" if shown.sink_k_per_w is None else f"{format_number(shown.sink_k_per_w)} K/W")
 
+        self.vents.show_text("" if shown.vent_mm2 is None else f"{format_number(shown.vent_mm2 / 100.0)} cm²")
+        self.form.show_row(self.vents, shown=family_of(self.bench.design).body_kind in VENTED)
+
     def set_stale(self, *, stale: bool) -> None:
         """Dim the temperatures as long as they are not those of the design as it stands."""
         dim(self._found, dimmed=stale)
@@ -109,6 +118,11 @@ class HeatControls(QWidget):
                 lid=f"{warmth.hottest.lid_c:.0f}",
             )
         )
+
+
+def _read_area(text: str) -> float:
+    """Read an area in cm²; nothing typed means that there are no openings, 0."""
+    return parse_number(text, "cm²") if text.strip() else 0.0
 
 
 def _read_sink(text: str) -> float:

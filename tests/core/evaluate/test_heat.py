@@ -79,6 +79,22 @@ def test_a_hotter_room_a_wall_behind_and_a_lid_below_make_it_warmer() -> None:
     assert sunk < usual
 
 
+def test_vents_cool_an_upright_box_and_hardly_one_that_lies() -> None:
+    drops = []
+    for stance in ("upright", "face_up"):
+        shut, vented = (
+            lit(standing(panel(8), stance=stance, against_wall=True, **vents)).warmth
+            for vents in ({}, {"vent_mm2": 2000.0})
+        )
+        assert shut is not None
+        assert vented is not None
+        assert vented.hottest.vent_w > 0 == shut.hottest.vent_w
+        drops.append(shut.hottest.back_c - vented.hottest.back_c)
+    assert drops[0] > 2.0 * drops[1] > 0
+    channel = family(FAMILIES["bars"])  # one piece of metal: nothing to open
+    assert heat(standing(channel, vent_mm2=2000.0)).value == heat(standing(channel)).value
+
+
 def test_warm_leds_give_less_light_once_it_is_said_where_they_are() -> None:
     cool, warm = lit(panel(8)), lit(standing(panel(8)))
     assert warm.warmth is not None
@@ -90,7 +106,7 @@ def test_warm_leds_give_less_light_once_it_is_said_where_they_are() -> None:
 @pytest.mark.parametrize(
     ("what", "titles"),
     [
-        (standing(panel(20), against_wall=True), ("Aluminium back", "Space behind it", "Dim to")),
+        (standing(panel(20), against_wall=True), ("Aluminium back", "Space behind it", "Vents", "Dim to")),
         (
             standing(family(head()), back="plastic", against_wall=True, ambient_c=45.0),
             ("Aluminium back", "Heat sink", "Dim to"),
@@ -131,6 +147,8 @@ def test_loose_emitters_have_no_watts_and_nothing_is_said() -> None:
         ({"ambient_c": 500.0}, "surroundings.ambient_c"),
         ({"back_mm": 0.0}, "surroundings.back_mm"),
         ({"sink_k_per_w": 0.0}, "surroundings.sink_k_per_w"),
+        ({"vent_mm2": 0.0}, "surroundings.vent_mm2"),
+        ({"vent_mm2": 1e12}, "surroundings.vent_mm2"),
         ({"ambient_c": float("nan")}, "surroundings.ambient_c"),
     ],
 )

@@ -5,12 +5,14 @@ from functools import partial
 
 import msgspec
 
+from gauze.core.design.surroundings import Surroundings
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.wording import back_words, stance_words
 from gauze.core.families import family_of
 from gauze.core.lazy import Lazy
-from gauze.core.thermal.body import EMISSIVITY
+from gauze.core.thermal.body import EMISSIVITY, Warmth
+from gauze.core.thermal.convection import DISCHARGE
 from gauze.core.thermal.warming import (
     CONDUCTIVITY_W_M_K,
     FALLS_PER_K,
@@ -145,7 +147,7 @@ def _figures(evaluation: Evaluation, warmth: BuildWarmth, limits: list[Limit]) -
         ),
         Figure(
             say("Where it leaves"),
-            say("{back} W back and walls, {lid} W lid", back=Number(hottest.back_w), lid=Number(hottest.lid_w)),
+            _ways(hottest),
             say(
                 "{stance}, still air; emissivity {emissivity}; of the warmest body",
                 stance=stance_words(where.stance),
@@ -176,7 +178,36 @@ def _figures(evaluation: Evaluation, warmth: BuildWarmth, limits: list[Limit]) -
             ),
             say("typical, from memory"),
         ),
+        *_vents(where),
         _metal(evaluation, warmth),
+    ]
+
+
+def _ways(hottest: Warmth) -> Text:
+    words: dict[str, Text] = {
+        "back": Number(hottest.back_w),
+        "lid": Number(hottest.lid_w),
+        "vents": Number(hottest.vent_w),
+    }
+    if hottest.vent_w > 0:
+        return say("{back} W back and walls, {lid} W lid, {vents} W through the vents", **words)
+    return say("{back} W back and walls, {lid} W lid", **words)
+
+
+def _vents(where: Surroundings) -> list[Figure]:
+    if where.vent_mm2 is None:
+        return []
+    return [
+        Figure(
+            say("Vents"),
+            say("{area} cm² low, and as much high", area=Number(where.vent_mm2 / 100.0)),
+            say(
+                "C A √(g H ΔT / T), C = {discharge}; the air leaves as warm as it is inside. Keep light from them by a "
+                "baffle, and insects by a mesh, and count the free area only",
+                discharge=Number(DISCHARGE),
+            ),
+            say("stack ventilation through two openings, from memory; ± 30 %"),
+        )
     ]
 
 

@@ -3,15 +3,17 @@
 import msgspec
 
 from gauze.core.design import Design
-from gauze.core.design.surroundings import Surroundings
+from gauze.core.design.surroundings import VENTED, Surroundings
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
 from gauze.core.evaluate.findings.heat import METAL_BACK_MM, limits_of, softens_c
 from gauze.core.evaluate.fixes.brightness import with_lamps_dimmed
 from gauze.core.evaluate.fixes.trial import Trial
+from gauze.core.families import family_of
 from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
 _WORTH_K = 1.0
+_VENTS_MM2 = (200.0, 500.0, 1000.0, 2000.0, 5000.0)
 _ROOM = 0.97  # of what would just do
 _BEST_SINK_K_PER_W, _WORST_SINK_K_PER_W = 0.2, 40.0  # that are commonly sold; common practice, no source
 
@@ -80,6 +82,21 @@ def heat_sink(trial: Trial) -> Fix | None:
     return _written(
         trial, say("Heat sink of {sink} K/W", sink=Number(sink)), _with(trial.design, where, sink_k_per_w=sink)
     )
+
+
+def vents(trial: Trial) -> Fix | None:
+    """Let air through it by the smallest openings of a series that are enough; where none is, by the largest that is made."""
+    where = _where(trial)
+    if where is None or where.vent_mm2 is not None or family_of(trial.design).body_kind not in VENTED:
+        return None
+    tried = None
+    for area_mm2 in _VENTS_MM2:
+        tried = _with(trial.design, where, vent_mm2=area_mm2)
+        evaluation = trial.attempt(tried)
+        if evaluation is not None and _over_k(evaluation) <= 0:
+            break
+    title = say("Vents, {area} cm² low and as much high", area=Number((area_mm2) / 100.0))
+    return None if tried is None else _written(trial, title, tried)
 
 
 def less_light(trial: Trial) -> Fix | None:
