@@ -21,8 +21,6 @@ from gauze.core.evaluate.candidates import choice_for
 from gauze.core.layout.enclosing import Kind, cavity_around
 from gauze.core.materials import Catalogue, Layer, OwnDiffuser
 from gauze.core.materials.labels import Lamp, ModuleLabel, ProfileStock, SheetStock, StripLabel
-from gauze.core.optics.mixing import levels_of_mix, whites_xyz
-from gauze.core.words import Fixed
 
 USUAL_SHEET = "opal-acrylic-3"  # laid where there was none
 WARM_CCT_K, NEUTRAL_CCT_K, COOL_CCT_K = 2700.0, 4000.0, 6500.0
@@ -221,27 +219,6 @@ def with_level(design: Design, catalogue: Catalogue, index: int, channel: int, l
     levels = list(choice.levels_for(catalogue.strip(choice.strip)))
     levels[channel] = level
     return _with_choice(design, index, msgspec.structs.replace(choice, levels=tuple(levels)))
-
-
-def with_mix(design: Design, catalogue: Catalogue, index: int, cct_k: float, seen: float) -> Design:
-    """Set the two whites of a strip by the white of both and how bright it looks.
-
-    Raises
-    ------
-    DesignError
-        For a white that is not between theirs.
-    """
-    choice = design.strips[index]
-    xyz_full = whites_xyz(catalogue.strip(choice.strip))
-    levels = None if xyz_full is None else levels_of_mix(xyz_full, cct_k, seen)
-    if levels is None:
-        raise DesignError(
-            f"build.strips[{index}].levels",
-            "{cct} K is not between the two whites of this strip. Choose one that is.",
-            cct=Fixed(cct_k, "g"),
-        )
-    rounded = tuple(round(level, 4) for level in levels)
-    return _with_choice(design, index, msgspec.structs.replace(choice, levels=rounded))
 
 
 def with_cct(design: Design, index: int, cct_k: float) -> Design:

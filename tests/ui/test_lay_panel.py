@@ -12,7 +12,7 @@ from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.build_panel import BuildPanel
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.panels.lay import LayPanel
-from tests.builders import design
+from tests.builders import design, warm_and_cool
 from tests.families import bars, edge_lit, family, head, indirect, tiles
 from tests.ui.helpers import at_rest
 
@@ -115,3 +115,21 @@ def test_a_dark_cut_has_no_profile_and_nothing_fails(open_window: Open, qtbot: Q
     view = window.drawing
     window.drawing.set_state(window.drawing.state.__class__(cut_share=0.99))
     assert not view.grab().isNull()
+
+
+def test_two_strips_of_one_white_each_are_mixed_by_two_knobs(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design(strips=warm_and_cool()), lit=False)
+    window.go_to("lay")
+    mix = window.places.panel(LayPanel).mix
+    type_into(qtbot, mix.white, "4000")
+    first, second = (choice.levels[0] for choice in window.bench.design.strips)
+    assert max(first, second) == 1.0
+    assert min(first, second) < 1.0
+    mix.seen._slider.setValue(50)
+    assert max(choice.levels[0] for choice in window.bench.design.strips) == pytest.approx(0.184, abs=2e-3)
+    assert mix.white.text() == "4000 K"
+    window.bench.document.undo()
+    window.bench.document.undo()
+    assert window.bench.design == design(strips=warm_and_cool())
+    window.places.panel(LayPanel)._alternate.chosen.emit("same")
+    assert mix.white.isHidden()  # one white: nothing to mix

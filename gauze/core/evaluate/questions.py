@@ -46,7 +46,7 @@ from gauze.core.evaluate.findings import (
     tile_links,
     wire_load,
 )
-from gauze.core.evaluate.fixes import body, cooling, dim_rim, display, feeding, order
+from gauze.core.evaluate.fixes import body, cooling, dim_rim, display, feeding, injecting, order
 from gauze.core.evaluate.fixes import brightness as brighter
 from gauze.core.evaluate.fixes import colour as white
 from gauze.core.evaluate.fixes import dots as hiding
@@ -115,7 +115,7 @@ _BRIGHTER = (
 _WITH_DEPTHS_OF_THEIR_OWN = (StripPanel, EdgeLit, ReflectorHead)
 _OF_EDGE_LIT = _only(EdgeLit, searches=(body.best_tilt, body.deeper_body, body.four_sides))
 
-_FED_OTHERWISE = _for_all(feeding.other_scheme, feeding.thicker_wire, feeding.injections, feeding.higher_volts)
+_FED_OTHERWISE = _for_all(feeding.other_scheme, feeding.thicker_wire, injecting.injections, feeding.higher_volts)
 
 QUESTIONS = (
     Question(drawn.find, without_picture=True),

@@ -4,10 +4,12 @@ How bright a light looks goes as the CIE 1976 lightness, L* = 116 (Y / Yn)^(1/3)
 below: half of the knob is a fifth of the light.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from gauze.core.design import StripChoice
 from gauze.core.layout.model import FloatArray
 from gauze.core.materials import Strip
 from gauze.core.optics.colour import levels_for_white, planck_xyz, uv_1976, white_point
@@ -50,6 +52,17 @@ def whites_xyz(strip: Strip) -> FloatArray | None:
     if len(strip.channel) != 2 or len(whites) != 2:
         return None
     return np.array([flux * planck_xyz(cct_k) for flux, cct_k in whites])
+
+
+def alternating_xyz(rows: Sequence[tuple[Strip, StripChoice, float]]) -> FloatArray | None:
+    """XYZ of all rows of one white each, at full level, by the metres of each; None where one of them has more channels."""
+    found = []
+    for strip, choice, metres in rows:
+        cct_k = strip.channel[0].cct_k or (choice.cct_k if strip.white_cct_k is not None else None)
+        if len(strip.channel) != 1 or cct_k is None:
+            return None
+        found.append(metres * strip.channel[0].flux_lm_per_m * planck_xyz(cct_k))
+    return np.array(found)
 
 
 def levels_of_mix(xyz_full: FloatArray, cct_k: float, seen: float) -> tuple[float, float] | None:

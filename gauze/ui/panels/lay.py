@@ -9,6 +9,7 @@ from gauze.core.design.strip_panel import FreeBand
 from gauze.core.units import format_length, parse_length
 from gauze.session import edits
 from gauze.ui.panels.fields import EitherOr, QuantityField
+from gauze.ui.panels.mix_fields import MixFields
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.panels.strip_controls import StripControls
 from gauze.ui.text import tr
@@ -58,6 +59,7 @@ class LayPanel(PlacePanel):
         self.form.add_wide(self._double)
         self.form.add(tr("Pieces not cut"), self._piece)
         self.form.add_pair(tr("Free band: start, width"), *self._free)
+        self.mix = MixFields(bench, None, self.form)
         self.form.finish()
         self._strips: list[StripControls] = []
         self._strip_column = QVBoxLayout()
@@ -88,6 +90,7 @@ class LayPanel(PlacePanel):
         band = build.free[0] if build.free else None
         self._free[0].show_text("" if band is None else format_length(band.start_mm, unit))
         self._free[1].show_text("" if band is None else format_length(band.width_mm, unit))
+        self.mix.refresh(self.bench.design)
         wanted = [choice.strip for choice in build.strips]
         if wanted != [controls.strip_id for controls in self._strips]:
             for controls in self._strips:

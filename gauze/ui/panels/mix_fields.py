@@ -1,21 +1,24 @@
-"""Two knobs for a strip of two whites: the white of both together, and how bright it looks."""
+"""Two knobs for two whites: the white of both together, and how bright it looks."""
 
 from PyQt6.QtWidgets import QLabel
 
 from gauze.core.design import Design
-from gauze.core.optics.mixing import Mix, mix_of, whites_xyz
+from gauze.core.optics.mixing import Mix
 from gauze.core.units import format_number, parse_number
-from gauze.session import edits
+from gauze.session.mixing_edits import whites_of, with_mix
 from gauze.ui.panels.fields import Form, LevelField, QuantityField
 from gauze.ui.text import tr
 from gauze.ui.workbench import Workbench
 
 
 class MixFields:
-    """The inputs in a strip's form; the levels of the two channels follow them, and they follow the levels."""
+    """The inputs in a form; the levels of the two follow them, and they follow the levels.
 
-    def __init__(self, bench: Workbench, index: int, form: Form) -> None:
-        self._bench, self._index = bench, index
+    ``index`` is the strip whose two channels are meant, None for two strips that alternate.
+    """
+
+    def __init__(self, bench: Workbench, index: int | None, form: Form) -> None:
+        self._bench, self._index, self._form = bench, index, form
         self._gesture: object = object()
         self._mix: Mix | None = None
         self.white = QuantityField(tr("White of both together"), lambda text: parse_number(text, "K"))
@@ -34,7 +37,8 @@ class MixFields:
     def _take_white(self, cct_k: float) -> None:
         seen = 1.0 if self._mix is None else self._mix.seen
         self._bench.edit(
-            "White", lambda design, _: edits.with_mix(design, self._bench.known(), self._index, cct_k, seen)
+            "White",
+            lambda design, layout: with_mix(design, layout, self._bench.known(), self._index, cct_k, seen),
         )
 
     def _take_seen(self, seen: float) -> None:
@@ -42,7 +46,9 @@ class MixFields:
             cct_k = self._mix.cct_k
             self._bench.drag(
                 "Brightness",
-                lambda design, _: edits.with_mix(design, self._bench.known(), self._index, cct_k, max(seen, 0.01)),
+                lambda design, layout: with_mix(
+                    design, layout, self._bench.known(), self._index, cct_k, max(seen, 0.01)
+                ),
                 self._gesture,
             )
 
@@ -50,11 +56,12 @@ class MixFields:
         self._gesture = object()
 
     def refresh(self, design: Design) -> None:
-        """Show what the levels make."""
-        choice = design.strips[self._index]
-        strip = self._bench.known().strip(choice.strip)
-        xyz_full = whites_xyz(strip)
-        self._mix = None if xyz_full is None else mix_of(xyz_full, choice.levels_for(strip))
+        """Show what the levels make; nothing where there are no two whites."""
+        whites = whites_of(design, self._bench.layout, self._bench.known(), self._index)
+        for field in (self.white, self.seen):
+            self._form.show_row(field, shown=whites is not None)
+        self._about.setVisible(whites is not None)
+        self._mix = None if whites is None else whites.mix
         if self._mix is None:
             self.white.show_text("")
             self.seen.show_level(0.0)

@@ -10,7 +10,8 @@ from gauze.core.drawing import layers_of
 from gauze.core.evaluate import Caution, Finding, State, evaluate, find, search_fixes
 from gauze.core.evaluate.evaluation import WHILE_DRAGGING
 from gauze.core.evaluate.findings.drop import GOOD_SHARE
-from gauze.core.families import parts_of
+from gauze.core.evaluate.stages import network_for
+from gauze.core.families import lay_out, parts_of
 from gauze.core.units import LengthUnit
 from gauze.core.words import Reader
 from tests.builders import CATALOGUE
@@ -138,6 +139,22 @@ def test_fed_in_at_more_places_it_is_good_and_no_feed_is_needless() -> None:
         rest = tuple(other for other in wiring.injections if other != one)
         fewer = msgspec.structs.replace(fix.design, wiring=msgspec.structs.replace(wiring, injections=rest))
         assert found(fewer)["drop"].value < GOOD_SHARE or found(fewer)["drop"].state is not State.GOOD
+
+
+def test_where_the_fewest_are_promised_no_single_feed_does() -> None:
+    """Tried here one after the other, at every pad."""
+    what = strip(4800.0, "12v-white-240", wire_mm2=1.0, lead_mm=100.0)
+    fix = next(fix for fix in search_fixes("drop", what, CATALOGUE) if "feed" in str(fix.title))
+    assert "the fewest that do" in str(fix.title)
+    assert fix.design.wiring is not None
+    assert what.wiring is not None
+    assert len(fix.design.wiring.injections) == 2
+    (piece,) = evaluate(what, CATALOGUE, WHILE_DRAGGING).layout.pieces
+    for after in range(piece.segments + 1):
+        one = msgspec.structs.replace(what.wiring, injections=(Injection(piece=piece.id, after=after),))
+        fed = network_for(msgspec.structs.replace(what, wiring=one), lay_out(what, CATALOGUE), CATALOGUE).power
+        assert fed is not None
+        assert fed.pieces[0].share.min() < GOOD_SHARE * fed.pieces[0].share.max()
 
 
 def test_higher_volts_are_offered_where_the_catalogue_has_the_same_strip() -> None:

@@ -7,11 +7,13 @@ from hypothesis import strategies as st
 
 from gauze.core.design import StripChoice
 from gauze.core.errors import DesignError
+from gauze.core.evaluate import WHILE_DRAGGING, evaluate
+from gauze.core.families import lay_out
 from gauze.core.materials import load_catalogue
-from gauze.core.optics.colour import uv_1976
+from gauze.core.optics.colour import uv_1976, white_point
 from gauze.core.optics.mixing import STEADY_DELTA_UV, levels_of_mix, mix_of, seen_of, share_of, whites_xyz
-from gauze.session.edits import with_mix
-from tests.builders import CATALOGUE, design
+from gauze.session.mixing_edits import whites_of, with_mix
+from tests.builders import CATALOGUE, design, warm_and_cool
 
 STRIP = load_catalogue().strip("24v-two-white-240")
 XYZ = whites_xyz(STRIP)
@@ -62,6 +64,31 @@ def test_other_whites_other_strips_and_the_dark_have_no_mix() -> None:
     assert whites_xyz(load_catalogue().strip("24v-rgb-two-white-60")) is None
     what = design(strips=(StripChoice(strip=STRIP.id),))
     with pytest.raises(DesignError, match="not between the two whites"):
-        with_mix(what, CATALOGUE, 0, 9000.0, 0.5)
-    mixed = with_mix(what, CATALOGUE, 0, 4000.0, 1.0)
+        with_mix(what, lay_out(what, CATALOGUE), CATALOGUE, 0, 9000.0, 0.5)
+    mixed = with_mix(what, lay_out(what, CATALOGUE), CATALOGUE, 0, 4000.0, 1.0)
     assert max(mixed.strips[0].levels) == 1.0
+
+
+@pytest.mark.parametrize("cct_k", [3000.0, 4000.0, 5500.0])
+def test_two_strips_that_alternate_are_mixed_to_the_white_that_the_engine_finds(cct_k: float) -> None:
+    """Rows of both reach the sheet nearly alike: the white of the whole is what was set, to what their places make of it."""
+    what = design(strips=warm_and_cool())
+    mixed = with_mix(what, lay_out(what, CATALOGUE), CATALOGUE, None, cct_k, 0.7)
+    whites = whites_of(mixed, lay_out(mixed, CATALOGUE), CATALOGUE, None)
+    assert whites is not None
+    assert whites.mix is not None
+    assert whites.mix.cct_k == pytest.approx(cct_k, rel=2e-3)
+    assert whites.mix.seen == pytest.approx(0.7, abs=2e-3)
+    found = white_point(evaluate(mixed, CATALOGUE, WHILE_DRAGGING).xyz.reshape(3, -1).mean(axis=1))
+    assert found is not None
+    assert found.cct_k == pytest.approx(cct_k, rel=0.03)
+
+
+def test_strips_that_are_no_two_whites_have_no_knobs() -> None:
+    same = design(strips=(warm_and_cool()[0],) * 2)
+    colours = design(strips=(StripChoice(strip="24v-rgb-two-white-60"), warm_and_cool()[0]))
+    for what in (same, colours, design()):
+        assert whites_of(what, lay_out(what, CATALOGUE), CATALOGUE, None) is None
+    what = design(strips=warm_and_cool())
+    with pytest.raises(DesignError, match="whites of the two strips"):
+        with_mix(what, lay_out(what, CATALOGUE), CATALOGUE, None, 12_000.0, 0.5)

@@ -9,7 +9,7 @@ from gauze.core.electrical.supply import CONTINUOUS_SHARE, next_rating_w
 from gauze.core.electrical.wires import SECTIONS_MM2, carries_a
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Fix
-from gauze.core.evaluate.findings.drop import GOOD_SHARE, SEEN_DELTA_UV, ends_of, pads_of_dimmest
+from gauze.core.evaluate.findings.drop import GOOD_SHARE, SEEN_DELTA_UV, ends_of
 from gauze.core.evaluate.fixes.brightness import with_lamps_dimmed
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.evaluate.wording import scheme_words
@@ -17,12 +17,11 @@ from gauze.core.families import parts_of
 from gauze.core.words import Number, Percent, Text, say
 
 _SCHEMES = ("opposite", "both_ends", "separate")  # in the order of the work that they make
-_MOST_INJECTIONS = 24
 _ROOM = 0.99  # of the level that would just do
 _WORTH = 1.02  # times as much light at the dimmest segment: less is not worth the work
 
 
-class _Wired:
+class Wired:
     """A trial's pieces under any wiring: volts and amps alone, without the light."""
 
     def __init__(self, trial: Trial) -> None:
@@ -33,6 +32,7 @@ class _Wired:
         self.wiring = trial.now.network.wiring
 
     def power(self, wiring: Wiring) -> Power | None:
+        """Solve the pieces under a wiring."""
         return power_of(self.pieces, self.joints, wiring)
 
     def share(self, wiring: Wiring) -> float:
@@ -64,7 +64,7 @@ def _gain(before: float, after: float, *, carried: bool) -> Text:
 
 def other_scheme(trial: Trial) -> Fix | None:
     """Feed the pieces by the first school that makes the dimmest segment good, or else by the best."""
-    wired = _Wired(trial)
+    wired = Wired(trial)
     tried = [
         (wired.share(changed), changed)
         for changed in (msgspec.structs.replace(wired.wiring, scheme=scheme) for scheme in _SCHEMES)
@@ -79,7 +79,7 @@ def other_scheme(trial: Trial) -> Fix | None:
 
 def thicker_wire(trial: Trial) -> Fix | None:
     """Take the thinnest wire that carries the current and makes the dimmest segment good; else the one that helps most."""
-    wired = _Wired(trial)
+    wired = Wired(trial)
     changed = [_at_least(wired.wiring, one) for one in SECTIONS_MM2 if one > wired.wiring.thinnest_mm2]
     able = [one for one in changed if wired.carried(one)]
     if not able:
@@ -101,7 +101,7 @@ def _at_least(wiring: Wiring, section_mm2: float) -> Wiring:
 
 def separate_leads(trial: Trial) -> Fix | None:
     """Give each piece wires of its own, where these carry what flows."""
-    wired = _Wired(trial)
+    wired = Wired(trial)
     wiring = msgspec.structs.replace(wired.wiring, scheme="separate")
     if wiring == wired.wiring or not wired.carried(wiring):
         return None
@@ -110,7 +110,7 @@ def separate_leads(trial: Trial) -> Fix | None:
 
 def without_lost_feeds(trial: Trial) -> Fix | None:
     """Remove the feeds that lead nowhere."""
-    wired = _Wired(trial)
+    wired = Wired(trial)
     power = wired.power(wired.wiring)
     if power is None or not power.lost:
         return None
@@ -120,7 +120,7 @@ def without_lost_feeds(trial: Trial) -> Fix | None:
 
 def larger_supply(trial: Trial) -> Fix | None:
     """Take the next standard supply that gives all of it at no more than its continuous share."""
-    wired = _Wired(trial)
+    wired = Wired(trial)
     free = wired.power(msgspec.structs.replace(wired.wiring, supply_w=None))
     if free is None:
         return None
@@ -134,7 +134,7 @@ def larger_supply(trial: Trial) -> Fix | None:
 
 def nominal_volts(trial: Trial) -> Fix | None:
     """Set the supply to the volts that stand on its label."""
-    wired = _Wired(trial)
+    wired = Wired(trial)
     if wired.wiring.supply_volts is None:
         return None
     return wired.fix(say("Supply at its own volts"), msgspec.structs.replace(wired.wiring, supply_volts=None))
@@ -155,33 +155,6 @@ def last_as_long(trial: Trial) -> Fix | None:
         return None
     gain = say("{before} h → {after} h", before=Number(life.set_run.hours), after=Number(after.set_run.hours))
     return trial.fix(say("Dim to {share}", share=Percent(share)), evaluation, gain)
-
-
-def injections(trial: Trial) -> Fix | None:
-    """Feed in at more places, each where the light is least, until the dimmest segment is good; then leave out the needless."""
-    wired = _Wired(trial)
-    wiring = wired.wiring
-    while wired.share(wiring) < GOOD_SHARE and len(wiring.injections) < _MOST_INJECTIONS:
-        power = wired.power(wiring)
-        ends = None if power is None else ends_of(wired.pieces, power)
-        if ends is None:
-            return None
-        there = pads_of_dimmest(wired.pieces, ends)
-        if there in wiring.injections:
-            return None
-        wiring = msgspec.structs.replace(wiring, injections=(*wiring.injections, there))
-    if wired.share(wiring) < GOOD_SHARE:
-        return None
-    for one in wiring.injections:
-        without = tuple(other for other in wiring.injections if other != one)
-        fewer = msgspec.structs.replace(wiring, injections=without)
-        if wired.share(fewer) >= GOOD_SHARE:
-            wiring = fewer
-    count = len(wiring.injections) - len(wired.wiring.injections)
-    if count < 1:
-        return None
-    title = say("One more feed") if count == 1 else say("{count} more feeds", count=count)
-    return wired.fix(title, wiring)
 
 
 def higher_volts(trial: Trial) -> Fix | None:
