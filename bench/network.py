@@ -7,7 +7,6 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import time
 from collections.abc import Callable
 from functools import partial
-from pathlib import Path
 
 import msgspec
 import numpy as np
@@ -24,9 +23,7 @@ from gauze.core.formats.design_file import decode_design
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.materials import load_catalogue
 from gauze.core.optics.cavity.transport import forget_transports
-from gauze.demo import DEMOS
-
-_STRING = Path(__file__).parent.parent / "docs" / "examples" / "quay-line.gauze"
+from gauze.demo import DEMOS, demo
 
 
 def ladders(segments: int, pieces: int, amps: float, *, pixels: bool) -> Circuit:
@@ -81,14 +78,14 @@ def main() -> None:
         kind = "pixels" if pixels else "analog segments"
         print(f"{segments} {kind} on {pieces} strips: {1000 * cold:.1f} ms, from volts much alike {1000 * warm:.1f} ms")
     catalogue = load_catalogue()
-    for demo in DEMOS:
-        design = decode_design(demo.read(), catalogue)
+    for one in DEMOS:
+        design = decode_design(one.read(), catalogue)
         layout = lay_out(design, catalogue)
         joints = parts_of(design, layout, catalogue).joints
         if layout.pieces:
             took = seconds(partial(power_of, layout.pieces, joints, design.wiring or Wiring()))
-            print(f"{demo.key:16} volts and amps {1000 * took:5.1f} ms")
-    string = decode_design(_STRING.read_bytes(), catalogue)
+            print(f"{one.key:16} volts and amps {1000 * took:5.1f} ms")
+    string = decode_design(demo("quay_line").read(), catalogue)
     assert string.wiring is not None
     bare = msgspec.structs.replace(string, wiring=msgspec.structs.replace(string.wiring, injections=()))
     print(

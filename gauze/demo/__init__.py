@@ -6,11 +6,15 @@ from importlib import resources
 
 @dataclass(frozen=True)
 class Demo:
-    """A design of the scene: its file, its family in words, and what such a build is for."""
+    """A design of the scene: its file, its family in words, and what such a build is for.
+
+    ``begins`` says that a new design of its kind begins from it.
+    """
 
     key: str
     family: str
     purpose: str
+    begins: bool = True
 
     def read(self) -> bytes:
         """Return its design file."""
@@ -30,7 +34,15 @@ DEMOS = (
     Demo("float_string", "Shell string", "Single pixels in balls or cups, spread over a wall"),
     Demo("glow_board", "Glow board", "Rows of pixels behind a sheet that blends them"),
     Demo("harbour_sign", "Loose emitters", "What no family covers: any LEDs, from a table, in any shape"),
+    Demo("quay_line", "Tube", "A long line of 5 V pixels, pink at its far end until it is fed there too", begins=False),
+    Demo(
+        "night_panel",
+        "Strip panel",
+        "Warm and cool white by two knobs, on a battery that lasts the night",
+        begins=False,
+    ),
 )
+BEGINNINGS = tuple(one for one in DEMOS if one.begins)
 
 
 def demo(key: str) -> Demo:

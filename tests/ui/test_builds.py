@@ -14,7 +14,7 @@ from gauze.core.design import StripChoice
 from gauze.core.design.build import ModuleChoice, PixelOrder
 from gauze.core.design.tile_wall import Tile
 from gauze.core.layout.sketch import MovableItem
-from gauze.demo import DEMOS, demo
+from gauze.demo import BEGINNINGS, demo
 from gauze.ui.canvas.drawing import Drawing
 from gauze.ui.canvas.hand.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
@@ -315,7 +315,7 @@ def test_the_start_place_lights_every_kind_and_starts_one(open_window: Open, qtb
     window.actions_by_key["new"].trigger()
     place = window.start.place
     assert place is not None
-    assert len(place.cards) == len(DEMOS) >= 10
+    assert len(place.cards) == len(BEGINNINGS) >= 10
     qtbot.waitUntil(lambda: place.cards[0].is_lit and place.cards[2].is_lit, timeout=240_000)
     tube_card = next(card for card in place.cards if card.demo.key == "rack_tube")
     tube_card.click()

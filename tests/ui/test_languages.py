@@ -87,7 +87,16 @@ def names_of_data(design: Design) -> set[str]:
     found |= {channel.name for one in CATALOGUE.strips.values() for channel in one.channel}
     found |= {channel.name for one in CATALOGUE.modules.values() for channel in one.channel}
     ids = {*CATALOGUE.strips, *CATALOGUE.modules, *CATALOGUE.diffusers, *CATALOGUE.finishes, "none"}
-    return found | ids | {design.name, CATALOGUE.supply_source}
+    return found | ids | {design.name, CATALOGUE.supply_source} | names_of_labels(design)
+
+
+def names_of_labels(design: Design) -> set[str]:
+    wiring = design.wiring
+    if wiring is None:
+        return set()
+    battery = wiring.battery
+    labels = (wiring.controller, *(() if battery is None else (battery.battery, battery.converter)))
+    return {label.name for label in labels if label is not None}
 
 
 def ids_of_pieces(design: Design) -> set[str]:

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.printable import printable_path
-from gauze.demo import DEMOS, Demo
+from gauze.demo import BEGINNINGS, DEMOS, Demo
 from gauze.ui.message import plain_button, plain_tip
 from gauze.ui.text import tr
 
@@ -91,7 +91,7 @@ class StartPlace(QDialog):
         outer = QHBoxLayout(self)
         outer.setContentsMargins(18, 14, 14, 14)
         outer.setSpacing(14)
-        self.cards = [StartCard(demo) for demo in DEMOS]
+        self.cards = [StartCard(demo) for demo in BEGINNINGS]
         outer.addWidget(self._kinds(), 1)
         outer.addWidget(self._designs(recent))
 
@@ -136,7 +136,7 @@ class StartPlace(QDialog):
         self._dim(column, tr("A scene of designs to look into:"))
         for demo in DEMOS:
             title = demo.key.replace("_", " ").capitalize()
-            self._link(column, title, tr(demo.family), partial(self._choose, self.demo_wanted, demo))
+            self._link(column, title, tr(demo.purpose), partial(self._choose, self.demo_wanted, demo))
         column.addStretch(1)
         return side
 

@@ -69,7 +69,7 @@ def judge_life(life: BatteryLife) -> tuple[State, Words]:
     assert full is not None
     if life.choice.converter is not None:
         name = life.choice.converter.name
-        return State.GOOD, say("Through “{name}”: {hours}, and the light stays.", name=name, hours=_hours(life))
+        return State.GOOD, say("{hours} through “{name}”, and the light stays.", name=name, hours=_hours(life))
     dimmer = life.last_light / max(life.first_light, 1e-9)
     sentence = say(
         "{hours}. Without a converter the light fades to {share} by then.",

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from gauze.core.evaluate import Evaluation
 from gauze.core.formats.design_file import decode_design
-from gauze.demo import DEMOS, demo
+from gauze.demo import BEGINNINGS, demo
 from gauze.ui.canvas.paint.lit_faces import face_alone
 from gauze.ui.main_window.files import Files
 from gauze.ui.panels.start import PICTURE, StartPlace
@@ -38,11 +38,11 @@ class StartKeeper(QObject):
         place.open_wanted.connect(self._files.open)
         place.finished.connect(self._closed)
         self.place = place
-        for one in DEMOS:
+        for one in BEGINNINGS:
             if one.key in self._pictures:
                 place.show_picture(one, self._pictures[one.key])
         place.open()
-        unlit = [one for one in DEMOS if one.key not in self._pictures]
+        unlit = [one for one in BEGINNINGS if one.key not in self._pictures]
         if unlit:
             catalogue = self._bench.catalogue
             self._bench.solving.light_demos(tuple((one.key, decode_design(one.read(), catalogue)) for one in unlit))
