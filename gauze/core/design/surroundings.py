@@ -11,6 +11,7 @@ Stance = Literal["upright", "face_up", "face_down"]
 # of a tube; a box lit from its rim; a strip that lies open
 BodyKind = Literal["box", "one_piece", "carrier", "edge", "open"]
 VENTED: tuple[BodyKind, ...] = ("box", "carrier", "edge")  # what can have openings at its foot and its head
+METAL = ("steel", "aluminium")  # among what the LEDs sit on
 BackMaterial = Literal["timber", "fibreboard", "plastic", "acrylic", "steel", "aluminium"]
 
 

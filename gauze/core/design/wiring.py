@@ -50,6 +50,8 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     at the first piece (``buses``), or plus at the first and minus at the last (``opposite``); buses at both ends of the pieces
     (``both_ends``); one piece after the other (``in_a_row``); a pair of wires of its own for each (``separate``).
 
+    ``apart`` gives each strip of a build that has two wires of its own, so that they can be dimmed apart.
+
     ``wire_mm2`` is the section of all wires but those of ``sections``, ``lead_mm`` the length of each conductor from the supply
     to the first pads.
     ``supply_volts`` is what the supply is trimmed to, None for its nominal volts; ``supply_w`` its rating, None for one that is
@@ -60,6 +62,7 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     """
 
     scheme: Scheme = "own"
+    apart: bool = False
     wire_mm2: Annotated[float, msgspec.Meta(ge=0.05, le=35)] = 0.75
     lead_mm: Annotated[float, msgspec.Meta(ge=0, le=100_000)] = 500.0
     supply_volts: Annotated[float, msgspec.Meta(ge=1, le=60)] | None = None

@@ -123,15 +123,28 @@ def joined_up(
         some = [piece for piece in pieces if volts[piece.id] == voltage]
         source = source_of(wiring, voltage, volts.values())
         plus = growing.node(f"{SUPPLY} {voltage:g} V +", source.volts)
-        group = _Group(voltage, some, {piece.id: own[piece.id] for piece in some}, plus, ground)
         figures = source.volts, source.limit_a, source.resistance_ohm
         growing.source(Source(f"{SUPPLY} {voltage:g} V", plus, ground, *figures))
         found[voltage] = len(found)
-        _SCHEMES[wiring.scheme](growing, group, joints, wiring)
-        for injection in wiring.injections:
-            if injection.piece in group.nodes and not leads_nowhere(some, injection):
-                _inject(growing, group, injection, wiring)
+        for alike in strips_apart(some) if wiring.apart else [some]:
+            group = _Group(voltage, alike, {piece.id: own[piece.id] for piece in alike}, plus, ground)
+            _SCHEMES[wiring.scheme](growing, group, joints, wiring)
+            for injection in wiring.injections:
+                if injection.piece in group.nodes and not leads_nowhere(alike, injection):
+                    _inject(growing, group, injection, wiring)
     return found
+
+
+def strips_apart(pieces: Sequence[Piece]) -> list[list[Piece]]:
+    """Pieces by what was chosen for them, such as warm and cool rows: each can be dimmed by wires of its own."""
+    found: list[tuple[object, list[Piece]]] = []
+    for piece in pieces:
+        own = next((some for choice, some in found if choice is piece.choice or choice == piece.choice), None)
+        if own is None:
+            found.append((piece.choice, [piece]))
+        else:
+            own.append(piece)
+    return [some for _, some in found]
 
 
 def _section_mm2(wiring: Wiring, ends: tuple[Pad, Pad]) -> float:

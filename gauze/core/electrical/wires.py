@@ -55,6 +55,12 @@ FUSES_A = (
     60.0,
     80.0,
 )  # blade fuses: common practice, no source
+_INSULATION_MM, _LAY, _LOOSE = (
+    0.6,
+    1.5,
+    1.15,
+)  # wall, strands over their copper, a bundle in its hole; typical, from memory
+HOLE_SOURCE = "outer diameters of flexible wire, typical, from memory"
 FUSE_OVER = 1.25  # times what flows: a fuse is not loaded to its rating for long; common practice, no source
 
 
@@ -94,3 +100,19 @@ def fuse_for(current_a: float, section_mm2: float) -> Fuse:
     """Choose a fuse: above what flows, so that it lasts, and at most what the wire carries, so that it blows first."""
     least, most = current_a * FUSE_OVER, carries_a(section_mm2)
     return Fuse(next((one for one in FUSES_A if least <= one <= most), None), least, most)
+
+
+def outer_mm(section_mm2: float) -> float:
+    """Outer diameter of an insulated flexible wire."""
+    return 2.0 * math.sqrt(_LAY * section_mm2 / math.pi) + 2.0 * _INSULATION_MM
+
+
+def bundle_mm(section_mm2: float, wires: int) -> float:
+    """Diameter of a hole for wires of a section, in half millimetres.
+
+    The least circle around so many equal ones: 1, 2, 1 + 2/√3 and 1 + √2 diameters for 1 to 4, and near 1.15 times the root of
+    their number beyond.
+    """
+    closed = {1: 1.0, 2: 2.0, 3: 1.0 + 2.0 / math.sqrt(3.0), 4: 1.0 + math.sqrt(2.0)}
+    around = closed.get(wires, 1.15 * math.sqrt(wires) + 0.2)
+    return math.ceil(2.0 * _LOOSE * around * outer_mm(section_mm2)) / 2.0

@@ -34,6 +34,7 @@ from gauze.core.evaluate.findings import (
     flicker,
     heat,
     legibility,
+    one_dimmer,
     output,
     over_volts,
     rim,
@@ -195,6 +196,7 @@ QUESTIONS = (
     ),
     Question(supply.find, without_picture=True),
     Question(battery.find, {"battery": _for_all(feeding.last_as_long)}, without_picture=True),
+    Question(one_dimmer.find, {"one dimmer": _for_all(feeding.strips_apart)}, without_picture=True),
     Question(over_volts.find, {"over volts": _for_all(feeding.nominal_volts)}, without_picture=True),
     Question(
         drop.find, {"drop": _FED_OTHERWISE, "lost feeds": _for_all(feeding.without_lost_feeds)}, without_picture=True

@@ -5,7 +5,7 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from gauze.core.design.wiring import Injection, RunSection, Wiring
 from gauze.core.electrical.network import USUAL
@@ -47,6 +47,10 @@ class WiringControls(QWidget):
         for scheme in SCHEMES:
             self._scheme.addItem(spoken(scheme_words(scheme)), scheme)
         self.form.add(tr("Wired"), self._scheme)
+        self.apart = QCheckBox(tr("each strip on wires of its own"))
+        self.apart.setToolTip(tr("Two strips on one pair of wires cannot be dimmed apart"))
+        self.apart.toggled.connect(partial(self._take, "Strips apart", "apart"))
+        self.form.add_wide(self.apart)
         self._section = self._box(tr("Section of the wires"), self._take_section)
         self.form.add(tr("Wire"), self._section)
         self._run = self._box(tr("Which wires the section is for"), lambda _run: self.refresh())
@@ -118,6 +122,10 @@ class WiringControls(QWidget):
         wiring = self.bench.design.wiring
         shown = wiring or self._usual
         self._scheme.setCurrentIndex(self._scheme.findData(_NOT_CHOSEN if wiring is None else wiring.scheme))
+        blocked = self.apart.blockSignals(True)
+        self.apart.setChecked(shown.apart)
+        self.apart.blockSignals(blocked)
+        self.apart.setVisible(len(self.bench.design.strips) > 1)
         self._show_section(shown)
         self._lead.show_text(format_length(shown.lead_mm, self.bench.unit))
         self.source.show_wiring(shown)

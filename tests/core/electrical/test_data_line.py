@@ -97,3 +97,14 @@ def test_a_long_line_is_judged_slow_and_more_lines_are_told() -> None:
     assert slow.state is State.WATCH
     assert f"{lines_for(runs(wide), 30.0)} lines" in str(slow.sentence)
     assert "data rate" not in {one.code for one in find(evaluate(design(), CATALOGUE, WHILE_DRAGGING))}
+
+
+def test_segments_of_a_zigzag_run_to_and_against_by_turns() -> None:
+    what = family(strip_display(columns=8, rows=3))
+    laid = lay_out(what, CATALOGUE)
+    runs = pixel_runs(laid.pieces, parts_of(what, laid, CATALOGUE).joints)
+    body = json.loads(encode_pixel_map(what, runs, ".json"))
+    places = {one["index"]: one["x_mm"] for one in body["pixels"]}
+    assert [(one["first"], one["last"]) for one in body["segments"]] == [(run.first, run.last) for run in runs]
+    ways = [places[one["last"]] > places[one["first"]] for one in body["segments"]]
+    assert [one["reversed"] for one in body["segments"]] == [way != ways[0] for way in ways]

@@ -4,9 +4,11 @@ import msgspec
 import pytest
 
 from gauze.core.design import Design, StripChoice
+from gauze.core.design.surroundings import Surroundings
 from gauze.core.design.tile_wall import Tile
 from gauze.core.design.wiring import Injection, RunSection, Wiring
 from gauze.core.drawing import layers_of
+from gauze.core.electrical.wires import outer_mm
 from gauze.core.evaluate import Caution, Finding, State, evaluate, find, search_fixes
 from gauze.core.evaluate.evaluation import WHILE_DRAGGING
 from gauze.core.evaluate.findings.drop import GOOD_SHARE
@@ -14,7 +16,7 @@ from gauze.core.evaluate.stages import network_for
 from gauze.core.families import lay_out, parts_of
 from gauze.core.units import LengthUnit
 from gauze.core.words import Reader
-from tests.builders import CATALOGUE
+from tests.builders import CATALOGUE, design, warm_and_cool
 from tests.families import FAMILIES, family, tiles, tube
 
 
@@ -257,3 +259,43 @@ def test_a_camera_sees_bands_where_eyes_see_none() -> None:
     slow = found(dimmed(0.4, 130.0, viewer="camera"))["flicker"]
     assert slow.state is State.FAILS
     assert "bands on camera" in str(slow.sentence)
+
+
+def test_two_strips_at_two_levels_need_wires_of_their_own() -> None:
+    warm, cool = warm_and_cool()
+    unequal = design(strips=(warm, msgspec.structs.replace(cool, levels=(0.5,))))
+    together = msgspec.structs.replace(unequal, wiring=Wiring(scheme="buses"))
+    assert found(together)["one dimmer"].state is State.FAILS
+    (fix,) = search_fixes("one dimmer", together, CATALOGUE)
+    assert "one dimmer" not in found(fix.design)
+    network = network_for(fix.design, lay_out(fix.design, CATALOGUE), CATALOGUE)
+    assert network.power is not None
+    leads = [one.wire for one in network.power.wires if not one.wire.start.piece]
+    assert len(leads) == 4  # a pair for each strip
+    links = {(one.wire.start.piece, one.wire.end.piece) for one in network.power.wires if one.wire.start.piece}
+    own = {piece.id: piece.choice for piece in lay_out(fix.design, CATALOGUE).pieces}
+    assert links
+    assert all(own[one] == own[other] for one, other in links)  # no wire from a warm row to a cool one
+    assert "one dimmer" not in found(msgspec.structs.replace(unequal, wiring=None))  # not chosen yet
+    equal = design(strips=warm_and_cool())
+    assert "one dimmer" not in found(msgspec.structs.replace(equal, wiring=Wiring()))
+    pixels = StripChoice(strip="5v-rgb-pixel-60")
+    by_data = design(strips=(pixels, msgspec.structs.replace(pixels, levels=(0.5, 0.5, 0.5))))
+    assert "one dimmer" not in found(msgspec.structs.replace(by_data, wiring=Wiring()))
+
+
+def test_on_metal_the_cut_ends_are_told_and_the_hole_for_the_leads() -> None:
+    on_metal, on_timber = (
+        msgspec.structs.replace(strip(1000.0, wire_mm2=0.75), surroundings=Surroundings(back=back))
+        for back in ("aluminium", "timber")
+    )
+    assert "2 cut ends lie on metal" in str(found(on_metal)["soldering"].sentence)
+    assert "metal" not in str(found(on_timber)["soldering"].sentence)
+    holes = [str(one.value) for one in found(on_timber)["soldering"].figures if "Hole for 2 wires" in str(one.name)]
+    assert holes == ["6 mm"]  # two of 2.4 mm side by side, with a little room
+
+
+@pytest.mark.parametrize(("section_mm2", "outer"), [(0.5, 2.2), (0.75, 2.4), (1.5, 2.9), (2.5, 3.4)])
+def test_outer_diameters_of_flexible_wire(section_mm2: float, outer: float) -> None:
+    """Of single flexible wires for panels, typical: 2.1, 2.4, 3.0, 3.6 mm, from memory; within 0.3 mm."""
+    assert outer_mm(section_mm2) == pytest.approx(outer, abs=0.1)

@@ -182,6 +182,9 @@ def every_kind() -> list[Design]:
     small = BatteryLabel(id="own-b", name="b", chemistry="lead_acid", cells_in_series=12, amp_hours=1.0)
     battery = BatterySupply(battery=small, wanted_life_h=100.0)
     made += [msgspec.structs.replace(one, wiring=Wiring(battery=battery)) for one in made[:4]]
+    warm, cool = warm_and_cool()
+    unequal = design(strips=(warm, msgspec.structs.replace(cool, levels=(0.5,))))
+    made += [msgspec.structs.replace(unequal, wiring=Wiring())]
     return [
         msgspec.structs.replace(what, purpose=msgspec.structs.replace(what.purpose, wanted_cct_k=3300.0))
         for what in made

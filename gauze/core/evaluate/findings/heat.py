@@ -5,7 +5,7 @@ from functools import partial
 
 import msgspec
 
-from gauze.core.design.surroundings import Surroundings
+from gauze.core.design.surroundings import METAL, Surroundings
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.wording import back_words, stance_words
@@ -28,7 +28,6 @@ SOLDER_C = 85.0  # what many strips are made for; common practice, from memory
 TOUCH_C = 60.0  # of what a hand or timber may be for long; common practice, from memory
 PLASTIC_C = 70.0  # at which plastics and acrylic give way slowly; typical, from memory
 _NEAR_K = 5.0  # below a limit, from where on it is worth a look
-_METAL = ("steel", "aluminium")
 _TIMBER = ("timber", "fibreboard")
 METAL_BACK_MM = 2.0
 
@@ -55,7 +54,7 @@ def limits_of(warmth: BuildWarmth, softens_c: float) -> list[Limit]:
         Limit(say("outside of the back"), hottest.back_outside_c, TOUCH_C),
         Limit(say("lid"), hottest.lid_c, min(TOUCH_C, softens_c)),
     ]
-    if back not in _METAL:
+    if back not in METAL:
         most_c = TOUCH_C if back in _TIMBER else PLASTIC_C
         found.append(Limit(say("{back} under the LEDs", back=back_words(back)), worst.back_c, most_c))
     return sorted(found, key=lambda limit: -limit.over_k)
@@ -216,7 +215,7 @@ def _metal(evaluation: Evaluation, warmth: BuildWarmth) -> Figure:
     where = warmth.surroundings
     power = evaluation.network.power
     assert power is not None
-    other = "timber" if where.back in _METAL else "aluminium"
+    other = "timber" if where.back in METAL else "aluminium"
     thick = 6.0 if other == "timber" else METAL_BACK_MM
     changed = msgspec.structs.replace(where, back=other, back_mm=thick)
     kind = family_of(evaluation.design).body_kind

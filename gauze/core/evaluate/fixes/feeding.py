@@ -132,6 +132,18 @@ def larger_supply(trial: Trial) -> Fix | None:
     return wired.fix(say("Supply of {rating} W", rating=Number(rating)), wiring)
 
 
+def strips_apart(trial: Trial) -> Fix | None:
+    """Give each strip wires of its own."""
+    wired = Wired(trial)
+    wiring = msgspec.structs.replace(wired.wiring, apart=True)
+    evaluation = trial.attempt(msgspec.structs.replace(trial.design, wiring=wiring))
+    if evaluation is None or evaluation.network.power is None or trial.now.network.power is None:
+        return None
+    before, after = (len(one.network.power.wires) for one in (trial.now, evaluation) if one.network.power is not None)
+    gain = say("{before} → {after} wires to solder", before=before, after=after)
+    return trial.fix(say("Wires of its own for each strip"), evaluation, gain)
+
+
 def nominal_volts(trial: Trial) -> Fix | None:
     """Set the supply to the volts that stand on its label."""
     wired = Wired(trial)
