@@ -19,6 +19,8 @@ from gauze.core.evaluate.gridded import FINE_IN_CELL, Grid, cell_averages
 from gauze.core.evaluate.shelf import judge_shelf
 from gauze.core.evaluate.stages import computed_for_drawing, network_for
 from gauze.core.families import lay_out, parts_of
+from gauze.core.formats.cut_file import MOST_BYTES as CUT_BYTES
+from gauze.core.formats.cut_file import cut_json, cut_text, decode_cut, job_of
 from gauze.core.formats.design_file import design_schema
 from gauze.core.formats.drawing_file import encode_drawing
 from gauze.core.formats.ies import encode_ies
@@ -35,6 +37,7 @@ from gauze.core.formats.shelf_csv import MOST_BYTES as SHELF_BYTES
 from gauze.core.formats.shelf_csv import decode_shelf
 from gauze.core.formats.shelf_report import shelf_json, shelf_text
 from gauze.core.formats.wire_list import encode_wire_list
+from gauze.core.making.cutting import plan_cuts
 from gauze.core.materials import Catalogue, load_catalogue
 from gauze.core.printable import printable_path
 from gauze.core.units import LengthUnit, format_number
@@ -255,6 +258,15 @@ def _controller(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _cut(arguments: argparse.Namespace) -> int:
+    plan = plan_cuts(*job_of(decode_cut(read_file(arguments.file, CUT_BYTES))))
+    if arguments.json:
+        console.write_json(cut_json(plan))
+    else:
+        console.write_text(cut_text(plan) + "\n")
+    return FINE
+
+
 def _network(arguments: argparse.Namespace) -> int:
     network = decode_network(read_file(arguments.file, NETWORK_BYTES))
     solution = solve(circuit_of(network))
@@ -308,6 +320,7 @@ _COMMANDS = {
     "wires": _wires,
     "pixels": _pixels,
     "network": _network,
+    "cut": _cut,
     "shelf": _shelf,
     "controller": _controller,
     "emitters": _emitters,

@@ -29,6 +29,7 @@ WINDOWLESS = (
     "shelf",
     "controller",
     "network",
+    "cut",
     "emitters",
     "schema",
 )
@@ -111,6 +112,9 @@ def build_parser() -> argparse.ArgumentParser:
     )
     network.add_argument("file", type=Path, metavar="FILE.json", help="docs/network-file.md")
     network.add_argument("--json", action="store_true", help="as JSON")
+    cut = commands.add_parser("cut", help="cut lengths out of stock, at the least cost", epilog=EXIT_CODES)
+    cut.add_argument("file", type=Path, metavar="FILE.json", help="docs/cut-file.md")
+    cut.add_argument("--json", action="store_true", help="as JSON")
     for command in (check, light_map, render, distribution, draw, parts, power, wires, pixels, shelf):
         command.add_argument("file", type=Path, metavar="FILE.gauze")
     for command in (light_map, render):

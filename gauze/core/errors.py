@@ -4,6 +4,7 @@
     ``QuantityError``   a typed quantity cannot be read ("12 parsecs")
     ``DesignError``     a choice of the builder is invalid; names the dimension concerned
     ``CatalogueError``  a material is not in the catalogue, or its data row is damaged
+    ``CuttingError``    pieces cannot be cut from the stock: longer than any, or more than there is
     ``CircuitError``    a circuit cannot be solved: nothing feeds it, or supplies contradict each other
     ``FormatError``     a file is damaged, truncated, too large, or of a newer version
     ``StorageError``    a file cannot be read or written: missing, forbidden, disk full
@@ -81,6 +82,10 @@ class DesignError(GauzeError):
 
 class CatalogueError(GauzeError):
     """A material is unknown, or a row of the catalogue is damaged."""
+
+
+class CuttingError(GauzeError):
+    """Pieces cannot be cut from the stock that there is."""
 
 
 class CircuitError(GauzeError):

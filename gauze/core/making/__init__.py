@@ -1,0 +1,1 @@
+"""What is made of the parts: lengths and sheets cut, bills."""
