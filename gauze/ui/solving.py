@@ -21,6 +21,7 @@ from gauze.session.solver import (
     LightRequest,
     LightResult,
     LitDemo,
+    MakeRequest,
     PlayRequest,
     Progress,
     ShelfRequest,
@@ -74,6 +75,7 @@ class Solving(QObject):
     demo_lit = pyqtSignal(str, object)  # its key, Evaluation
     flashes_counted = pyqtSignal(object, float)  # FlashRequest, flashes a second
     response_found = pyqtSignal(object, object)  # PlayRequest, Response
+    made = pyqtSignal(object, object)  # MakeRequest, MadeBuild
     shelf_judged = pyqtSignal(object, object)  # ShelfRequest, list[Judged]
     film_read = pyqtSignal(object, object)  # FilmRequest, Film
     film_refused = pyqtSignal(object, str)  # FilmRequest, message
@@ -99,6 +101,7 @@ class Solving(QObject):
                 ),
                 Job("play", self._ask("play"), lambda request, found: self.response_found.emit(request, found)),
                 Job("shelf", self._ask("shelf"), lambda request, judged: self.shelf_judged.emit(request, judged)),
+                Job("make", self._ask("make"), lambda request, found: self.made.emit(request, found)),
                 Job(
                     "film",
                     self._film,
@@ -150,6 +153,10 @@ class Solving(QObject):
     def judge_shelf(self, request: ShelfRequest) -> None:
         """Judge what lies on the shelf for a design."""
         self._jobs.submit("shelf", request)
+
+    def plan_making(self, request: MakeRequest) -> None:
+        """Plan how a design is cut, and what it costs."""
+        self._jobs.submit("make", request)
 
     def read_film(self, request: FilmRequest) -> None:
         """Read a picture or an animation, beside the interface."""

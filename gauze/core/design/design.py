@@ -11,6 +11,7 @@ from gauze.core.design.edge_lit import EdgeLit
 from gauze.core.design.indirect import IndirectLamp
 from gauze.core.design.limits import check_limits
 from gauze.core.design.loose import LooseEmitters
+from gauze.core.design.making import Making, check_making
 from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.design.reflector_head import ReflectorHead
 from gauze.core.design.shell_string import ShellString
@@ -102,7 +103,8 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     ``own_diffusers`` and ``own_lamps`` are the builder's own sheets, strips and modules that the build may name, so that a file
     stands by itself.
     ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None. ``wiring`` is how it is wired,
-    ``surroundings`` where it stands and what it sits on; both None as long as that is not chosen. ``kept`` are earlier versions.
+    ``surroundings`` where it stands and what it sits on; both None as long as that is not chosen; ``making`` how it is
+    made, None for as usual. ``kept`` are earlier versions.
     """
 
     name: str
@@ -113,6 +115,7 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     measured_row_current_a: Annotated[float, msgspec.Meta(gt=0, le=1000)] | None = None
     wiring: Wiring | None = None
     surroundings: Surroundings | None = None
+    making: Making | None = None
     kept: tuple[KeptVersion, ...] = ()
 
     @property
@@ -165,6 +168,8 @@ def check_frame(design: Design) -> None:
         check_wiring(design.wiring)
     if design.surroundings is not None:
         check_surroundings(design.surroundings)
+    if design.making is not None:
+        check_making(design.making)
     if len(design.kept) > MOST_KEPT:
         raise DesignError("kept", "At most {most_kept} versions can be kept: delete one first.", most_kept=MOST_KEPT)
 

@@ -184,6 +184,8 @@ def _dived(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, float]
                 counts = counts - many * np.array(pieces)
                 left[index] = None if left[index] is None else (left[index] or 0) - many
                 spent += 0.0 if budget is None else many * float(budget[0][index])
+        if budget is not None and spent > budget[1] + _TINY * max(1.0, budget[1]):
+            return None  # a bar was taken for a part of one
     problem.patterns |= patterns
     value = sum(times * float(cost[index]) for (index, _), times in taken.items())
     missing = tuple(int(count) for count in counts)

@@ -6,8 +6,10 @@ from typing import Any
 
 from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
+from gauze.core.errors import pausing
 from gauze.core.evaluate import AT_REST, SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
 from gauze.core.evaluate.candidates import light_candidate
+from gauze.core.evaluate.made import MadeBuild, made_of
 from gauze.core.evaluate.playing import Response, response_of
 from gauze.core.evaluate.shelf import Judged, judge_shelf
 from gauze.core.evaluate.stages import is_kept, network_for
@@ -84,6 +86,14 @@ class PlayRequest:
 
 
 @dataclass(frozen=True)
+class MakeRequest:
+    """A design whose lengths are to be cut out of what lies on the shelf and what is bought."""
+
+    design: Design
+    things: tuple[Thing, ...]
+
+
+@dataclass(frozen=True)
 class LitDemo:
     """Told of a demo design that is lit."""
 
@@ -139,6 +149,10 @@ def _respond(request: PlayRequest, catalogue: Catalogue, _tell: Tell, cancelled:
     return response_of(request.design, catalogue, cancelled)
 
 
+def _make(request: MakeRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> MadeBuild:
+    return made_of(request.design, catalogue, request.things, pausing(cancelled))
+
+
 Work = Callable[[Any, Catalogue, Tell, Cancelled], Any]
 WORKS: dict[str, Work] = {
     "light": _light,
@@ -149,4 +163,5 @@ WORKS: dict[str, Work] = {
     "demos": _light_demos,
     "shelf": _judge_shelf,
     "play": _respond,
+    "make": _make,
 }

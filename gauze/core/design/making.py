@@ -1,0 +1,54 @@
+"""How a build is made: how many of it, how it is cut, and what its stock costs."""
+
+from typing import Annotated
+
+import msgspec
+
+from gauze.core.design.limits import check_limits
+from gauze.core.errors import DesignError
+
+MOST_STOCKS = 200
+LONGEST_KEY = 200
+
+
+class StockChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """In which lengths one kind of material is bought, and at what price each; None for what is usual, and not known.
+
+    ``key`` names the material, as the lists of lengths do: ``strip:24v-white-120``, ``board:43.5``, ``wire:0.75``.
+    """
+
+    key: Annotated[str, msgspec.Meta(max_length=LONGEST_KEY)]
+    length_mm: Annotated[float, msgspec.Meta(ge=10, le=1_000_000)] | None = None
+    price: Annotated[float, msgspec.Meta(ge=0, le=1_000_000)] | None = None
+
+
+class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """Choices of the making.
+
+    ``copies`` is how many are built. The saw takes ``kerf_mm`` at every cut and ``trim_mm`` goes off both ends of a bar; strip
+    and wire are cut without. ``spare_one_in`` adds a spare piece to every so many, for mistakes; None for none. ``from_shelf``
+    says that what lies on the shelf is used first. ``wall_mm`` is the thickness of the boards of which walls are made.
+    """
+
+    copies: Annotated[int, msgspec.Meta(ge=1, le=500)] = 1
+    kerf_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] = 2.0
+    trim_mm: Annotated[float, msgspec.Meta(ge=0, le=200)] = 0.0
+    spare_one_in: Annotated[int, msgspec.Meta(ge=2, le=1000)] | None = None
+    from_shelf: bool = True
+    wall_mm: Annotated[float, msgspec.Meta(ge=0.2, le=60)] | None = None
+    stocks: tuple[StockChoice, ...] = ()
+
+    def stock(self, key: str) -> StockChoice:
+        """Return what is chosen of one material."""
+        return next((one for one in self.stocks if one.key == key), StockChoice(key=key))
+
+
+def check_making(making: Making) -> None:
+    """Check what can be judged without the build; raises :class:`gauze.core.errors.DesignError`."""
+    check_limits(making, "making")
+    if len(making.stocks) > MOST_STOCKS:
+        raise DesignError("making.stocks", "At most {most} materials can have a stock of their own.", most=MOST_STOCKS)
+    for index, one in enumerate(making.stocks):
+        check_limits(one, f"making.stocks[{index}]")
+        if any(one.key == other.key for other in making.stocks[:index]):
+            raise DesignError(f"making.stocks[{index}]", "This material has a stock already: keep one of the two.")

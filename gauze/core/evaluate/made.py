@@ -1,0 +1,49 @@
+"""How a design is made: its lists of lengths, planned, and its bill."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from gauze.core.design import Design
+from gauze.core.design.channel_bar import ChannelBar
+from gauze.core.design.making import Making
+from gauze.core.evaluate.stages import network_for
+from gauze.core.families import lay_out, parts_of
+from gauze.core.making.bill import Bill, bill_of
+from gauze.core.making.cut_lists import cut_lists
+from gauze.core.making.plans import PlannedList, plan_lists
+from gauze.core.materials import Catalogue
+from gauze.core.materials.labels import Thing
+
+USUAL = Making()
+
+
+@dataclass(frozen=True)
+class MadeBuild:
+    """What is cut of a design, and what it takes; ``making`` are the choices that this is for."""
+
+    making: Making
+    planned: tuple[PlannedList, ...]
+    bill: Bill
+
+
+def made_of(
+    design: Design, catalogue: Catalogue, things: Sequence[Thing], pause: Callable[[], None] = lambda: None
+) -> MadeBuild:
+    """Plan the cutting of a design, with what lies on the shelf, and write its bill.
+
+    Raises
+    ------
+    DesignError
+        When the design is invalid.
+    Cancelled
+        When ``pause`` raises it.
+    """
+    making = design.making or USUAL
+    laid = lay_out(design, catalogue)
+    parts = parts_of(design, laid, catalogue)
+    network = network_for(design, laid, catalogue)
+    channel = design.build_if(ChannelBar)
+    channel_mm = None if channel is None else (channel.width_mm, channel.depth_mm)
+    planned = plan_lists(cut_lists(parts, network.power, making), making, things, channel_mm, pause)
+    bill = bill_of(parts, planned, making, network.power, network.supplies, network.wiring)
+    return MadeBuild(making, tuple(planned), bill)

@@ -1,0 +1,156 @@
+"""What a build takes, is bought in and costs: a line for each kind of thing."""
+
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from gauze.core.design.making import Making
+from gauze.core.design.wiring import Wiring
+from gauze.core.electrical.power import Power
+from gauze.core.electrical.supply import SupplyNeed
+from gauze.core.electrical.wire_list import runs_of
+from gauze.core.layout.pieces import StripPiece
+from gauze.core.making.plans import PlannedList
+from gauze.core.parts import BodyPart, Parts
+from gauze.core.words import Fixed, Length, Number, Text, say
+
+Unit = Literal["bar", "reel", "roll", "piece", "sheet"]
+_UNIT_OF: dict[str, Unit] = {"strip": "reel", "wire": "roll"}
+_COUNTED = ("cap", "shell", "board")
+_SHEETS = ("sheet", "partition")
+
+
+@dataclass(frozen=True)
+class BillLine:
+    """One kind of thing: what is used of it, and how many of its units are bought at what price.
+
+    ``used`` is in metres where ``in_metres`` says so, else in pieces. ``price`` is None where it is not known. ``from_shelf`` says
+    that some of it comes from there.
+    """
+
+    key: str
+    name: Text
+    used: float
+    in_metres: bool
+    bought: int
+    unit: Unit
+    price: float | None
+    from_shelf: bool = False
+
+    @property
+    def cost(self) -> float | None:
+        """What is paid for it; None where that is not known."""
+        if self.price is None:
+            return 0.0 if self.bought == 0 else None
+        return self.bought * self.price
+
+
+@dataclass(frozen=True)
+class Bill:
+    """All lines, for so many copies."""
+
+    lines: tuple[BillLine, ...]
+    copies: int
+
+    @property
+    def known_cost(self) -> float:
+        """What the lines with a price come to."""
+        return sum(line.cost or 0.0 for line in self.lines)
+
+    @property
+    def without_price(self) -> int:
+        """How many lines are bought at a price that is not known."""
+        return sum(line.cost is None for line in self.lines)
+
+    @property
+    def each(self) -> float:
+        """The same for one copy."""
+        return self.known_cost / self.copies
+
+
+def bill_of(
+    parts: Parts,
+    planned: Sequence[PlannedList],
+    making: Making,
+    power: Power | None,
+    needs: Sequence[SupplyNeed],
+    wiring: Wiring,
+) -> Bill:
+    """Write the bill of a build: what is cut to length, pieces, sheets, and what feeds it."""
+    lines = [_cut(one, making) for one in planned]
+    lines += _counted(parts, making)
+    lines += _feeding(power, needs, wiring, making)
+    return Bill(tuple(lines), making.copies)
+
+
+def _cut(one: PlannedList, making: Making) -> BillLine:
+    own = one.cut_list
+    return BillLine(
+        own.key,
+        say("{name}, in lengths of {stock}", name=own.name, stock=Length(one.stock_mm)),
+        own.total_mm * making.copies / 1000.0,
+        in_metres=True,
+        bought=one.bought,
+        unit=_UNIT_OF.get(own.material, "bar"),
+        price=one.price,
+        from_shelf=one.plan is not None and any(bar.offcut for bar in one.plan.bars),
+    )
+
+
+def _counted(parts: Parts, making: Making) -> Iterator[BillLine]:
+    modules = Counter(piece.module.name for piece in parts.pieces if not isinstance(piece, StripPiece))
+    for name, count in modules.items():
+        yield _pieces(f"module:{name}", name, count, "piece", making)
+    sheets: Counter[tuple[str, str, float, float]] = Counter()
+    others: Counter[str] = Counter()
+    for part in parts.body:
+        if part.kind in _SHEETS:
+            sheets[part.name, part.material, *_size(part)] += part.count
+        elif part.kind in _COUNTED and not (part.kind == "board" and modules):  # a board is a module, billed already
+            others[part.name] += part.count
+    for (name, material, wide, high), count in sheets.items():
+        size = say("{name}, {wide} × {high}", name=_sheet_name(name, material), wide=Length(wide), high=Length(high))
+        yield _pieces(f"sheet:{name} {wide:g} x {high:g}", size, count, "sheet", making)
+    for name, count in others.items():
+        yield _pieces(f"part:{name}", name, count, "piece", making)
+
+
+def _size(part: BodyPart) -> tuple[float, float]:
+    """Its sizes, the longer first: a sheet can be turned."""
+    one, other = sorted((round(part.length_mm, 1), round(part.width_mm, 1)), reverse=True)
+    return one, other
+
+
+def _sheet_name(name: str, material: str) -> Text:
+    return name if not material or name == material else say("{name}, {material} inside", name=name, material=material)
+
+
+def _pieces(key: str, name: Text, count: int, unit: Unit, making: Making) -> BillLine:
+    many = count * making.copies
+    return BillLine(key, name, float(many), in_metres=False, bought=many, unit=unit, price=making.stock(key).price)
+
+
+def _feeding(power: Power | None, needs: Sequence[SupplyNeed], wiring: Wiring, making: Making) -> Iterator[BillLine]:
+    if power is None:
+        return
+    battery = wiring.battery
+    if battery is not None:
+        for label in (battery.battery, battery.converter):
+            if label is not None:
+                yield _pieces(f"own:{label.id}", label.name, 1, "piece", making)
+    for need in needs if battery is None or len(needs) > 1 else ():
+        rating_w = wiring.supply_w if wiring.supply_w is not None else need.default.rating_w
+        name = say(
+            "Supply, {volts} V, {rating} W",
+            volts=Number(need.volts),
+            rating=Fixed(rating_w or need.default.needed_w, "g"),
+        )
+        yield _pieces(f"supply:{need.volts:g}", name, 1, "piece", making)
+    if wiring.controller is not None:
+        yield _pieces(f"own:{wiring.controller.id}", wiring.controller.name, 1, "piece", making)
+    fuses = Counter(run.fuse_a for run in runs_of(power) if run.fuse_a is not None)
+    for amps, count in sorted(fuses.items()):
+        yield _pieces(
+            f"fuse:{amps:g}", say("Fuse with its holder, {amps} A", amps=Number(amps)), count, "piece", making
+        )

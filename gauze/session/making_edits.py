@@ -1,0 +1,88 @@
+"""The edits of how a build is made, as pure functions from design to design."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import msgspec
+
+from gauze.core.design import Design
+from gauze.core.design.making import Making, StockChoice, check_making
+from gauze.core.making.cutting import ALIKE_MM, Bar
+from gauze.core.making.plans import PlannedList, stock_of
+from gauze.core.materials.labels import BoardStock, ProfileStock, Thing
+from gauze.session.shelf import Shelf
+
+LEAST_KEPT_MM = 100.0  # of what is left of a bar: less is not worth a place on the shelf; common practice, no source
+
+
+def shown_making(design: Design) -> Making:
+    """Return what is chosen, or what is usual."""
+    return design.making or Making()
+
+
+def with_making(design: Design, **changes: Any) -> Design:
+    """Choose something of the making.
+
+    Raises
+    ------
+    DesignError
+        When the value is invalid.
+    """
+    changed = msgspec.structs.replace(shown_making(design), **changes)
+    check_making(changed)
+    return msgspec.structs.replace(design, making=changed)
+
+
+def with_stock(design: Design, key: str, **changes: Any) -> Design:
+    """Choose the length in which a material is bought, or its price; None for the usual, or not known.
+
+    Raises
+    ------
+    DesignError
+        When the value is invalid.
+    """
+    making = shown_making(design)
+    changed = msgspec.structs.replace(making.stock(key), **changes)
+    rest = tuple(one for one in making.stocks if one.key != key)
+    own = () if changed == StockChoice(key=key) else (changed,)
+    return with_making(design, stocks=(*rest, *own))
+
+
+def with_left_over(shelf: Shelf, planned: Sequence[PlannedList], channel: ProfileStock | None) -> Shelf:
+    """Return the shelf after the cutting: less what is used of it, and with what is left of bars of channel and boards.
+
+    ``channel`` is a label of the build's channel, to write its lengths like; None where it has none.
+    """
+    inside_mm = None if channel is None else (channel.width_mm, channel.depth_mm)
+    for one in planned:
+        for bar in () if one.plan is None else one.plan.bars:
+            shelf = _less_used(shelf, one, bar, inside_mm) if bar.offcut else shelf
+            label = _label_of_left(shelf, one, bar, channel)
+            shelf = shelf if label is None else shelf.with_thing(label)
+    return shelf
+
+
+def _less_used(shelf: Shelf, one: PlannedList, bar: Bar, inside_mm: tuple[float, float] | None) -> Shelf:
+    """The shelf without a bar that is used, or with less on the reel."""
+    for thing in shelf.things:
+        stock = stock_of(one.cut_list, thing, inside_mm)
+        if stock is not None and abs(stock.length_mm - bar.length_mm) < ALIKE_MM:
+            used = 1.0 if isinstance(thing, ProfileStock | BoardStock) else (bar.length_mm - bar.left_mm) / 1000.0
+            return shelf.with_thing(msgspec.structs.replace(thing, on_hand=round(max(thing.on_hand - used, 0.0), 4)))
+    return shelf
+
+
+def _label_of_left(shelf: Shelf, one: PlannedList, bar: Bar, channel: ProfileStock | None) -> Thing | None:
+    material, size = one.cut_list.material, one.cut_list.size_mm
+    left_mm = round(bar.left_mm, 1)
+    if left_mm < LEAST_KEPT_MM:
+        return None
+    if material == "profile" and channel is not None:
+        name = f"{channel.name}, {left_mm:g} mm left"[:80]
+        return msgspec.structs.replace(channel, id=shelf.free_id(name), name=name, length_mm=left_mm, on_hand=1.0)
+    if material == "board" and size is not None and size[1] > 0:
+        name = f"Board {size[0]:g} x {size[1]:g}, {left_mm:g} mm left"[:80]
+        return BoardStock(
+            id=shelf.free_id(name), name=name, thick_mm=size[1], high_mm=size[0], length_mm=left_mm, on_hand=1.0
+        )
+    return None
