@@ -36,6 +36,7 @@ _ERRORS = {  # which argument of an error is its text
     "QuantityError": 0,
     "CatalogueError": 0,
     "CircuitError": 0,
+    "CuttingError": 0,
     "FormatError": 0,
     "StorageError": 0,
     "WriteError": 0,

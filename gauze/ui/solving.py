@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from gauze.core.design import Design
 from gauze.core.effects import Film, Options, Screen, effect_named, flashes_per_s
 from gauze.core.evaluate import AT_REST
+from gauze.core.evaluate.made import MadeBuild
 from gauze.core.evaluate.profile import profile_at
 from gauze.core.formats.film_reading import MOST_BYTES, decode_film
 from gauze.core.materials import Catalogue
@@ -157,6 +158,12 @@ class Solving(QObject):
     def plan_making(self, request: MakeRequest) -> None:
         """Plan how a design is cut, and what it costs."""
         self._jobs.submit("make", request)
+
+    def made_now(self, request: MakeRequest) -> MadeBuild:
+        """Plan how a design is cut and wait for it: to be asked in the thread of an export."""
+        made = self._solver.call("make", request, lambda _told: None, lambda: False)
+        assert isinstance(made, MadeBuild)
+        return made
 
     def read_film(self, request: FilmRequest) -> None:
         """Read a picture or an animation, beside the interface."""

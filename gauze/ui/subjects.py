@@ -15,6 +15,7 @@ from gauze.ui.panels.build_panel import BuildPanel
 from gauze.ui.panels.cavity_panel import CavityPanel
 from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.panels.lay import LayPanel
+from gauze.ui.panels.make import MakePanel
 from gauze.ui.panels.soften import SoftenPanel
 from gauze.ui.subject import ActionRow, LayerRow, Subject
 
@@ -78,6 +79,18 @@ def _has_pixels(design: Design) -> bool:
 
 def _export_wires(window: MainWindow, _index: int) -> None:
     window.commands.export(lambda result: window.exports.wire_list(result.evaluation))
+
+
+def _open_making(window: MainWindow, _index: int) -> None:
+    window.make_keeper.open(window.theme)
+
+
+def _export_cuts(window: MainWindow, _index: int) -> None:
+    window.make_keeper.export("cuts")
+
+
+def _export_bill(window: MainWindow, _index: int) -> None:
+    window.make_keeper.export("bill")
 
 
 def _measure_sheet(window: MainWindow, _index: int) -> None:
@@ -170,6 +183,18 @@ SUBJECTS = (
             LayerRow("amps", "&Amps in the wires", "A"),
             LayerRow("wiring", "&Wiring plan", "Y"),
             LayerRow("heat", "&Heat of the pieces", "K"),
+        ),
+    ),
+    Subject(
+        "make",
+        "&Make",
+        "saw",
+        "Cutting, stock and the bill",
+        MakePanel,
+        actions=(
+            ActionRow("&Go", "making", "&Cutting and bill", "Ctrl+L", run=_open_making),
+            ActionRow("&File", "export_cuts", "Export the c&utting list (CSV) …", run=_export_cuts),
+            ActionRow("&File", "export_bill", "Export the &bill (CSV) …", run=_export_bill),
         ),
     ),
 )

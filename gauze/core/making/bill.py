@@ -25,8 +25,8 @@ _SHEETS = ("sheet", "partition")
 class BillLine:
     """One kind of thing: what is used of it, and how many of its units are bought at what price.
 
-    ``used`` is in metres where ``in_metres`` says so, else in pieces. ``price`` is None where it is not known. ``from_shelf`` says
-    that some of it comes from there.
+    ``used`` is in metres where ``in_metres`` says so, else in pieces. ``price`` is None where it is not known. ``from_shelf``
+    says that some of it comes from there.
     """
 
     key: str

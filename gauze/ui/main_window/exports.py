@@ -12,6 +12,7 @@ from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
 from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.ies import encode_ies
+from gauze.core.formats.making_csv import encode_bill, encode_cuts
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.pixel_map import ENDINGS as PIXEL_ENDINGS
@@ -19,6 +20,7 @@ from gauze.core.formats.pixel_map import encode_pixel_map
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.optics.appearance import Picture
+from gauze.session.solver import MakeRequest
 from gauze.session.storage import write_file
 from gauze.ui.canvas.paint.shapes import to_qimage
 from gauze.ui.main_window.asking import ask_where, file_name
@@ -105,6 +107,17 @@ class Exports:
                     soldering_steps(power, evaluation.layout.pieces, evaluation.network.joints),
                 ),
             )
+
+    def cutting_list(self, request: MakeRequest) -> None:
+        """Write every piece with the bar that it is cut from."""
+        made = self._bench.solving.made_now
+        words = tr("Export the cutting list")
+        self._export(words, ".csv", tr("Table (*.csv)"), lambda: encode_cuts(made(request)))
+
+    def bill(self, request: MakeRequest) -> None:
+        """Write the bill."""
+        made = self._bench.solving.made_now
+        self._export(tr("Export the bill"), ".csv", tr("Table (*.csv)"), lambda: encode_bill(made(request)))
 
     def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
         """Put the findings with their working on the clipboard, as text."""

@@ -26,6 +26,7 @@ from gauze.ui.main_window.files import Files
 from gauze.ui.main_window.keepers.chart_keeper import ChartKeeper
 from gauze.ui.main_window.keepers.drawing_hand import DrawingHand
 from gauze.ui.main_window.keepers.fix_keeper import FixKeeper
+from gauze.ui.main_window.keepers.make_keeper import MakeKeeper
 from gauze.ui.main_window.keepers.play_keeper import PlayKeeper
 from gauze.ui.main_window.keepers.recovery import Recovery
 from gauze.ui.main_window.keepers.shelf_keeper import ShelfKeeper
@@ -74,6 +75,7 @@ class MainWindow(QMainWindow):
         self.chart_keeper = ChartKeeper(bench, self.chart_panel, self.drawing)
         self.shelf_keeper = ShelfKeeper(bench, self.files, self)
         self.play_keeper = PlayKeeper(bench, self)
+        self.make_keeper = MakeKeeper(bench, self.places, self.exports, self)
         self.start = StartKeeper(bench, self.files, self)
         rail, self._place_buttons = place_column(self, subjects, self.go_to)
         self.side = Side(self.findings, self.places, bench.settings.divider)
@@ -203,6 +205,7 @@ class MainWindow(QMainWindow):
         self.versions_panel.set_theme(theme)
         self.places.set_theme(theme)
         self.shelf_keeper.set_look(theme)
+        self.make_keeper.set_look(theme)
         for place in self.subjects:
             self._place_buttons[place.key].setIcon(icon(place.icon, theme))
         theme_actions(self.actions_by_key, self.action_rows, theme)

@@ -1,0 +1,68 @@
+"""The cutting list and the bill as tables (CSV)."""
+
+import csv
+import io
+from collections.abc import Sequence
+
+from gauze.core.evaluate.made import MadeBuild
+from gauze.core.words import ENGLISH, Reader
+
+CUT_COLUMNS = (
+    "material",
+    "bar",
+    "from",
+    "bar_length_mm",
+    "piece",
+    "length_mm",
+    "ends_at_mm",
+    "start_cut_deg",
+    "end_cut_deg",
+    "left_mm",
+)
+BILL_COLUMNS = ("item", "used", "unit_used", "bought", "unit", "price_each", "cost")
+
+
+def encode_cuts(made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
+    """A row for each piece in the order in which it is cut; the last of a bar has what is left of it."""
+    rows: list[Sequence[object]] = []
+    for one in made.planned:
+        cuts = {part: (piece.start_cut_deg, piece.end_cut_deg) for piece in one.cut_list.pieces for part in piece.ids}
+        name = reader.read(one.cut_list.name)
+        if one.plan is None:
+            rows.append((name, "", "not planned", "", str(one.problem), "", "", "", "", ""))
+            continue
+        for number, bar in enumerate(one.plan.bars, start=1):
+            source = "shelf" if bar.offcut else "bought"
+            for index, ((piece, length), mark) in enumerate(zip(bar.pieces, bar.marks_mm, strict=True)):
+                start, end = cuts.get(piece.split(" (")[0], (0.0, 0.0))
+                left = round(bar.left_mm, 2) if index == len(bar.pieces) - 1 else ""
+                rows.append(
+                    (name, number, source, bar.length_mm, piece, length, round(mark, 2), start or "", end or "", left)
+                )
+    return _table(CUT_COLUMNS, rows)
+
+
+def encode_bill(made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
+    """A row for each line, and the sum of those whose price is known."""
+    rows: list[Sequence[object]] = [
+        (
+            reader.read(line.name),
+            round(line.used, 3),
+            "m" if line.in_metres else "pieces",
+            line.bought,
+            line.unit,
+            "" if line.price is None else f"{line.price:.2f}",
+            "" if line.cost is None else f"{line.cost:.2f}",
+        )
+        for line in made.bill.lines
+    ]
+    rows.append(("total of what has a price", "", "", "", "", "", f"{made.bill.known_cost:.2f}"))
+    return _table(BILL_COLUMNS, rows)
+
+
+def _table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> bytes:
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(columns)
+    table.writerows(rows)
+    return out.getvalue().encode()
