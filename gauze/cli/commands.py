@@ -8,6 +8,7 @@ from pathlib import Path
 
 import msgspec
 
+from gauze.cli.export import export
 from gauze.cli.options import MOST_PIXELS, read_grid, read_pixels
 from gauze.core.design import Design
 from gauze.core.electrical.data_line import pixel_runs
@@ -321,6 +322,7 @@ _COMMANDS = {
     "pixels": _pixels,
     "network": _network,
     "cut": _cut,
+    "export": export,
     "shelf": _shelf,
     "controller": _controller,
     "emitters": _emitters,

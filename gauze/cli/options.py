@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from gauze import __version__
+from gauze.cli.export import add_export
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate.gridded import Grid
 from gauze.core.formats.e131 import PORT
@@ -30,6 +31,7 @@ WINDOWLESS = (
     "controller",
     "network",
     "cut",
+    "export",
     "emitters",
     "schema",
 )
@@ -107,14 +109,7 @@ def build_parser() -> argparse.ArgumentParser:
     shelf.add_argument("--json", action="store_true", help="as JSON")
     shelf.add_argument("--unit", choices=[unit.value for unit in LengthUnit], default="mm", help="unit of the lengths")
     _add_controller(commands.add_parser("controller", help="simulate a pixel controller here, fed by ANSI E1.31"))
-    network = commands.add_parser(
-        "network", help="solve a bare circuit of supplies, resistors and loads", epilog=EXIT_CODES
-    )
-    network.add_argument("file", type=Path, metavar="FILE.json", help="docs/network-file.md")
-    network.add_argument("--json", action="store_true", help="as JSON")
-    cut = commands.add_parser("cut", help="cut lengths out of stock, at the least cost", epilog=EXIT_CODES)
-    cut.add_argument("file", type=Path, metavar="FILE.json", help="docs/cut-file.md")
-    cut.add_argument("--json", action="store_true", help="as JSON")
+    _add_bare(commands)
     for command in (check, light_map, render, distribution, draw, parts, power, wires, pixels, shelf):
         command.add_argument("file", type=Path, metavar="FILE.gauze")
     for command in (light_map, render):
@@ -123,6 +118,7 @@ def build_parser() -> argparse.ArgumentParser:
             type=int,
             help=f"most pixels of the map, {_USUAL_PIXELS} unless told; fewer are used where the light has no finer detail",
         )
+    add_export(commands.add_parser("export", help="write everything of a design into a folder", epilog=EXIT_CODES))
     _add_emitters(commands.add_parser("emitters", help="make a design of a table of emitters (CSV)"))
     commands.add_parser("schema", help="print the JSON Schema of the design file")
     return parser
@@ -149,6 +145,18 @@ def _add_grid(command: argparse.ArgumentParser) -> None:
     command.add_argument("--x", metavar="FROM:TO", help="range of the grid to the right, in mm (with --y and --cells)")
     command.add_argument("--y", metavar="FROM:TO", help="range of the grid upwards, in mm")
     command.add_argument("--cells", metavar="COLUMNSxROWS", help="cells of the grid; the light is averaged over each")
+
+
+def _add_bare(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+    """What is solved without a design: bare circuits and cutting jobs."""
+    network = commands.add_parser(
+        "network", help="solve a bare circuit of supplies, resistors and loads", epilog=EXIT_CODES
+    )
+    network.add_argument("file", type=Path, metavar="FILE.json", help="docs/network-file.md")
+    network.add_argument("--json", action="store_true", help="as JSON")
+    cut = commands.add_parser("cut", help="cut lengths out of stock, at the least cost", epilog=EXIT_CODES)
+    cut.add_argument("file", type=Path, metavar="FILE.json", help="docs/cut-file.md")
+    cut.add_argument("--json", action="store_true", help="as JSON")
 
 
 def _add_emitters(command: argparse.ArgumentParser) -> None:

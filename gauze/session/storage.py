@@ -9,10 +9,12 @@ import errno
 import fcntl
 import hashlib
 import os
+import shutil
 import stat
+import tempfile
 import time
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from pathlib import Path
 from urllib.parse import unquote_to_bytes, urlsplit
 
@@ -111,6 +113,48 @@ def write_file(path: Path, data: bytes) -> None:
         _replace(target, data, before)
     except (OSError, ValueError) as error:
         raise _unwritten(path, error, _WRITE_ADVICE) from None
+
+
+def write_folder(folder: Path, files: Mapping[str, bytes], *, overwrite: bool = False) -> None:
+    """Write files into a folder, which is made where it is missing: all of them, or none.
+
+    Raises
+    ------
+    StorageError
+        When one of them is there already and is not to be overwritten.
+    WriteError
+        When they cannot be written; what was there stays as it was.
+    """
+    try:
+        there = [name for name in files if (folder / name).exists()]
+        if there and not overwrite:
+            raise StorageError(
+                "“{name}” is in the folder already: nothing was written. Choose another folder, or say that it may be "
+                "overwritten.",
+                name=printable_path(there[0]),
+            )
+        folder.mkdir(parents=True, exist_ok=True)
+        draft = Path(tempfile.mkdtemp(prefix=".gauze-", dir=folder))
+    except (OSError, ValueError) as error:
+        raise WriteError(
+            "The folder “{folder}” cannot be written to: {reason}. Choose another.",
+            folder=printable_path(folder),
+            reason=(isinstance(error, OSError) and error.strerror) or str(error),
+        ) from None
+    try:
+        for name, data in files.items():
+            write_file(draft / name, data)
+        for name in files:
+            (draft / name).replace(folder / name)
+    except OSError as error:
+        raise WriteError(
+            "“{name}” cannot be written: {reason}.",
+            name=printable_path(folder),
+            reason=error.strerror or str(error),
+        ) from None
+    finally:
+        with contextlib.suppress(OSError):
+            shutil.rmtree(draft)
 
 
 def check_output(path: Path, inputs: tuple[Path, ...] = ()) -> None:
