@@ -324,6 +324,7 @@ def watched(tally: Tally, monkey: Monkey) -> Iterator[None]:
         files = sorted(str(path) for path in monkey.folder.iterdir())
         return (monkey.random.choice([*files, ""]), "")
 
+    folders = str(monkey.folder), str(monkey.folder / "missing"), ""
     # mock.patch puts back what a class itself held: what getattr gives of Qt's methods no longer binds to an object
     replaced = (
         mock.patch.object(sys, "excepthook", hook),
@@ -331,6 +332,7 @@ def watched(tally: Tally, monkey: Monkey) -> Iterator[None]:
         mock.patch.object(QMessageBox, "open", answer),
         mock.patch.object(QFileDialog, "getSaveFileName", save_name),
         mock.patch.object(QFileDialog, "getOpenFileName", open_name),
+        mock.patch.object(QFileDialog, "getExistingDirectory", lambda *_: monkey.random.choice(folders)),
     )
     log = Log(logging.WARNING)
     handler = qInstallMessageHandler(qt)

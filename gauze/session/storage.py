@@ -157,6 +157,14 @@ def write_folder(folder: Path, files: Mapping[str, bytes], *, overwrite: bool = 
             shutil.rmtree(draft)
 
 
+def free_folder(inside: Path, name: str) -> Path:
+    """Return a folder that is not there yet: of a name, with a number behind it where it is taken."""
+    number, found = 2, inside / name
+    while os.path.lexists(found):
+        found, number = inside / f"{name}-{number}", number + 1
+    return found
+
+
 def check_output(path: Path, inputs: tuple[Path, ...] = ()) -> None:
     """See that a file may be written to, before hours are spent on what is to be in it.
 

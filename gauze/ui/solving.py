@@ -17,6 +17,7 @@ from gauze.session.document import Document
 from gauze.session.emitters import new_design, read_emitters, takes_emitters, with_emitters
 from gauze.session.solver import (
     DemosRequest,
+    FilesRequest,
     FixesFound,
     FixRequest,
     LightRequest,
@@ -164,6 +165,12 @@ class Solving(QObject):
         made = self._solver.call("make", request, lambda _told: None, lambda: False)
         assert isinstance(made, MadeBuild)
         return made
+
+    def files_now(self, request: FilesRequest) -> dict[str, bytes]:
+        """Write everything of a design and wait for it: to be asked in the thread of an export."""
+        files = self._solver.call("files", request, lambda _told: None, lambda: False)
+        assert isinstance(files, dict)
+        return files
 
     def read_film(self, request: FilmRequest) -> None:
         """Read a picture or an animation, beside the interface."""

@@ -89,6 +89,10 @@ def _export_cuts(window: MainWindow, _index: int) -> None:
     window.make_keeper.export("cuts")
 
 
+def _export_all(window: MainWindow, _index: int) -> None:
+    window.make_keeper.export_everything()
+
+
 def _export_bill(window: MainWindow, _index: int) -> None:
     window.make_keeper.export("bill")
 
@@ -194,6 +198,7 @@ SUBJECTS = (
         actions=(
             ActionRow("&Go", "making", "&Cutting and bill", "Ctrl+L", run=_open_making),
             ActionRow("&File", "export_cuts", "Export the c&utting list (CSV) …", run=_export_cuts),
+            ActionRow("&File", "export_all", "Export e&verything into a folder …", run=_export_all),
             ActionRow("&File", "export_bill", "Export the &bill (CSV) …", run=_export_bill),
         ),
     ),

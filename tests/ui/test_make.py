@@ -121,3 +121,18 @@ def test_bars_are_drawn_and_told(open_window: Open, qtbot: QtBot) -> None:
     image = drawn.grab().toImage()
     colours = {image.pixelColor(x, 11).name() for x in range(0, image.width(), 3)}
     assert len(colours) > 3  # ground, two fills, lines
+
+
+def test_everything_goes_into_a_new_folder(
+    open_window: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_window(BARS)
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_args, **_kinds: str(tmp_path))
+    taken = tmp_path / "test-build"
+    taken.mkdir()
+    (taken / "mine.txt").write_text("mine")
+    window.actions_by_key["export_all"].trigger()
+    folder = tmp_path / "test-build-2"
+    qtbot.waitUntil(lambda: (folder / "test-build-bill.csv").exists(), timeout=240_000)
+    assert [one.name for one in taken.iterdir()] == ["mine.txt"]
+    assert (folder / "test-build-drawing.pdf").read_bytes().startswith(b"%PDF")

@@ -225,6 +225,7 @@ def test_every_menu_entry_can_be_chosen(open_window: Open, monkeypatch: pytest.M
     window = open_window()
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: ("", ""))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: "")
     monkeypatch.setattr(QMessageBox, "exec", lambda _self: QMessageBox.StandardButton.Discard)
     for row in action_rows(SUBJECTS):
         if row.key and row.key not in {"quit", "recent"}:

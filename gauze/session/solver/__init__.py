@@ -7,6 +7,7 @@ between them.
 from gauze.session.solver.process import SolverProcess
 from gauze.session.solver.work import (
     DemosRequest,
+    FilesRequest,
     FixesFound,
     FixRequest,
     LightRequest,
@@ -21,6 +22,7 @@ from gauze.session.solver.work import (
 
 __all__ = [
     "DemosRequest",
+    "FilesRequest",
     "FixRequest",
     "FixesFound",
     "LightRequest",

@@ -17,6 +17,8 @@ from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.families import lay_out, parts_of
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
+from gauze.session.exporting import KINDS as EXPORTED
+from gauze.session.exporting import files_of
 
 Tell = Callable[[object], None]
 Cancelled = Callable[[], bool]
@@ -94,6 +96,15 @@ class MakeRequest:
 
 
 @dataclass(frozen=True)
+class FilesRequest:
+    """A design of which everything is to be written; names of files begin with ``stem``."""
+
+    design: Design
+    things: tuple[Thing, ...]
+    stem: str
+
+
+@dataclass(frozen=True)
 class LitDemo:
     """Told of a demo design that is lit."""
 
@@ -149,6 +160,10 @@ def _respond(request: PlayRequest, catalogue: Catalogue, _tell: Tell, cancelled:
     return response_of(request.design, catalogue, cancelled)
 
 
+def _write(request: FilesRequest, catalogue: Catalogue, _tell: Tell, _cancelled: Cancelled) -> dict[str, bytes]:
+    return files_of(request.design, catalogue, request.things, tuple(EXPORTED), request.stem)
+
+
 def _make(request: MakeRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> MadeBuild:
     return made_of(request.design, catalogue, request.things, pausing(cancelled))
 
@@ -164,4 +179,5 @@ WORKS: dict[str, Work] = {
     "shelf": _judge_shelf,
     "play": _respond,
     "make": _make,
+    "files": _write,
 }

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.soldering import soldering_steps
@@ -20,8 +20,8 @@ from gauze.core.formats.pixel_map import encode_pixel_map
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.optics.appearance import Picture
-from gauze.session.solver import MakeRequest
-from gauze.session.storage import write_file
+from gauze.session.solver import FilesRequest, MakeRequest
+from gauze.session.storage import free_folder, write_file, write_folder
 from gauze.ui.canvas.paint.shapes import to_qimage
 from gauze.ui.main_window.asking import ask_where, file_name
 from gauze.ui.text import tr
@@ -118,6 +118,16 @@ class Exports:
         """Write the bill."""
         made = self._bench.solving.made_now
         self._export(tr("Export the bill"), ".csv", tr("Table (*.csv)"), lambda: encode_bill(made(request)))
+
+    def everything(self, request: FilesRequest) -> None:
+        """Write everything into a new folder, named after the design, in one that is chosen."""
+        name = QFileDialog.getExistingDirectory(
+            self._parent, tr("Export everything into a new folder in …"), str(self._bench.folder)
+        )
+        if not name:
+            return
+        folder, files = free_folder(Path(name), request.stem), self._bench.solving.files_now
+        self._bench.solving.run_export(lambda: write_folder(folder, files(request)))
 
     def copy_findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
         """Put the findings with their working on the clipboard, as text."""

@@ -8,7 +8,8 @@ from gauze.core.evaluate.made import MadeBuild
 from gauze.core.materials.labels import ProfileStock
 from gauze.session.making_edits import with_left_over, with_stock
 from gauze.session.shelf import usable
-from gauze.session.solver import MakeRequest
+from gauze.session.solver import FilesRequest, MakeRequest
+from gauze.ui.main_window.asking import file_name
 from gauze.ui.main_window.exports import Exports
 from gauze.ui.making.window import MakingWindow
 from gauze.ui.panels.make import MakePanel
@@ -81,6 +82,11 @@ class MakeKeeper(QObject):
     def export(self, what: str) -> None:
         """Write the cutting list or the bill of the design as it stands."""
         (self._exports.cutting_list if what == "cuts" else self._exports.bill)(self._request())
+
+    def export_everything(self) -> None:
+        """Write everything of the design as it stands into a new folder."""
+        request = self._request()
+        self._exports.everything(FilesRequest(request.design, request.things, file_name(request.design.name)))
 
     def _request(self) -> MakeRequest:
         return MakeRequest(self._bench.design, usable(self._bench.shelf, self._bench.catalogue).things)
