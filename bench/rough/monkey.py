@@ -332,7 +332,7 @@ def watched(tally: Tally, monkey: Monkey) -> Iterator[None]:
         mock.patch.object(QMessageBox, "open", answer),
         mock.patch.object(QFileDialog, "getSaveFileName", save_name),
         mock.patch.object(QFileDialog, "getOpenFileName", open_name),
-        mock.patch.object(QFileDialog, "getExistingDirectory", lambda *_: monkey.random.choice(folders)),
+        mock.patch.object(QFileDialog, "getExistingDirectory", side_effect=lambda *_: monkey.random.choice(folders)),
     )
     log = Log(logging.WARNING)
     handler = qInstallMessageHandler(qt)

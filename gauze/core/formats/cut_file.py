@@ -4,8 +4,7 @@ from typing import Annotated, Any, Literal
 
 import msgspec
 
-from gauze.core.errors import FormatError
-from gauze.core.formats.json_reading import plain_words, read_json
+from gauze.core.formats.json_reading import read_whole
 from gauze.core.making.cutting import CuttingPlan, Saw, Stock, Wanted
 from gauze.core.printable import printable
 
@@ -62,16 +61,7 @@ def decode_cut(data: bytes) -> CutFile:
     FormatError
         When the bytes are none: empty, too large, not JSON, with an unknown, missing or impossible value (with its place).
     """
-    if not data.strip():
-        raise FormatError("The file is empty.")
-    if len(data) > MOST_BYTES:
-        raise FormatError(
-            "The file is larger than {most} MB: this is not a Gauze cutting job.", most=MOST_BYTES // 1_000_000
-        )
-    try:
-        return read_json(data, CutFile, _WHAT)
-    except msgspec.ValidationError as error:
-        raise FormatError(plain_words(str(error))) from None
+    return read_whole(data, CutFile, _WHAT, MOST_BYTES)
 
 
 def job_of(file: CutFile) -> tuple[list[Stock], list[Wanted], Saw]:

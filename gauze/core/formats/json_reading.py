@@ -44,6 +44,26 @@ def read_json(text: bytes, kind: type[T], what: str) -> T:
         raise FormatError(_where_broken(text, str(error), what)) from None
 
 
+def read_whole(data: bytes, kind: type[T], what: str, most_bytes: int) -> T:
+    """Read a file of JSON as a type.
+
+    Raises
+    ------
+    FormatError
+        When the bytes are none: empty, too large, not JSON, with an unknown, missing or impossible value (with its place).
+    """
+    if not data.strip():
+        raise FormatError("The file is empty.")
+    if len(data) > most_bytes:
+        raise FormatError(
+            "The file is larger than {most} MB: this is not {what}.", most=most_bytes // 1_000_000, what=what
+        )
+    try:
+        return read_json(data, kind, what)
+    except msgspec.ValidationError as error:
+        raise FormatError(plain_words(str(error))) from None
+
+
 def _where_broken(data: bytes, reason: str, what: str) -> str:
     if "truncated" in reason:
         return "The file ends before its end: it is truncated. Restore it from a copy."

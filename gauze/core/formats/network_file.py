@@ -15,7 +15,7 @@ from gauze.core.electrical.circuit import (
     series_leds,
 )
 from gauze.core.errors import CircuitError, FormatError
-from gauze.core.formats.json_reading import plain_words, read_json
+from gauze.core.formats.json_reading import read_whole
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.printable import printable
 
@@ -93,16 +93,7 @@ def decode_network(data: bytes) -> NetworkFile:
     FormatError
         When the bytes are none: empty, too large, not JSON, with an unknown, missing or impossible value (with its place).
     """
-    if not data.strip():
-        raise FormatError("The file is empty.")
-    if len(data) > MOST_BYTES:
-        raise FormatError(
-            "The file is larger than {most} MB: this is not a Gauze network.", most=MOST_BYTES // 1_000_000
-        )
-    try:
-        network = read_json(data, NetworkFile, _WHAT)
-    except msgspec.ValidationError as error:
-        raise FormatError(plain_words(str(error))) from None
+    network = read_whole(data, NetworkFile, _WHAT, MOST_BYTES)
     for rows in (network.supplies, network.resistors, network.loads):
         _check_ids(rows)
     for load in network.loads:

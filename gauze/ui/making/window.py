@@ -4,15 +4,12 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QDialog,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QPushButton,
     QScrollArea,
     QSplitter,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -27,6 +24,7 @@ from gauze.ui.dimming import dim
 from gauze.ui.making.bars import CutBars
 from gauze.ui.message import plain_tip
 from gauze.ui.panels.fields import Form, QuantityField
+from gauze.ui.tables import plain_table
 from gauze.ui.text import spoken, told, tr
 from gauze.ui.theme import Theme
 
@@ -113,31 +111,14 @@ class MakingWindow(QDialog):
         self._column.setContentsMargins(0, 0, 12, 0)
         self._empty = QLabel(tr("Nothing of this design is cut to length."))
         self._empty.setObjectName("dim")
-        self.table = self._new_table()
+        heads = tr("What"), tr("Used"), tr("Bought"), tr("Price each"), tr("Cost")
+        self.table = plain_table(tr("Bill"), heads, _NAME)
+        self.table.itemChanged.connect(self._take_price)
         self._total = QLabel()
         self._total.setWordWrap(True)
         self._total.setTextFormat(Qt.TextFormat.PlainText)
         self._lay_out()
         self.resize(1120, 680)
-
-    def _new_table(self) -> QTableWidget:
-        table = QTableWidget(0, 5)
-        table.setHorizontalHeaderLabels([tr("What"), tr("Used"), tr("Bought"), tr("Price each"), tr("Cost")])
-        table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        table.setShowGrid(False)
-        table.setWordWrap(True)
-        table.setAccessibleName(tr("Bill"))
-        heads, rows = table.horizontalHeader(), table.verticalHeader()
-        assert heads is not None
-        assert rows is not None
-        heads.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        heads.setSectionResizeMode(_NAME, QHeaderView.ResizeMode.Stretch)
-        heads.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
-        rows.hide()
-        rows.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        table.itemChanged.connect(self._take_price)
-        return table
 
     def _lay_out(self) -> None:
         inside = QWidget()

@@ -8,13 +8,11 @@ from PyQt6.QtWidgets import (
     QAbstractItemView,
     QDialog,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QMenu,
     QPushButton,
     QScrollArea,
     QSplitter,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -44,6 +42,7 @@ from gauze.ui.message import plain_tip
 from gauze.ui.panels.finding_view import STATE_WORDS, state_pixmap
 from gauze.ui.shelf.form import LabelForm
 from gauze.ui.shelf.words import hand_unit, kind_words
+from gauze.ui.tables import plain_table
 from gauze.ui.text import spoken, tr
 from gauze.ui.theme import Theme
 
@@ -89,7 +88,10 @@ class ShelfWindow(QDialog):
         self._judged: dict[str, Judged] = {}
         self._usable: frozenset[str] = frozenset()
         self._stale = False
-        self.table = self._new_table()
+        heads = tr("Name"), tr("Kind"), tr("On hand"), tr("For this design")
+        self.table = plain_table(tr("Things on the shelf"), heads, _COLUMNS - 1)
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.itemSelectionChanged.connect(self._show_chosen)
         self.label_form = LabelForm(catalogue, unit)
         self.label_form.changed.connect(self.changed)
         self.use = QPushButton(tr("Use in this design"))
@@ -97,26 +99,6 @@ class ShelfWindow(QDialog):
         self._lay_out()
         self.resize(1040, 640)
         self._show_chosen()
-
-    def _new_table(self) -> QTableWidget:
-        table = QTableWidget(0, _COLUMNS)
-        table.setHorizontalHeaderLabels([tr("Name"), tr("Kind"), tr("On hand"), tr("For this design")])
-        table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        table.setWordWrap(True)
-        table.setShowGrid(False)
-        table.setAccessibleName(tr("Things on the shelf"))
-        heads, rows = table.horizontalHeader(), table.verticalHeader()
-        assert heads is not None
-        assert rows is not None
-        heads.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        heads.setSectionResizeMode(_COLUMNS - 1, QHeaderView.ResizeMode.Stretch)
-        heads.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
-        rows.hide()
-        rows.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        table.itemSelectionChanged.connect(self._show_chosen)
-        return table
 
     def _lay_out(self) -> None:
         self._add = QPushButton(tr("Add"))
