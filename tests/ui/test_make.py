@@ -15,6 +15,7 @@ from gauze.ui.main_window import MainWindow
 from gauze.ui.making.window import MakingWindow
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.panels.make import MakePanel
+from tests.builders import design
 from tests.families import bars, family
 
 Open = Callable[..., MainWindow]
@@ -136,3 +137,22 @@ def test_everything_goes_into_a_new_folder(
     qtbot.waitUntil(lambda: (folder / "test-build-bill.csv").exists(), timeout=240_000)
     assert [one.name for one in taken.iterdir()] == ["mine.txt"]
     assert (folder / "test-build-drawing.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_sheets_are_drawn_and_bought_in_another_size(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design(diffuser="opal-acrylic-3"))
+    opened = making_of(window, qtbot)
+    key = next(key for key in opened.sheets if key.startswith("sheet:Opal"))
+    block = opened.sheets[key]
+    assert "1 bought" in block.about.text()
+    assert "from the left" in block.view.accessibleDescription()
+    image = block.view.grab().toImage()
+    assert len({image.pixelColor(x, image.height() // 3).name() for x in range(image.width())}) > 2
+    typed(block.wide, "300", qtbot)
+    qtbot.waitUntil(lambda: "Larger than any sheet" in block.about.text(), timeout=120_000)
+    assert block.view.isHidden()
+    typed(block.wide, "1200", qtbot)
+    typed(block.high, "800", qtbot)
+    qtbot.waitUntil(lambda: "1 bought" in block.about.text(), timeout=120_000)
+    assert window.bench.design.making is not None
+    assert window.bench.design.making.stocks == (StockChoice(key=key, length_mm=1200.0, width_mm=800.0),)

@@ -14,11 +14,14 @@ LONGEST_KEY = 200
 class StockChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """In which lengths one kind of material is bought, and at what price each; None for what is usual, and not known.
 
+    Of sheets ``length_mm`` and ``width_mm`` are the two sides.
+
     ``key`` names the material, as the lists of lengths do: ``strip:24v-white-120``, ``board:43.5``, ``wire:0.75``.
     """
 
     key: Annotated[str, msgspec.Meta(max_length=LONGEST_KEY)]
     length_mm: Annotated[float, msgspec.Meta(ge=10, le=1_000_000)] | None = None
+    width_mm: Annotated[float, msgspec.Meta(ge=10, le=1_000_000)] | None = None
     price: Annotated[float, msgspec.Meta(ge=0, le=1_000_000)] | None = None
 
 

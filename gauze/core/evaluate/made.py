@@ -1,16 +1,18 @@
-"""How a design is made: its lists of lengths, planned, and its bill."""
+"""How a design is made: its lists of lengths and sheets, planned, and its bill."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from gauze.core.design import Design
 from gauze.core.design.channel_bar import ChannelBar
+from gauze.core.design.design import catalogue_of
 from gauze.core.design.making import Making
 from gauze.core.evaluate.stages import network_for
 from gauze.core.families import lay_out, parts_of
 from gauze.core.making.bill import Bill, bill_of
 from gauze.core.making.cut_lists import cut_lists
 from gauze.core.making.plans import PlannedList, plan_lists
+from gauze.core.making.sheet_lists import PlannedSheets, plan_sheet_lists, sheet_lists
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
 
@@ -23,6 +25,7 @@ class MadeBuild:
 
     making: Making
     planned: tuple[PlannedList, ...]
+    sheets: tuple[PlannedSheets, ...]
     bill: Bill
 
 
@@ -45,5 +48,6 @@ def made_of(
     channel = design.build_if(ChannelBar)
     channel_mm = None if channel is None else (channel.width_mm, channel.depth_mm)
     planned = plan_lists(cut_lists(parts, network.power, making), making, things, channel_mm, pause)
-    bill = bill_of(parts, planned, making, network.power, network.supplies, network.wiring)
-    return MadeBuild(making, tuple(planned), bill)
+    sheets = plan_sheet_lists(sheet_lists(parts), making, things, catalogue_of(design, catalogue), pause)
+    bill = bill_of(parts, (planned, sheets), making, network.power, network.supplies, network.wiring)
+    return MadeBuild(making, tuple(planned), tuple(sheets), bill)

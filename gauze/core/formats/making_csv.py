@@ -19,6 +19,18 @@ CUT_COLUMNS = (
     "end_cut_deg",
     "left_mm",
 )
+SHEET_COLUMNS = (
+    "material",
+    "sheet",
+    "from",
+    "sheet_width_mm",
+    "sheet_height_mm",
+    "piece",
+    "x_mm",
+    "y_mm",
+    "width_mm",
+    "height_mm",
+)
 BILL_COLUMNS = ("item", "used", "unit_used", "bought", "unit", "price_each", "cost")
 
 
@@ -40,6 +52,23 @@ def encode_cuts(made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
                     (name, number, source, bar.length_mm, piece, length, round(mark, 2), start or "", end or "", left)
                 )
     return _table(CUT_COLUMNS, rows)
+
+
+def encode_sheets(made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
+    """A row for each piece: on which sheet, where its lower left corner lies, and its size as it lies there."""
+    rows: list[Sequence[object]] = []
+    for one in made.sheets:
+        name = reader.read(one.sheet_list.name)
+        if one.plan is None:
+            rows.append((name, "", "not planned", "", "", str(one.problem), "", "", "", ""))
+            continue
+        for number, sheet in enumerate(one.plan.sheets, start=1):
+            source = "shelf" if sheet.size.offcut else "bought"
+            for piece in sheet.placed:
+                place = (piece.x_mm, piece.y_mm, piece.width_mm, piece.height_mm)
+                size = sheet.size.width_mm, sheet.size.height_mm
+                rows.append((name, number, source, *size, piece.name, *(round(value, 2) for value in place)))
+    return _table(SHEET_COLUMNS, rows)
 
 
 def encode_bill(made: MadeBuild, reader: Reader = ENGLISH) -> bytes:

@@ -12,13 +12,13 @@ from gauze.core.electrical.supply import SupplyNeed
 from gauze.core.electrical.wire_list import runs_of
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.making.plans import PlannedList
-from gauze.core.parts import BodyPart, Parts
+from gauze.core.making.sheet_lists import PlannedSheets
+from gauze.core.parts import Parts
 from gauze.core.words import Fixed, Length, Number, Text, say
 
 Unit = Literal["bar", "reel", "roll", "piece", "sheet"]
 _UNIT_OF: dict[str, Unit] = {"strip": "reel", "wire": "roll"}
 _COUNTED = ("cap", "shell", "board")
-_SHEETS = ("sheet", "partition")
 
 
 @dataclass(frozen=True)
@@ -71,14 +71,14 @@ class Bill:
 
 def bill_of(
     parts: Parts,
-    planned: Sequence[PlannedList],
+    planned: tuple[Sequence[PlannedList], Sequence[PlannedSheets]],
     making: Making,
     power: Power | None,
     needs: Sequence[SupplyNeed],
     wiring: Wiring,
 ) -> Bill:
     """Write the bill of a build: what is cut to length, pieces, sheets, and what feeds it."""
-    lines = [_cut(one, making) for one in planned]
+    lines = [_cut(one, making) for one in planned[0]] + [_of_sheet(one, making) for one in planned[1]]
     lines += _counted(parts, making)
     lines += _feeding(power, needs, wiring, making)
     return Bill(tuple(lines), making.copies)
@@ -98,32 +98,30 @@ def _cut(one: PlannedList, making: Making) -> BillLine:
     )
 
 
+def _of_sheet(one: PlannedSheets, making: Making) -> BillLine:
+    size = Length(one.size.width_mm), Length(one.size.height_mm)
+    return BillLine(
+        one.sheet_list.key,
+        say("{name}, in sheets of {wide} × {high}", name=one.sheet_list.name, wide=size[0], high=size[1]),
+        float(one.sheet_list.count * making.copies),
+        in_metres=False,
+        bought=one.bought,
+        unit="sheet",
+        price=one.price,
+        from_shelf=one.plan is not None and any(sheet.size.offcut for sheet in one.plan.sheets),
+    )
+
+
 def _counted(parts: Parts, making: Making) -> Iterator[BillLine]:
     modules = Counter(piece.module.name for piece in parts.pieces if not isinstance(piece, StripPiece))
     for name, count in modules.items():
         yield _pieces(f"module:{name}", name, count, "piece", making)
-    sheets: Counter[tuple[str, str, float, float]] = Counter()
     others: Counter[str] = Counter()
     for part in parts.body:
-        if part.kind in _SHEETS:
-            sheets[part.name, part.material, *_size(part)] += part.count
-        elif part.kind in _COUNTED and not (part.kind == "board" and modules):  # a board is a module, billed already
+        if part.kind in _COUNTED and not (part.kind == "board" and modules):  # a board is a module, billed already
             others[part.name] += part.count
-    for (name, material, wide, high), count in sheets.items():
-        size = say("{name}, {wide} × {high}", name=_sheet_name(name, material), wide=Length(wide), high=Length(high))
-        yield _pieces(f"sheet:{name} {wide:g} x {high:g}", size, count, "sheet", making)
     for name, count in others.items():
         yield _pieces(f"part:{name}", name, count, "piece", making)
-
-
-def _size(part: BodyPart) -> tuple[float, float]:
-    """Its sizes, the longer first: a sheet can be turned."""
-    one, other = sorted((round(part.length_mm, 1), round(part.width_mm, 1)), reverse=True)
-    return one, other
-
-
-def _sheet_name(name: str, material: str) -> Text:
-    return name if not material or name == material else say("{name}, {material} inside", name=name, material=material)
 
 
 def _pieces(key: str, name: Text, count: int, unit: Unit, making: Making) -> BillLine:

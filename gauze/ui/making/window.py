@@ -1,6 +1,6 @@
 """The cutting plan of every material beside the bill, in a window of its own."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -22,6 +22,7 @@ from gauze.core.making.plans import PlannedList
 from gauze.core.units import LengthUnit, format_length, format_number, parse_length, parse_number
 from gauze.ui.dimming import dim
 from gauze.ui.making.bars import CutBars
+from gauze.ui.making.sheets import SheetBlock
 from gauze.ui.message import plain_tip
 from gauze.ui.panels.fields import Form, QuantityField
 from gauze.ui.tables import plain_table
@@ -94,7 +95,7 @@ class PlanBlock(QWidget):
 class MakingWindow(QDialog):
     """Cutting plans on the left, the bill on the right. What is asked of it is done by whoever keeps it."""
 
-    length_taken = pyqtSignal(str, object)  # key of a material, mm or None
+    size_taken = pyqtSignal(str, str, object)  # key of a material, the choice (length_mm, width_mm), mm or None
     price_taken = pyqtSignal(str, object)  # key of a line, price or None
     left_over_wanted = pyqtSignal()
     cuts_wanted = pyqtSignal()
@@ -107,9 +108,10 @@ class MakingWindow(QDialog):
         self._made: MadeBuild | None = None
         self._stale = False
         self.blocks: dict[str, PlanBlock] = {}
+        self.sheets: dict[str, SheetBlock] = {}
         self._column = QVBoxLayout()
         self._column.setContentsMargins(0, 0, 12, 0)
-        self._empty = QLabel(tr("Nothing of this design is cut to length."))
+        self._empty = QLabel(tr("Nothing of this design is cut."))
         self._empty.setObjectName("dim")
         heads = tr("What"), tr("Used"), tr("Bought"), tr("Price each"), tr("Cost")
         self.table = plain_table(tr("Bill"), heads, _NAME)
@@ -171,26 +173,36 @@ class MakingWindow(QDialog):
     def show_made(self, made: MadeBuild) -> None:
         """Show the plans and the bill."""
         self._made = made
-        keys = [one.cut_list.key for one in made.planned]
-        if keys != list(self.blocks):
-            for block in self.blocks.values():
-                block.hide()
-                self._column.removeWidget(block)
-                block.deleteLater()
-            self.blocks = {key: PlanBlock(key, self._theme, lambda: self._unit) for key in keys}
-            for block in self.blocks.values():
-                block.length_taken.connect(self.length_taken)
-                self._column.addWidget(block)
+        keys = [one.cut_list.key for one in made.planned], [one.sheet_list.key for one in made.sheets]
+        if keys != (list(self.blocks), list(self.sheets)):
+            self._build(*keys)
         for one in made.planned:
             self.blocks[one.cut_list.key].show_planned(one, self._theme)
-        self._empty.setVisible(not keys)
+        for cut in made.sheets:
+            self.sheets[cut.sheet_list.key].show_planned(cut, self._theme)
+        self._empty.setVisible(not any(keys))
         self._fill(made.bill)
         self.set_stale(stale=False)
+
+    def _build(self, lengths: Sequence[str], sheets: Sequence[str]) -> None:
+        """Make a block for each material, in place of those that are there."""
+        for old in (*self.blocks.values(), *self.sheets.values()):
+            old.hide()
+            self._column.removeWidget(old)
+            old.deleteLater()
+        self.blocks = {key: PlanBlock(key, self._theme, lambda: self._unit) for key in lengths}
+        self.sheets = {key: SheetBlock(key, self._theme, lambda: self._unit) for key in sheets}
+        for block in self.blocks.values():
+            block.length_taken.connect(lambda key, value: self.size_taken.emit(key, "length_mm", value))
+            self._column.addWidget(block)
+        for sheet in self.sheets.values():
+            sheet.size_taken.connect(self.size_taken)
+            self._column.addWidget(sheet)
 
     def set_stale(self, *, stale: bool) -> None:
         """Dim it as long as it is not that of the design as it stands."""
         self._stale = stale
-        for block in self.blocks.values():
+        for block in (*self.blocks.values(), *self.sheets.values()):
             dim(block, dimmed=stale)
         dim(self._total, dimmed=stale)
         for button in (*self._exports, self.keep_left):

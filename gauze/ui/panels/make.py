@@ -120,7 +120,16 @@ class MakePanel(PlacePanel):
             words = tr("{name}: {length} m, {bought} × {stock} bought")
             stock = format_length(one.stock_mm, self.bench.unit)
             lines.append(words.format(name=name, length=length, bought=one.bought, stock=stock))
-        self._lines.setText("\n".join(lines) or tr("Nothing of this design is cut to length."))
+        for cut in made.sheets:
+            name = spoken(cut.sheet_list.name, self.bench.unit)
+            if cut.plan is None:
+                lines.append(tr("{name}: cannot be cut, see the plan").format(name=name))
+                continue
+            size = " × ".join(format_length(side, self.bench.unit) for side in (cut.size.width_mm, cut.size.height_mm))
+            words = tr("{name}: {count} pieces, {bought} × {size} bought")
+            count = cut.sheet_list.count * made.making.copies
+            lines.append(words.format(name=name, count=count, bought=cut.bought, size=size))
+        self._lines.setText("\n".join(lines) or tr("Nothing of this design is cut."))
         dim(self._lines, dimmed=False)
 
 

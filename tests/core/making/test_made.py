@@ -16,10 +16,10 @@ from gauze.core.errors import DesignError
 from gauze.core.evaluate.made import MadeBuild, made_of
 from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import decode_design, encode_design
-from gauze.core.formats.making_csv import encode_bill, encode_cuts
+from gauze.core.formats.making_csv import encode_bill, encode_cuts, encode_sheets
 from gauze.core.making.cut_lists import CutList
 from gauze.core.making.plans import PlannedList
-from gauze.core.materials.labels import BatteryLabel, BoardStock, ProfileStock, StripLabel, Thing, WireLabel
+from gauze.core.materials.labels import BatteryLabel, BoardStock, ProfileStock, SheetStock, StripLabel, Thing, WireLabel
 from gauze.session.making_edits import with_left_over, with_making, with_stock
 from gauze.session.shelf import Shelf
 from tests.builders import CATALOGUE, design
@@ -146,8 +146,14 @@ def test_every_family_is_cut_and_billed(name: str) -> None:
     for body in parts.body:
         if body.kind in ("profile", "lens", "tube", "member"):
             assert set(body.ids()) <= named, body.id
-    counted = sum(line.used for line in found.bill.lines if line.unit == "sheet")
-    assert counted == sum(body.count for body in parts.body if body.kind in ("sheet", "partition"))
+    cut_out = {body_id for body in parts.body if body.kind in ("sheet", "partition") for body_id in body.ids()}
+    assert {part for one in found.sheets for piece in one.sheet_list.pieces for part in piece.ids} == cut_out
+    assert sum(line.used for line in found.bill.lines if line.unit == "sheet") == len(cut_out)
+    for one in found.sheets:
+        assert one.plan is not None
+        assert sorted(placed.name for sheet in one.plan.sheets for placed in sheet.placed) == sorted(
+            part for piece in one.sheet_list.pieces for part in piece.ids
+        )
     for one in found.planned:
         if one.plan is not None:
             cut = sorted(name for bar in one.plan.bars for name, _ in bar.pieces)
@@ -158,6 +164,30 @@ def test_every_family_is_cut_and_billed(name: str) -> None:
     assert len(rows) == sum(
         1 if one.plan is None else sum(len(bar.pieces) for bar in one.plan.bars) for one in found.planned
     )
+
+
+def test_sheets_are_cut_out_of_what_is_sold_and_of_the_shelf() -> None:
+    """Two lids of 500 x 420 out of 1000 x 500: one sheet where the kerf leaves room, and none where one lies on the shelf."""
+    what = design(face_width_mm=498.0, face_height_mm=420.0, diffuser="opal-acrylic-3")
+    key = "sheet:Opal acrylic, 3 mm 3"
+    lids = next(one for one in made(what, copies=2).sheets if one.sheet_list.key == key)
+    assert lids.bought == 1
+    assert lids.plan is not None
+    assert lids.plan.optimal
+    small = StockChoice(key=key, length_mm=600.0, width_mm=450.0, price=4.0)
+    found = made(what, copies=2, stocks=(small,))
+    lids = next(one for one in found.sheets if one.sheet_list.key == key)
+    assert lids.bought == 2
+    assert next(line for line in found.bill.lines if line.key == key).cost == 8.0
+    lying = SheetStock(id="own-s", name="s", like="opal-acrylic-3", width_mm=600.0, height_mm=450.0)
+    lids = next(one for one in made(what, lying, copies=2, stocks=(small,)).sheets if one.sheet_list.key == key)
+    assert lids.bought == 1
+    rows = list(csv.DictReader(io.StringIO(encode_sheets(found).decode())))
+    assert {row["piece"] for row in rows if row["material"].startswith("Opal")} == {"sheet-1 (1)", "sheet-1 (2)"}
+    tiny = StockChoice(key=key, length_mm=100.0, width_mm=100.0)
+    refused = next(one for one in made(what, stocks=(tiny,)).sheets if one.sheet_list.key == key)
+    assert refused.plan is None
+    assert "Larger than any sheet" in str(refused.problem)
 
 
 def test_what_is_too_long_is_told_and_the_rest_is_planned() -> None:

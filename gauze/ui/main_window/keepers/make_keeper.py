@@ -42,9 +42,9 @@ class MakeKeeper(QObject):
         """Open the window, or bring it to the front."""
         if self.window is None:
             window = MakingWindow(theme, self._bench.unit, self._parent)
-            window.length_taken.connect(
-                lambda key, value: self._bench.edit(
-                    "Stock", lambda design, _: with_stock(design, key, length_mm=value), field="making.stocks"
+            window.size_taken.connect(
+                lambda key, side, value: self._bench.edit(
+                    "Stock", lambda design, _: with_stock(design, key, **{side: value}), field="making.stocks"
                 )
             )
             window.price_taken.connect(
