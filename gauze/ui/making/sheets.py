@@ -14,7 +14,7 @@ from gauze.ui.panels.fields import Form, QuantityField
 from gauze.ui.text import spoken, told, tr
 from gauze.ui.theme import Theme
 
-_ACROSS = 3  # sheets in a row
+_LEAST_ACROSS, _MOST_ACROSS = 2, 3  # sheets in a row
 _GAP = 10.0
 _MOST_DRAWN = 30
 _FILL = 70  # alpha of the accent
@@ -50,17 +50,21 @@ class SheetsView(QWidget):
     def _scale(self, width: float) -> float:
         """Pixels a mm: the widest sheet takes its share of the width."""
         widest = max((sheet.size.width_mm for sheet in self._sheets), default=1.0)
-        return float((width - (_ACROSS - 1) * _GAP - 2.0) / _ACROSS / widest)
+        return float((width - (self._across - 1) * _GAP - 2.0) / self._across / widest)
+
+    @property
+    def _across(self) -> int:
+        return min(max(len(self._sheets), _LEAST_ACROSS), _MOST_ACROSS)
 
     def _height(self, width: float) -> int:
         scale = self._scale(width)
-        rows = [self._sheets[at : at + _ACROSS] for at in range(0, len(self._sheets), _ACROSS)]
+        rows = [self._sheets[at : at + self._across] for at in range(0, len(self._sheets), self._across)]
         return int(sum(max(one.size.height_mm for one in row) * scale + _GAP for row in rows)) + 2 or 1
 
     def _frames(self) -> Iterator[tuple[CutSheet, QRectF]]:
         scale, top = self._scale(self.width()), 1.0
-        for at in range(0, len(self._sheets), _ACROSS):
-            row, left = self._sheets[at : at + _ACROSS], 1.0
+        for at in range(0, len(self._sheets), self._across):
+            row, left = self._sheets[at : at + self._across], 1.0
             for sheet in row:
                 yield sheet, QRectF(left, top, sheet.size.width_mm * scale, sheet.size.height_mm * scale)
                 left += sheet.size.width_mm * scale + _GAP
