@@ -197,7 +197,7 @@ SUBJECTS = (
         MakePanel,
         actions=(
             ActionRow("&Go", "making", "&Cutting and bill", "Ctrl+L", run=_open_making),
-            ActionRow("&File", "export_cuts", "Export the c&utting list (CSV) …", run=_export_cuts),
+            ActionRow("&File", "export_cuts", "Export the c&utting list (CSV, PDF) …", run=_export_cuts),
             ActionRow("&File", "export_all", "Export e&verything into a folder …", run=_export_all),
             ActionRow("&File", "export_bill", "Export the &bill (CSV) …", run=_export_bill),
         ),

@@ -114,6 +114,16 @@ def test_lists_are_exported_from_the_menu(
     assert "bar" in file.read_text()
 
 
+def test_the_plans_and_the_bill_go_onto_pages(
+    open_window: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_window(BARS)
+    file = tmp_path / "cutting.pdf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_args, **_kinds: (str(file), ""))
+    window.actions_by_key["export_cuts"].trigger()
+    qtbot.waitUntil(lambda: file.exists() and file.read_bytes().startswith(b"%PDF"), timeout=120_000)
+
+
 def test_bars_are_drawn_and_told(open_window: Open, qtbot: QtBot) -> None:
     opened = making_of(open_window(BARS), qtbot)
     key = next(key for key in opened.blocks if key.startswith("profile:"))

@@ -12,6 +12,18 @@ from gauze.core.layout.sketch import Outline
 from gauze.core.words import Fixed
 
 POINTS_PER_MM = 72.0 / 25.4
+_NEAREST = str.maketrans(
+    {
+        "\N{MINUS SIGN}": "-",
+        "\N{EN DASH}": "-",
+        "\N{HORIZONTAL ELLIPSIS}": "...",
+        "\N{LEFT DOUBLE QUOTATION MARK}": '"',
+        "\N{RIGHT DOUBLE QUOTATION MARK}": '"',
+        "\N{DOUBLE LOW-9 QUOTATION MARK}": '"',
+        "\N{RIGHT SINGLE QUOTATION MARK}": "'",
+        "\N{RIGHTWARDS ARROW}": "->",
+    }
+)
 _FOOT_MM = 14.0  # for the check of the scale and the name
 _CHECK_MM = 50.0
 _MOST_MM = 14_400.0 / POINTS_PER_MM  # the largest page of PDF 1.7 without user units
@@ -54,7 +66,7 @@ def _write_foot(canvas: Canvas, words: str) -> None:
     for x in (5.0, 5.0 + _CHECK_MM):
         canvas.line(x, 3.5, x, 6.5)
     canvas.setFont("Helvetica", TEXT_MM)
-    canvas.drawString(5.0, 8.0, _latin(f"{_CHECK_MM:g} mm: measure it on the print. {words}"))
+    canvas.drawString(5.0, 8.0, latin(f"{_CHECK_MM:g} mm: measure it on the print. {words}"))
 
 
 def _write(canvas: Canvas, shape: Outline) -> None:
@@ -78,9 +90,9 @@ def _write(canvas: Canvas, shape: Outline) -> None:
     if shape.words:
         canvas.setFillGray(0.0)
         canvas.setFont("Helvetica", TEXT_MM)
-        canvas.drawCentredString(*label_place(shape), _latin(str(shape.words)))
+        canvas.drawCentredString(*label_place(shape), latin(str(shape.words)))
 
 
-def _latin(text: str) -> str:
-    """What the font of every reader can write."""
-    return text.encode("latin-1", "replace").decode("latin-1")
+def latin(text: str) -> str:
+    """What the font of every reader can write: dashes, quotes and the like as the nearest of it."""
+    return text.translate(_NEAREST).encode("latin-1", "replace").decode("latin-1")

@@ -13,6 +13,7 @@ from gauze.core.families import parts_of
 from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.making_csv import encode_bill, encode_cuts
+from gauze.core.formats.making_pdf import encode_making_pdf
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.pixel_map import ENDINGS as PIXEL_ENDINGS
@@ -109,10 +110,19 @@ class Exports:
             )
 
     def cutting_list(self, request: MakeRequest) -> None:
-        """Write every piece with the bar that it is cut from."""
-        made = self._bench.solving.made_now
-        words = tr("Export the cutting list")
-        self._export(words, ".csv", tr("Table (*.csv)"), lambda: encode_cuts(made(request)))
+        """Write every piece with the bar that it is cut from, as a table, or all plans and the bill as pages."""
+        kinds = tr("Table (*.csv);;Pages with the plans and the bill (*.pdf)")
+        path = self._ask(tr("Export the cutting list"), kinds, (".csv", ".pdf"))
+        if path is None:
+            return
+        name, made = request.design.name, self._bench.solving.made_now
+
+        def write() -> None:
+            found = made(request)
+            pages = path.suffix.lower() == ".pdf"
+            write_file(path, encode_making_pdf(name, found, self._bench.reader) if pages else encode_cuts(found))
+
+        self._bench.solving.run_export(write)
 
     def bill(self, request: MakeRequest) -> None:
         """Write the bill."""

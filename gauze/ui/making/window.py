@@ -138,7 +138,7 @@ class MakingWindow(QDialog):
             tr("What is used leaves the shelf; what is left of channel and boards, from 100 mm on, comes onto it")
         )
         self.keep_left.clicked.connect(self.left_over_wanted)
-        cuts, bill = QPushButton(tr("Export the cutting list (CSV) …")), QPushButton(tr("Export the bill (CSV) …"))
+        cuts, bill = QPushButton(tr("Export the cutting list (CSV, PDF) …")), QPushButton(tr("Export the bill (CSV) …"))
         cuts.clicked.connect(self.cuts_wanted)
         bill.clicked.connect(self.bill_wanted)
         self._exports = (cuts, bill)

@@ -1,7 +1,10 @@
 """What is cut of a build and what it takes: counted by hand, with the shelf and without, and what stays true of any."""
 
+import base64
 import csv
 import io
+import re
+import zlib
 from typing import Any
 
 import msgspec
@@ -16,7 +19,9 @@ from gauze.core.errors import DesignError
 from gauze.core.evaluate.made import MadeBuild, made_of
 from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import decode_design, encode_design
+from gauze.core.formats.drawing_pdf import latin
 from gauze.core.formats.making_csv import encode_bill, encode_cuts, encode_sheets
+from gauze.core.formats.making_pdf import encode_making_pdf
 from gauze.core.making.cut_lists import CutList
 from gauze.core.making.plans import PlannedList
 from gauze.core.materials.labels import BatteryLabel, BoardStock, ProfileStock, SheetStock, StripLabel, Thing, WireLabel
@@ -233,3 +238,27 @@ def test_the_file_keeps_the_making_and_edits_go_back() -> None:
     assert back.making.stocks == ()
     with pytest.raises(DesignError):
         with_stock(BARS, "strip:x", length_mm=1.0)
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+def test_the_pages_hold_every_mark_and_the_sum(name: str) -> None:
+    """Read back from the pages themselves: their text is not compressed away."""
+    what = family(FAMILIES[name])
+    found = made(what, wall_mm=9.0)
+    pages = encode_making_pdf("Panel <1> & “more”", found)
+    assert pages == encode_making_pdf("Panel <1> & “more”", found)  # nothing of the day in it
+    text = text_of(pages)
+    assert "Marks at" in text or not any(one.plan for one in found.planned)
+    for one in found.planned:
+        for bar in () if one.plan is None else one.plan.bars:
+            assert all(latin(part.split("/")[-1]) in text for part, _ in bar.pieces)
+    assert f"{found.bill.known_cost:.2f}" in text
+
+
+def text_of(pages: bytes) -> str:
+    """All text of a PDF as this project writes them: streams of ASCII base 85, deflated."""
+    found = []
+    for stream in re.findall(rb"stream\r?\n(.*?)endstream", pages, re.DOTALL):
+        data = zlib.decompress(base64.a85decode(stream.strip().removesuffix(b"~>")))
+        found += re.findall(rb"\((.*?)(?<!\\)\) Tj", data, re.DOTALL)
+    return b" ".join(found).decode("latin-1").replace("\\(", "(").replace("\\)", ")")
