@@ -106,12 +106,13 @@ def _lengths(one: PlannedList, reader: Reader) -> Iterator[Flowable]:
         proof=_proof(one.plan.cost, one.plan.bound, optimal=one.plan.optimal),
     )
     longest = _longest(one.plan)
-    drawn: list[Flowable] = [
-        KeepTogether([_bar(bar, longest), _said(say("Marks at {marks}", marks=_marks(bar)), reader)])
+    drawn: list[list[Flowable]] = [
+        [_bar(bar, longest), _said(say("Marks at {marks}", marks=_marks(bar)), reader), Spacer(1.0, 5.0)]
         for bar in one.plan.bars
     ]
-    yield KeepTogether([title, _said(words, reader), Spacer(1.0, 4.0), *drawn[:1]])
-    yield from drawn[1:]
+    first = drawn[0] if drawn else []
+    yield KeepTogether([title, _said(words, reader), Spacer(1.0, 4.0), *first])
+    yield from (KeepTogether(rows) for rows in drawn[1:])
 
 
 def _marks(bar: Bar) -> str:

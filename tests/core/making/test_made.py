@@ -255,6 +255,12 @@ def test_the_pages_hold_every_mark_and_the_sum(name: str) -> None:
     assert f"{found.bill.known_cost:.2f}" in text
 
 
+def test_the_plans_begin_on_the_first_page() -> None:
+    """A short list fits on one page with its bill: nothing is pushed onto pages of its own."""
+    pages = encode_making_pdf("Bars", made(BARS))
+    assert len(re.findall(rb"/Type /Page\b(?!s)", pages)) == 1
+
+
 def text_of(pages: bytes) -> str:
     """All text of a PDF as this project writes them: streams of ASCII base 85, deflated."""
     found = []
