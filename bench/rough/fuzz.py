@@ -30,12 +30,14 @@ from bench.rough.tally import Tally
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Detail, evaluate, find
 from gauze.core.families import lay_out
+from gauze.core.formats.cut_file import decode_cut, job_of
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.formats.e131 import Universe, decode_universe, encode_universe
 from gauze.core.formats.emitters_csv import decode_emitters
 from gauze.core.formats.film_reading import decode_film
 from gauze.core.formats.ies_reading import decode_ies
 from gauze.core.formats.shelf_csv import decode_shelf
+from gauze.core.making.cutting import plan_cuts
 from gauze.core.materials import load_catalogue
 from gauze.demo import DEMOS
 from gauze.session.autosave import find_recoverable
@@ -47,6 +49,7 @@ LONGEST_MESSAGE = 4000
 _EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
 _QUICK = Detail(fineness=0.4, most_pixels=3_000, target_points=1)
 _MOST_LIT = 1500  # emitters of a damaged design that is lit
+_MOST_CUT = 60  # pieces of a job that is planned as well
 _LIT_SHARE = 0.02
 _CATALOGUE = load_catalogue()
 NUMBERS = (0, -1, 1, 2, 3, 0.5, 1e-9, -1e-9, 1e9, 1e308, -1e308, 10**30, 0.1, 49.999999, 50, 65535, -0.0, 1e-320)
@@ -193,12 +196,20 @@ def _film() -> bytes:
     return out.getvalue()
 
 
+def _cut(data: bytes) -> None:
+    """Read a cutting job and plan it, where it is a small one."""
+    stocks, wanted, saw = job_of(decode_cut(data))
+    if sum(one.quantity for one in wanted) <= _MOST_CUT:
+        plan_cuts(stocks, wanted, saw)
+
+
 def kinds(damage: Damage, folder: Path) -> list[Kind]:
     """Return all that is read, with whole samples of each; ``folder`` is for what is read from files."""
     designs = tuple(demo.read() for demo in DEMOS)
     table, photometry = ((_EXAMPLES / name).read_bytes() for name in ("harbour-sign.csv", "wide-spot.ies"))
     keep = {"path": "/nowhere/a.gauze", "design": designs[0].decode(), "stamp": {"size": 1, "sha256": "0"}}
     labels = (_EXAMPLES / "workshop-shelf.csv").read_bytes()
+    cut = (_EXAMPLES / "shelf-frame.cut.json").read_bytes()
     packet = encode_universe(Universe(1, 0, bytes(range(256))), bytes(16))
     film = _film()
     sheet = {"id": "own-a", "name": "a", "like": "opal-acrylic-3", "lux_without": 9, "lux_with": 5}
@@ -230,6 +241,7 @@ def kinds(damage: Damage, folder: Path) -> list[Kind]:
         Kind(
             "labels", 2, (labels,), damage.bytes_of, lambda data: check_reader(lambda: decode_shelf(data, _CATALOGUE))
         ),
+        Kind("cut", 2, (cut,), damage.json_of, lambda data: check_reader(lambda: _cut(data))),
         Kind("packet", 2, (packet,), damage.bytes_of, lambda data: check_reader(lambda: decode_universe(data))),
         Kind("film", 2, (film,), damage.bytes_of, lambda data: check_reader(lambda: decode_film(data, "x", 8, 4))),
         Kind("settings", 1, (json.dumps(settings).encode(),), damage.bytes_of, from_file(load_settings)),

@@ -86,6 +86,23 @@ def test_every_piece_lies_once_on_a_sheet_and_straight_cuts_free_it(
     check(plan, wanted, kerf_mm, rim_mm)
 
 
+def test_squares_of_which_ten_fit_are_proven_by_how_many_lie_beside_each_other() -> None:
+    """5 x 183 = 915 of 1003 mm, 2 x 183 = 366 of 503 mm: ten on a sheet, and an eleventh would have to overlap."""
+    plan = plan_sheets([SheetSize(1000.0, 500.0, 1.0)], [Cutout("tile", 180.0, 180.0, 200)], 3.0, most_s=5.0)
+    assert (plan.bought, plan.bound, plan.optimal) == (20, 20.0, True)
+
+
+@settings(max_examples=30)
+@given(st.integers(2, 6), st.integers(2, 5), st.sampled_from([0.0, 3.0]))
+def test_the_bound_is_never_above_a_plan_that_fills_a_sheet(columns: int, rows: int, kerf_mm: float) -> None:
+    """A sheet that is cut into equal pieces all over needs one sheet for these, whatever is counted."""
+    wide, high = (600.0 - (columns - 1) * kerf_mm) / columns, (420.0 - (rows - 1) * kerf_mm) / rows
+    plan = plan_sheets(
+        [SheetSize(600.0, 420.0, 1.0)], [Cutout("piece", wide, high, columns * rows)], kerf_mm, most_s=0.5
+    )
+    assert plan.bound == 1.0
+
+
 def test_two_hundred_tiles_are_planned_to_a_stated_gap() -> None:
     wanted = [Cutout("large", 180.0, 180.0, 60), Cutout("small", 95.0, 95.0, 140)]
     plan = plan_sheets([SheetSize(1000.0, 500.0, 1.0)], wanted, 3.0, most_s=1.0)

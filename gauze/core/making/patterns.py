@@ -103,6 +103,8 @@ def cheapest(
     if any(money.missing):
         return Cheapest(money.taken, money.missing, bound, proven=False, shortest=False)
     cost = sum(times * rolls[index].price for index, _, times in money.taken)
+    if time.monotonic() > problem.ends:
+        return Cheapest(money.taken, money.missing, cost if dear else bound, proven=dear, shortest=False)
     length = np.array([roll.length for roll in rolls])
     short, _, long = _least(problem, length, (price, cost), money)
     return Cheapest(short.taken, short.missing, cost if dear else bound, proven=dear, shortest=dear and long)

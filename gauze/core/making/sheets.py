@@ -1,8 +1,8 @@
 """Rectangles cut out of sheets by straight cuts from edge to edge, as a saw or score-and-snap makes them.
 
 Each piece is put into a corner of a rest, which one straight cut then parts in two rests (a guillotine plan). Many orders and
-rules are tried, by a seed, and the cheapest plan is kept. What no plan can cost less than comes from the areas, and from pieces
-of which no two fit on one sheet.
+rules are tried, by a seed, and the cheapest plan is kept. What no plan can cost less than comes from the areas, plain and as
+counted by how many sides fit beside each other.
 """
 
 import itertools
@@ -15,6 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from gauze.core.errors import CuttingError
+from gauze.core.layout.model import FloatArray
 from gauze.core.words import Joined
 
 MOST_S = 3.0
@@ -157,6 +158,7 @@ def plan_sheets(
 
 
 _MOST_VAIN = 400
+_MOST_FOLD = 13  # of the functions that bound how many sides fit beside each other
 _RULES = ("shorter", "longer", "smaller", "larger")  # which of two straight cuts parts a rest
 _TURNS = (None, False, True)  # whether a piece is turned: as it fills best, if it fits so not, if it fits so turned
 
@@ -178,7 +180,7 @@ def _fits(wide: float, high: float, room_wide: float, room_high: float) -> bool:
 
 
 def _bound(sizes: Sequence[SheetSize], rooms: Sequence[tuple[float, float]], pieces: Sequence[_Piece]) -> float:
-    """What no plan can cost less than: whole sheets with room for all areas, and one for each piece that shares none."""
+    """What no plan can cost less than: whole sheets with room for all areas, and no fewer than of the largest room are needed."""
     from scipy.optimize import LinearConstraint, milp
 
     if not pieces:
@@ -187,19 +189,47 @@ def _bound(sizes: Sequence[SheetSize], rooms: Sequence[tuple[float, float]], pie
     area = np.array([max(wide, 0.0) * max(high, 0.0) for wide, high in rooms])
     needed = sum(one.wide * one.high for one in pieces)
     widest, highest = max(max(room) for room in rooms), max(min(room) for room in rooms)
-    alone = sum(min(one.wide, one.high) > max(widest, highest) / 2.0 for one in pieces)
+    least = _least_sheets(pieces, widest, highest)
     most = np.array([np.inf if one.quantity is None else one.quantity for one in sizes])
     solved = milp(
         price,
         constraints=[
             LinearConstraint(area[None], needed * (1.0 - 1e-9), np.inf),
-            LinearConstraint(np.ones((1, len(sizes))), alone, np.inf),
+            LinearConstraint(np.ones((1, len(sizes))), least, np.inf),
         ],
         integrality=np.ones(len(sizes)),
         bounds=(np.zeros(len(sizes)), most),
         options={"time_limit": 0.5},
     )
     return 0.0 if solved.x is None or solved.status != 0 else float(price @ np.round(solved.x))
+
+
+def _least_sheets(pieces: Sequence[_Piece], widest: float, highest: float) -> int:
+    """How many sheets of a room are needed at least: by areas in which sides count as what no sheet can hold more of.
+
+    A side of a share x of the room counts as floor((k + 1) x) / k, or as x where (k + 1) x is whole: such counts never add up to
+    more than 1 over what fits (dual feasible functions; S. P. Fekete, J. Schepers, 2001, from memory). Of both ways to lie the
+    smaller product counts.
+    """
+    sides = np.array([(one.wide, one.high) for one in pieces])
+    upright = np.stack([sides[:, 0] / widest, sides[:, 1] / highest])
+    turned = np.stack([sides[:, 1] / widest, sides[:, 0] / highest])
+    best = 0.0
+    for along, across in itertools.product(range(_MOST_FOLD), repeat=2):
+        counted = [
+            np.where((way <= 1.0 + _TINY).all(axis=0), _counts(way[0], along) * _counts(way[1], across), np.inf)
+            for way in (upright, turned)
+        ]
+        best = max(best, float(np.minimum(*counted).sum()))
+    return math.ceil(best - 1e-6)
+
+
+def _counts(share: FloatArray, fold: int) -> FloatArray:
+    """What shares of a room count as, for one of the functions; themselves for 0."""
+    if fold == 0:
+        return share
+    times = (fold + 1) * share
+    return np.where(np.abs(times - np.round(times)) < 1e-9, share, np.floor(times) / fold)
 
 
 def _ways(
