@@ -52,7 +52,7 @@ def encode_pixel_map(design: Design, runs: tuple[PixelRun, ...], ending: str) ->
 def _segments(runs: tuple[PixelRun, ...]) -> list[dict[str, object]]:
     ways = [_way(run) for run in runs]
     usual = np.sum(ways, axis=0)
-    usual = usual if np.abs(usual).max() > 0.5 else ways[0]  # as many to as fro: as the first
+    usual = usual if np.abs(usual).max() > 0.5 else ways[0]  # as many run either way: the first decides
     return [
         {"piece": run.piece, "first": run.first, "last": run.last, "reversed": bool(way @ usual < 0)}
         for run, way in zip(runs, ways, strict=True)

@@ -8,14 +8,14 @@ the least money, then, at no more than that, the least length.
 """
 
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from gauze.core.layout.model import FloatArray
+from gauze.core.making.filling import TINY, full_patterns, fullest
 
-_TINY = 1e-7
 _MOST_ROUNDS, _MOST_PATTERNS = 400, 30_000
 MOST_S = 5.0
 _LEAST_S, _QUICK_S, _MIP_S = 0.05, 0.5, 3.0
@@ -131,10 +131,10 @@ def _least(
         value = sum(times * float(cost[index]) for index, _, times in known.taken)
         best = _Plan(known.taken, known.missing, value) if best is None or value <= best.value else best
     assert best is not None  # without a budget everything may be missing
-    if best.value > bound + _TINY * max(1.0, bound):
+    if best.value > bound + TINY * max(1.0, bound):
         whole = _whole(problem, cost, budget, most_s=_QUICK_S)
         best = whole if whole is not None and whole.value < best.value else best
-    if best.value <= bound + _TINY * max(1.0, bound):
+    if best.value <= bound + TINY * max(1.0, bound):
         return best, bound, True
     room = best.value - prices.value
     if time.monotonic() > problem.ends or not _add_all_below(problem, cost, prices, room):
@@ -169,9 +169,7 @@ def _dived(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, float]
             return None
         patterns |= rest.patterns
         whole = {
-            one: int(times + _TINY)
-            for one, times in zip(rest.patterns, prices.times, strict=True)
-            if times >= 1 - _TINY
+            one: int(times + TINY) for one, times in zip(rest.patterns, prices.times, strict=True) if times >= 1 - TINY
         }
         if not whole:
             most = int(prices.times.argmax()) if len(prices.times) else -1
@@ -186,7 +184,7 @@ def _dived(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, float]
                 counts = counts - many * np.array(pieces)
                 left[index] = None if left[index] is None else (left[index] or 0) - many
                 spent += 0.0 if budget is None else many * float(budget[0][index])
-        if budget is not None and spent > budget[1] + _TINY * max(1.0, budget[1]):
+        if budget is not None and spent > budget[1] + TINY * max(1.0, budget[1]):
             return None  # a bar was taken for a part of one
     problem.patterns |= patterns
     value = sum(times * float(cost[index]) for (index, _), times in taken.items())
@@ -201,7 +199,7 @@ def _begin(problem: _Problem) -> None:
     """Patterns of one kind of piece each, to begin with."""
     for index, roll in enumerate(problem.rolls):
         for which, demand in enumerate(problem.demands):
-            fits = min(int((roll.room + _TINY) // demand.size), demand.count) if demand.size > 0 else demand.count
+            fits = min(int((roll.room + TINY) // demand.size), demand.count) if demand.size > 0 else demand.count
             if fits > 0:
                 pattern = tuple(fits if other == which else 0 for other in range(len(problem.demands)))
                 problem.patterns[index, pattern] = None
@@ -235,7 +233,7 @@ def _rows(
         most.append(np.array([float(problem.rolls[index].quantity or 0)]))
     if budget is not None:
         rows.append(np.concatenate([budget[0][stock], zeros])[None])
-        most.append(np.array([budget[1] + _TINY * max(1.0, budget[1])]))
+        most.append(np.array([budget[1] + TINY * max(1.0, budget[1])]))
     return np.vstack(rows), np.concatenate(most), few, stock
 
 
@@ -263,9 +261,9 @@ def _priced_out(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, f
         prices = _Prices(worth, of_stock, float(solved.fun), np.asarray(solved.x[: len(stock)]))
         new = False
         for index, roll in enumerate(problem.rolls):
-            value, counts = _fullest(roll.room, sizes, worth, problem.counts)
+            value, counts = fullest(roll.room, sizes, worth, problem.counts)
             if (
-                value > cost[index] + of_stock[index] + _TINY * max(1.0, value)
+                value > cost[index] + of_stock[index] + TINY * max(1.0, value)
                 and (index, counts) not in problem.patterns
             ):
                 problem.patterns[index, counts] = None
@@ -275,72 +273,19 @@ def _priced_out(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, f
     return prices  # a bound all the same, of these patterns: the plan is then told as not proven
 
 
-def _fullest(room: float, sizes: FloatArray, worth: FloatArray, counts: FloatArray) -> tuple[float, tuple[int, ...]]:
-    """The pattern of the most worth that fits, by branch and bound: best worth for its size first."""
-    order = np.argsort(-worth / np.maximum(sizes, 1e-12), kind="stable")
-    size, value, most = sizes[order].tolist(), worth[order].tolist(), counts[order].astype(int).tolist()
-    best: tuple[float, list[int]] = (0.0, [0] * len(size))
-    now = [0] * len(size)
-
-    def deeper(at: int, left: float, gained: float) -> None:
-        nonlocal best
-        if gained > best[0] + 1e-12:
-            best = gained, now.copy()
-        if at == len(size) or value[at] <= 0.0 or gained + value[at] / max(size[at], 1e-12) * left <= best[0] + 1e-12:
-            return
-        fits = min(int((left + _TINY) // size[at]), most[at]) if size[at] > 0 else most[at]
-        for count in range(fits, -1, -1):
-            now[at] = count
-            deeper(at + 1, left - count * size[at], gained + count * value[at])
-        now[at] = 0
-
-    deeper(0, room, 0.0)
-    found = [0] * len(size)
-    for place, count in zip(order.tolist(), best[1], strict=True):
-        found[place] = count
-    return best[0], tuple(found)
-
-
 def _add_all_below(problem: _Problem, cost: FloatArray, prices: _Prices, room: float) -> bool:
     """Add every full pattern whose reduced cost is below ``room``; False where these are too many."""
     sizes = [one.size for one in problem.demands]
     most = [one.count for one in problem.demands]
     for index, roll in enumerate(problem.rolls):
-        least = float(cost[index] + prices.of_stock[index]) - room + _TINY
-        for added, counts in enumerate(_full_patterns(roll.room, sizes, most, prices.worth.tolist(), least), start=1):
+        least = float(cost[index] + prices.of_stock[index]) - room + TINY
+        for added, counts in enumerate(full_patterns(roll.room, sizes, most, prices.worth.tolist(), least), start=1):
             problem.patterns[index, counts] = None
             if len(problem.patterns) > _MOST_PATTERNS or (added % 512 == 0 and time.monotonic() > problem.ends):
                 return False
             if added % 512 == 0:
                 problem.pause()
     return True
-
-
-def _full_patterns(
-    room: float, sizes: Sequence[float], most: Sequence[int], worth: Sequence[float], least: float
-) -> Iterator[tuple[int, ...]]:
-    """Every pattern to which no further wanted piece could be added, and that is worth at least so much."""
-    order = sorted(range(len(sizes)), key=lambda which: -worth[which] / max(sizes[which], 1e-12))
-    counts = [0] * len(sizes)
-    ratio = [worth[which] / max(sizes[which], 1e-12) for which in order]
-
-    def deeper(at: int, left: float, gained: float) -> Iterator[tuple[int, ...]]:
-        if at == len(order):
-            if gained >= least and all(
-                counts[which] >= most[which] or sizes[which] > left + _TINY for which in range(len(sizes))
-            ):
-                yield tuple(counts)
-            return
-        if gained + max(ratio[at], 0.0) * left < least:
-            return
-        which = order[at]
-        fits = min(int((left + _TINY) // sizes[which]), most[which]) if sizes[which] > 0 else most[which]
-        for count in range(fits, -1, -1):
-            counts[which] = count
-            yield from deeper(at + 1, left - count * sizes[which], gained + count * worth[which])
-        counts[which] = 0
-
-    yield from deeper(0, room, 0.0)
 
 
 def _whole(
@@ -383,13 +328,13 @@ def _attainable(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, f
 
     room = np.array([roll.room for roll in problem.rolls])
     needed = sum(one.size * one.count for one in problem.demands)
-    slack = _TINY * max(1.0, value)
+    slack = TINY * max(1.0, value)
     constraints = [
         LinearConstraint(cost[None], value - slack, np.inf),
-        LinearConstraint(room[None], needed - _TINY * max(1.0, needed), np.inf),
+        LinearConstraint(room[None], needed - TINY * max(1.0, needed), np.inf),
     ]
     if budget is not None:
-        constraints.append(LinearConstraint(budget[0][None], -np.inf, budget[1] + _TINY * max(1.0, budget[1])))
+        constraints.append(LinearConstraint(budget[0][None], -np.inf, budget[1] + TINY * max(1.0, budget[1])))
     most = np.array([np.inf if roll.quantity is None else roll.quantity for roll in problem.rolls])
     solved = milp(
         cost,

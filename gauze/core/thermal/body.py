@@ -91,7 +91,7 @@ def warmth_of(body: Body, ambient_c: float, stance: Stance) -> Warmth:
         rise_k = min(body.watts / max(by_back + by_front + by_vent, 1e-9), _MOST_RISE_K)
         lid_rise_k = rise_k * across / (across + by_lid) if across > 0 else 0.0
         moved_k = max(abs(room_k + rise_k - back_k), abs(room_k + lid_rise_k - lid_k))
-        step = 1.0 if turn < _FREE_ROUNDS else 0.5  # where they swing to and from the balance
+        step = 1.0 if turn < _FREE_ROUNDS else 0.5  # where they oscillate around the balance
         back_k += step * (room_k + rise_k - back_k)
         lid_k += step * (room_k + lid_rise_k - lid_k)
         outside_k = back_k - (through * rise_k * body.back_r / body.back_m2 if body.back_m2 > 0 else 0.0)
