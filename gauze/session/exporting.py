@@ -14,8 +14,8 @@ from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
 from gauze.core.formats.drawing_file import encode_drawing
 from gauze.core.formats.ies import encode_ies
-from gauze.core.formats.making_csv import encode_bill, encode_cuts, encode_sheets
-from gauze.core.formats.making_pdf import encode_making_pdf
+from gauze.core.formats.making_csv import encode_bill, encode_sheets
+from gauze.core.formats.making_file import ENDINGS, encode_making
 from gauze.core.formats.parts_list import parts_json
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.pixel_map import encode_pixel_map
@@ -86,11 +86,8 @@ def _pixels(one: _Whole) -> Mapping[str, bytes]:
 
 
 def _cuts(one: _Whole) -> Mapping[str, bytes]:
-    return {
-        "cuts.csv": encode_cuts(one.made),
-        "sheets.csv": encode_sheets(one.made),
-        "cutting.pdf": encode_making_pdf(one.design.name, one.made),
-    }
+    lengths = {f"cuts{ending}": encode_making(one.design.name, one.made, ending) for ending in ENDINGS}
+    return {**lengths, "sheets.csv": encode_sheets(one.made)}
 
 
 def _bill(one: _Whole) -> Mapping[str, bytes]:

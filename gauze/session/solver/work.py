@@ -17,8 +17,6 @@ from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.families import lay_out, parts_of
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
-from gauze.session.exporting import KINDS as EXPORTED
-from gauze.session.exporting import files_of
 
 Tell = Callable[[object], None]
 Cancelled = Callable[[], bool]
@@ -161,7 +159,9 @@ def _respond(request: PlayRequest, catalogue: Catalogue, _tell: Tell, cancelled:
 
 
 def _write(request: FilesRequest, catalogue: Catalogue, _tell: Tell, _cancelled: Cancelled) -> dict[str, bytes]:
-    return files_of(request.design, catalogue, request.things, tuple(EXPORTED), request.stem)
+    from gauze.session.exporting import KINDS, files_of  # noqa: PLC0415 - what only an export needs does not delay the first light
+
+    return files_of(request.design, catalogue, request.things, tuple(KINDS), request.stem)
 
 
 def _make(request: MakeRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> MadeBuild:

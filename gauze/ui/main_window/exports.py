@@ -12,8 +12,9 @@ from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
 from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.ies import encode_ies
-from gauze.core.formats.making_csv import encode_bill, encode_cuts
-from gauze.core.formats.making_pdf import encode_making_pdf
+from gauze.core.formats.making_csv import encode_bill
+from gauze.core.formats.making_file import ENDINGS as MAKING_ENDINGS
+from gauze.core.formats.making_file import encode_making
 from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.pixel_map import ENDINGS as PIXEL_ENDINGS
@@ -112,17 +113,12 @@ class Exports:
     def cutting_list(self, request: MakeRequest) -> None:
         """Write every piece with the bar that it is cut from, as a table, or all plans and the bill as pages."""
         kinds = tr("Table (*.csv);;Pages with the plans and the bill (*.pdf)")
-        path = self._ask(tr("Export the cutting list"), kinds, (".csv", ".pdf"))
-        if path is None:
-            return
-        name, made = request.design.name, self._bench.solving.made_now
-
-        def write() -> None:
-            found = made(request)
-            pages = path.suffix.lower() == ".pdf"
-            write_file(path, encode_making_pdf(name, found, self._bench.reader) if pages else encode_cuts(found))
-
-        self._bench.solving.run_export(write)
+        path = self._ask(tr("Export the cutting list"), kinds, MAKING_ENDINGS)
+        if path is not None:
+            name, made, reader = request.design.name, self._bench.solving.made_now, self._bench.reader
+            self._bench.solving.run_export(
+                lambda: write_file(path, encode_making(name, made(request), path.suffix, reader))
+            )
 
     def bill(self, request: MakeRequest) -> None:
         """Write the bill."""
