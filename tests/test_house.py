@@ -28,7 +28,10 @@ def test_core_session_and_command_line_load_no_qt() -> None:
 
 def test_the_window_starts_without_what_only_solvers_and_files_need() -> None:
     """It costs the window's process half a second and 40 MB, and what needs it runs in the solver's."""
-    program = "import sys, gauze.ui.application\nprint([name for name in sys.modules if name.split('.')[0] in ('scipy', 'reportlab', 'ezdxf')])"
+    heavy = ("scipy", "reportlab", "ezdxf")
+    program = (
+        f"import sys, gauze.ui.application\nprint([name for name in sys.modules if name.split('.')[0] in {heavy}])"
+    )
     result = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
     assert result.stdout.strip() == "[]"
 
