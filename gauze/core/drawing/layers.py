@@ -1,6 +1,7 @@
 """Layers over the plan: what is drawn in each. To add one, write a function and name it in ``LAYERS`` or ``POWER_LAYERS``."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -19,10 +20,12 @@ from gauze.core.layout.sketch import Outline, OutlineRole
 from gauze.core.materials import load_catalogue
 from gauze.core.parts import Joint, Parts
 from gauze.core.parts.joining import BUS, CONTROLLER
+from gauze.core.parts.pads import pads_of
 from gauze.core.thermal.warming import BuildWarmth
-from gauze.core.words import say
+from gauze.core.words import Words, say
 
 _MOST_LABELS = 400  # beyond that they cover each other and say nothing
+_PLAIN_PADS = 2  # plus and minus: the signs say all of it
 _MOST_ON_BOARDS = 8_000  # pixels whose way is drawn
 
 
@@ -34,6 +37,7 @@ def layers_of(
     found = [make(layout, parts) for make in LAYERS]
     if power is not None and [one.id for one in power.pieces] == [one.id for one in layout.pieces]:
         found += [make_of(layout.pieces, power) for make_of in POWER_LAYERS]
+        found[-1] = _with_data_and_holes(found[-1], parts)
     if warmth is not None and [one.id for one in warmth.pieces] == [one.id for one in layout.pieces]:
         found.append(warmth_of_pieces(layout.pieces, warmth))
     return tuple(layer for layer in found if layer.shapes)
@@ -93,6 +97,34 @@ def supply_order(_layout: Layout, parts: Parts) -> Layer:
 
 LAYERS: tuple[Callable[[Layout, Parts], Layer], ...] = (part_names, data_order, supply_order)
 POWER_LAYERS: tuple[Callable[[tuple[Piece, ...], Power], Layer], ...] = (light_along, wires_in_plan, wiring_in_plan)
+
+
+def _with_data_and_holes(wiring: Layer, parts: Parts) -> Layer:
+    """The wiring plan with the way of the data, the holes for leads, and the order of the pads where there are more than two."""
+    extra: dict[OutlineRole, tuple[Outline, ...]] = {
+        "data": _ways(parts, "data"),
+        "hole": tuple(_holes(parts)),
+        "label": tuple(_pad_orders(parts)),
+    }
+    words: dict[OutlineRole, Words] = {
+        "data": say("way of the data, from piece to piece"),
+        "hole": say("hole for the lead"),
+        "label": say("pads at the start of a piece, as they lie; go by the print on it"),
+    }
+    shapes = tuple(shape for some in extra.values() for shape in some)
+    told = tuple((role, words[role]) for role, some in extra.items() if some)
+    return replace(wiring, shapes=(*wiring.shapes, *shapes), legend=Legend((*wiring.legend.entries, *told)))
+
+
+def _pad_orders(parts: Parts) -> list[Outline]:
+    """The pads at the starts of strips that have more than a plus and a minus, from one edge to the other."""
+    found = []
+    for piece in parts.pieces[:_MOST_LABELS]:
+        pads = pads_of(piece, "start")
+        if isinstance(piece, StripPiece) and len(pads) > _PLAIN_PADS:
+            at = np.array(piece.start_mm[:2]) - piece.strip.width_mm * np.array(piece.along[:2])
+            found.append(Outline("label", at[None, :], closed=False, words=" ".join(pads)))
+    return found
 
 
 def _ways(parts: Parts, kind: str) -> tuple[Outline, ...]:

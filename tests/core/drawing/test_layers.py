@@ -1,5 +1,6 @@
 """Layers over the plan: what they show, in which families, where."""
 
+import msgspec
 import numpy as np
 import pytest
 
@@ -7,6 +8,7 @@ from gauze.core.design import StripChoice
 from gauze.core.design.wiring import Wiring
 from gauze.core.drawing import Layer, layers_of
 from gauze.core.electrical.power import power_of
+from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import lay_out, parts_of
 from tests.builders import CATALOGUE, design
 from tests.families import FAMILIES, family, shells, tiles, tube
@@ -70,3 +72,22 @@ def test_power_of_another_layout_is_not_drawn_over_this_one() -> None:
     layout = lay_out(other, CATALOGUE)
     power = power_of(layout.pieces, parts_of(other, layout, CATALOGUE).joints, Wiring())
     assert "drop" not in {layer.key for layer in layers_of(design(), lay_out(design(), CATALOGUE), power)}
+
+
+def test_the_wiring_plan_has_the_way_of_the_data_the_holes_and_the_pads() -> None:
+    pixels = msgspec.structs.replace(
+        family(tube(strips=(StripChoice(strip="5v-rgb-pixel-60"),))), wiring=Wiring(scheme="buses")
+    )
+    plain = msgspec.structs.replace(design(), wiring=Wiring(scheme="buses"))
+    found = {}
+    for name, what in (("pixels", pixels), ("plain", plain)):
+        laid = lay_out(what, CATALOGUE)
+        layers = layers_of(what, laid, *computed_for_drawing(what, laid, CATALOGUE))
+        found[name] = next(layer for layer in layers if layer.key == "wiring")
+    roles = {name: {shape.role for shape in layer.shapes} for name, layer in found.items()}
+    assert "data" in roles["pixels"]
+    assert {"hole", "plus", "minus"} <= roles["plain"]
+    assert "data" not in roles["plain"]
+    words = [str(shape.words) for shape in found["pixels"].shapes if shape.role == "label"]
+    assert "+ data in \N{MINUS SIGN}" in words
+    assert all({role for role, _ in layer.legend.entries} == roles[name] for name, layer in found.items())
