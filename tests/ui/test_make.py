@@ -11,6 +11,7 @@ from pytestqt.qtbot import QtBot
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.making import StockChoice
 from gauze.core.materials.labels import ProfileStock
+from gauze.session.making_edits import with_making
 from gauze.ui.main_window import MainWindow
 from gauze.ui.making.window import MakingWindow
 from gauze.ui.panels.fields import QuantityField
@@ -166,3 +167,18 @@ def test_sheets_are_drawn_and_bought_in_another_size(open_window: Open, qtbot: Q
     qtbot.waitUntil(lambda: "1 bought" in block.about.text(), timeout=120_000)
     assert window.bench.design.making is not None
     assert window.bench.design.making.stocks == (StockChoice(key=key, length_mm=1200.0, width_mm=800.0),)
+
+
+def test_a_plan_of_an_earlier_design_is_dimmed_until_the_new_one_is_there(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(BARS)
+    opened = making_of(window, qtbot)
+    opened.close()
+    window.go_to("aim")
+    window.bench.edit("Making", lambda what, _: with_making(what, copies=5))
+    window.make_keeper.open(window.theme)
+    assert not opened.keep_left.isEnabled()
+    qtbot.waitUntil(opened.keep_left.isEnabled, timeout=120_000)
+    key = next(key for key in opened.blocks if key.startswith("profile:"))
+    assert "bought" in opened.blocks[key]._about.text()
+    assert window.make_keeper.made is not None
+    assert window.make_keeper.made.making.copies == 5

@@ -62,6 +62,7 @@ class MakeKeeper(QObject):
         self.window.activateWindow()
         if self.made is not None:
             self.window.show_made(self.made)
+            self.window.set_stale(stale=self._asked is None)  # it is of a design that has changed since
         self.plan()
 
     def set_look(self, theme: Theme) -> None:
@@ -92,6 +93,9 @@ class MakeKeeper(QObject):
         return MakeRequest(self._bench.design, usable(self._bench.shelf, self._bench.catalogue).things)
 
     def _forget(self) -> None:
+        """The design has changed: a plan of another is stopped, so that it takes nothing from the light of this one."""
+        self._bench.solving.cancel("make")
+        self._asked = None
         if self.window is not None:
             self.window.set_stale(stale=True)
 
