@@ -91,4 +91,4 @@ def test_the_plan_from_the_back_is_the_plan_mirrored() -> None:
         assert ours.points_mm[:, 0] == pytest.approx(2 * left + wide - theirs.points_mm[:, 0])
         assert ours.points_mm[:, 1] == pytest.approx(theirs.points_mm[:, 1])
     roles = {shape.role for shape in front_layer.shapes}
-    assert roles == {"plus", "minus", "label"}
+    assert roles == {"plus", "minus", "label", "hole"}
