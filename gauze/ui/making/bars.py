@@ -26,12 +26,15 @@ class CutBars(QWidget):
         super().__init__()
         self._theme, self._unit = theme, unit
         self._rows: list[tuple[int, Bar]] = []
+        self.hidden = 0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def show_plan(self, plan: CuttingPlan, theme: Theme, unit: LengthUnit) -> None:
         """Draw a plan."""
         self._theme, self._unit = theme, unit
-        self._rows = list(_alike(plan))[:_MOST_DRAWN]
+        rows = list(_alike(plan))
+        self._rows = rows[:_MOST_DRAWN]
+        self.hidden = sum(count for count, _ in rows[_MOST_DRAWN:])
         words = [self._words(count, bar) for count, bar in self._rows]
         self.setAccessibleName(tr("Cutting plan"))
         self.setAccessibleDescription("; ".join(words))

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QLabel, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 from gauze.core.making.sheet_lists import PlannedSheets
 from gauze.core.making.sheets import CutSheet, Placed, SheetPlan
 from gauze.core.units import LengthUnit, format_length, parse_length
+from gauze.ui.making.words import plan_words
 from gauze.ui.message import plain_tip
 from gauze.ui.panels.fields import Form, QuantityField
 from gauze.ui.text import spoken, told, tr
@@ -27,12 +28,14 @@ class SheetsView(QWidget):
         super().__init__()
         self._theme, self._unit = theme, unit
         self._sheets: tuple[CutSheet, ...] = ()
+        self.hidden = 0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def show_plan(self, plan: SheetPlan, theme: Theme, unit: LengthUnit) -> None:
         """Draw a plan."""
         self._theme, self._unit = theme, unit
         self._sheets = plan.sheets[:_MOST_DRAWN]
+        self.hidden = len(plan.sheets) - len(self._sheets)
         self.setAccessibleName(tr("Plan of the sheets"))
         pieces = (self._words(one) for sheet in self._sheets for one in sheet.placed)
         self.setAccessibleDescription("; ".join(pieces))
@@ -173,17 +176,9 @@ class SheetBlock(QWidget):
             self.about.setText(told(planned.problem, unit))
             return
         used = sum(one.used for one in plan.sheets) / max(len(plan.sheets), 1)
-        least = f"{100 * plan.bound / max(plan.cost, 1e-12):.0f} %"
-        proof = (
-            tr("no plan takes less")
-            if plan.optimal
-            else tr("no plan costs less than {share} of this").format(share=least)
-        )
-        words = tr("{bought} bought, {owned} from the shelf; {used} used; {proof}")
-        text = words.format(
-            bought=plan.bought, owned=len(plan.sheets) - plan.bought, used=f"{100 * used:.0f} %", proof=proof
-        )
+        self.view.show_plan(plan, theme, unit)
+        owned = len(plan.sheets) - plan.bought
+        text = plan_words(plan.bought, owned, used, plan.cost, plan.bound, self.view.hidden)
         if not all(piece.rectangle for piece in planned.sheet_list.pieces):
             text += tr("; what is no rectangle is planned by the one around it")
         self.about.setText(text)
-        self.view.show_plan(plan, theme, unit)

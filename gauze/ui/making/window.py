@@ -23,6 +23,7 @@ from gauze.core.units import LengthUnit, format_length, format_number, parse_len
 from gauze.ui.dimming import dim
 from gauze.ui.making.bars import CutBars
 from gauze.ui.making.sheets import SheetBlock
+from gauze.ui.making.words import plan_words
 from gauze.ui.message import plain_tip
 from gauze.ui.panels.fields import Form, QuantityField
 from gauze.ui.tables import plain_table
@@ -76,20 +77,9 @@ class PlanBlock(QWidget):
             self._about.setText(told(planned.problem, unit))
             return
         used = 1.0 - plan.waste_mm / plan.stock_length_mm if plan.stock_length_mm else 1.0
-        proof = (
-            tr("no plan takes less")
-            if plan.optimal
-            else tr("no plan costs less than {share} of this").format(
-                share=f"{100 * plan.bound / max(plan.cost, 1e-12):.0f} %"
-            )
-        )
-        words = tr("{bought} bought, {owned} from the shelf; {used} used; {proof}")
-        self._about.setText(
-            words.format(
-                bought=planned.bought, owned=len(plan.bars) - planned.bought, used=f"{100 * used:.0f} %", proof=proof
-            )
-        )
         self.bars.show_plan(plan, theme, unit)
+        owned = len(plan.bars) - planned.bought
+        self._about.setText(plan_words(planned.bought, owned, used, plan.cost, plan.bound, self.bars.hidden))
 
 
 class MakingWindow(QDialog):
