@@ -16,7 +16,7 @@ from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.panels.wiring_controls import WiringControls
 from tests.builders import design, emitter, loose_design
-from tests.families import family, tube
+from tests.families import family, strip_display, tube
 
 Open = Callable[..., MainWindow]
 
@@ -96,6 +96,19 @@ def test_lead_supply_and_volts_are_typed_or_chosen(open_window: Open, qtbot: QtB
     qtbot.keyClick(panel.source.volts, Qt.Key.Key_Return)
     assert window.bench.design.wiring is not None
     assert window.bench.design.wiring.supply_volts is None
+
+
+def test_the_cap_is_typed_where_there_are_pixels_and_cleared(open_window: Open, qtbot: QtBot) -> None:
+    assert controls(open_window(design()))._cap.isHidden()
+    panel = controls(window := open_window(family(strip_display())))
+    for text, cap_ma in (("1500", 1500.0), ("2 A", 2000.0), ("-3", 2000.0), ("", None), ("0", None)):
+        panel._cap.setFocus()
+        panel._cap.selectAll()
+        qtbot.keyClick(panel._cap, Qt.Key.Key_Delete)
+        qtbot.keyClicks(panel._cap, text)
+        qtbot.keyClick(panel._cap, Qt.Key.Key_Return)
+        assert window.bench.design.wiring is not None
+        assert window.bench.design.wiring.cap_ma == cap_ma
 
 
 @pytest.mark.parametrize("text", ["230", "0", "nonsense", "-5"])

@@ -29,13 +29,16 @@ Count = Annotated[int, msgspec.Meta(ge=1, le=256)]
 Coordinate = Annotated[float, msgspec.Meta(ge=-20_000, le=20_000)]
 
 
+Corner = Literal["lower_left", "lower_right", "upper_left", "upper_right"]
+
+
 class PixelOrder(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """In which order the data run through the pixels of a board, as it is seen from the front with its columns upright.
 
     From a corner, row by row or column by column, each from the same side or back and forth.
     """
 
-    start: Literal["lower_left", "lower_right", "upper_left", "upper_right"] = "lower_left"
+    start: Corner = "lower_left"
     by: Literal["rows", "columns"] = "rows"
     zigzag: bool = False
 

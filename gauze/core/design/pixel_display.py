@@ -7,6 +7,7 @@ import msgspec
 from gauze.core.design.build import (
     Depth,
     FamilyBuild,
+    PixelOrder,
     Share,
     Size,
     check_common,
@@ -49,6 +50,10 @@ class PixelDisplay(FamilyBuild, frozen=True, kw_only=True, tag="pixel_display"):
 
     Made of ready grids (``module``) joined, which set the pitch; or of rows of pixel strip, whose segments are the pixels,
     ``row_pitch_mm`` apart. Without a ``baffle`` the outer pixels' cells end ``rim_mm`` before the wall.
+
+    ``path`` is how the data run from grid to grid, or through the rows of strip: from which corner, and whether back and forth,
+    which turns every other row so that its start lies beside the end of the one before. None is the usual way: back and forth
+    through grids, every row from the left through strip.
     """
 
     columns: PixelCount
@@ -58,6 +63,12 @@ class PixelDisplay(FamilyBuild, frozen=True, kw_only=True, tag="pixel_display"):
     baffle: Baffle | None = None
     rim_mm: Share = 0.0
     show: Show = Show()
+    path: PixelOrder | None = None
+
+    @property
+    def data_path(self) -> PixelOrder:
+        """How the data run from grid to grid, or through the rows."""
+        return self.path or PixelOrder(zigzag=self.module is not None)
 
 
 def check_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> None:
@@ -84,6 +95,8 @@ def check_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> None:
                 row_pitch=Length(build.row_pitch_mm),
                 width=Length(strip.width_mm),
             )
+        if build.data_path.by == "columns":
+            raise DesignError("build.path", "The data run along the strip: choose an order row by row.")
     check_depth_over_leds(build.depth_mm, height_mm)
     if build.baffle is not None:
         _check_baffle(build, build.baffle, build.depth_mm + height_mm, min(pitch_x, pitch_y))
@@ -96,6 +109,13 @@ def pitches_mm(build: PixelDisplay, catalogue: Catalogue) -> tuple[float, float]
         pitch = catalogue.module(build.module.module).pitch_mm
         return pitch, pitch
     return catalogue.strip(build.strips[0].strip).segment_mm, build.row_pitch_mm
+
+
+def row_is_turned(build: PixelDisplay, index: int) -> bool:
+    """Whether a row of strip, counted from below, has its start on the right."""
+    path = build.data_path
+    place = build.rows - 1 - index if path.start.startswith("upper") else index
+    return path.start.endswith("right") != (path.zigzag and place % 2 == 1)
 
 
 def _check_grids(build: PixelDisplay, catalogue: Catalogue) -> None:

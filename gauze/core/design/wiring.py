@@ -57,7 +57,8 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     ``supply_volts`` is what the supply is trimmed to, None for its nominal volts; ``supply_w`` its rating, None for one that is
     large enough. In a build of several voltages the first is meant for that which is nearest to it, the second for each.
     ``battery`` feeds in place of a supply; in a build of several voltages that which is nearest to its own.
-    ``controller`` sends the data, or dims, None where none is chosen.
+    ``controller`` sends the data, or dims, None where none is chosen. ``cap_ma`` is the current that is typed
+    into it, to which it dims all pixels together.
     ``pwm_hz`` is the frequency of the pulses by which it is dimmed, None where that is not known.
     """
 
@@ -69,6 +70,7 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     supply_w: Annotated[float, msgspec.Meta(gt=0, le=10_000)] | None = None
     battery: BatterySupply | None = None
     controller: ControllerLabel | None = None
+    cap_ma: Annotated[float, msgspec.Meta(gt=0, le=1_000_000)] | None = None
     pwm_hz: Annotated[float, msgspec.Meta(ge=1, le=1_000_000)] | None = None
     injections: tuple[Injection, ...] = ()
     sections: tuple[RunSection, ...] = ()
@@ -77,6 +79,12 @@ class Wiring(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         """Return the section of the wires from one place to another, by the names of these."""
         own = (one.wire_mm2 for one in self.sections if (one.start, one.end) == (start, end))
         return next(own, self.wire_mm2)
+
+    @property
+    def capped_ma(self) -> float | None:
+        """The current that the pixels are held to: what is typed in, and no more than the controller's own cap."""
+        own = None if self.controller is None else self.controller.cap_ma
+        return min((cap for cap in (self.cap_ma, own) if cap is not None), default=None)
 
     @property
     def thinnest_mm2(self) -> float:

@@ -9,6 +9,7 @@ import numpy as np
 from gauze.core.design.wiring import BatterySupply, Wiring
 from gauze.core.electrical.battery import Run, run_time, through_converter
 from gauze.core.electrical.data_line import pixel_runs
+from gauze.core.electrical.elements import IDLE_A
 from gauze.core.electrical.loads import highest_volts
 from gauze.core.electrical.power import Power, kind_of, power_of
 from gauze.core.electrical.schemes import battery_feeds_v
@@ -18,7 +19,6 @@ from gauze.core.parts import Joint
 
 LEVELS = (1.0, 0.5, 0.25)
 LEAST_LIGHT = 0.25  # of its light with a full battery, at which a light counts as gone out; common practice, no source
-IDLE_A = 0.001  # of a pixel while it is dark; typical, from memory
 SAMPLES = 17  # volts at which the circuit is solved for a battery without a converter
 
 

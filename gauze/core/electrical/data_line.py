@@ -9,9 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gauze.core.design.build import PixelOrder
-from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
+from gauze.core.layout.pixel_order import order_on_board
 from gauze.core.parts import Joint
 from gauze.core.parts.joining import CONTROLLER, carries_data
 
@@ -94,19 +94,6 @@ def _places(piece: Piece) -> FloatArray:
         along = (np.arange(piece.segments) + 0.5) * piece.strip.segment_mm
         return np.asarray(np.array(piece.start_mm) + along[:, None] * np.array(piece.along))
     return _on_board(piece)
-
-
-def order_on_board(columns: int, rows: int, order: PixelOrder) -> IndexArray:
-    """Of every pixel of a board in the order of its data, the number that it has row by row from below."""
-    number = np.arange(columns * rows).reshape(rows, columns)
-    if order.start.startswith("upper"):
-        number = number[::-1]
-    if order.start.endswith("right"):
-        number = number[:, ::-1]
-    lines = number if order.by == "rows" else number.T
-    if order.zigzag:
-        lines = np.array([line[:: -1 if index % 2 else 1] for index, line in enumerate(lines)])
-    return np.asarray(lines.ravel())
 
 
 def _on_board(piece: ModulePiece) -> FloatArray:

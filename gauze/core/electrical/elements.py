@@ -19,7 +19,7 @@ _RED_NM = 585.0  # from which on an LED is of the red kind
 _RED_V, _BLUE_V, _WHITE_V = 2.1, 3.1, 3.0
 _ROOM = 0.9  # of the volts: the rest falls over the resistor
 _BELOW_V, _ABOVE_V = 0.4, 0.4  # from the forward volts of a pixel's colour to where it is dark, and to where it is full
-IDLE_A = 0.001  # of a pixel that is dark
+IDLE_A = 0.001  # of a pixel that is dark; typical, from memory
 _IDLE_ZERO_V, _IDLE_FULL_V = 1.5, 2.5
 
 

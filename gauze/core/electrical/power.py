@@ -87,6 +87,7 @@ def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -
         return None
     growing = Growing()
     elements = _elements(pieces)
+    cap = cap_share(pieces, wiring)
     marks: dict[str, list[int]] = {}
     for one in wiring.injections:
         if not leads_nowhere(pieces, one):
@@ -95,7 +96,7 @@ def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -
         _grown(growing, piece, element, sorted(set(marks.get(piece.id, ()))))
         for piece, element in zip(pieces, elements, strict=True)
     ]
-    loads = [_loaded(growing, *one) for one in zip(pieces, elements, nodes, strict=True)]
+    loads = [_loaded(growing, *one, cap) for one in zip(pieces, elements, nodes, strict=True)]
     voltages = joined_up(growing, pieces, nodes, joints, wiring)
     circuit = growing.closed()
     size = circuit.nodes, len(circuit.resistors.ohm), len(circuit.loads.zero_v)
@@ -103,7 +104,8 @@ def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -
     _LAST.clear()  # one is enough: what follows is mostly much like it
     _LAST[size] = solution.node_v
     found = tuple(
-        _piece_power(piece, element, own, solution) for piece, element, own in zip(pieces, elements, nodes, strict=True)
+        _piece_power(piece, element, own, solution, cap)
+        for piece, element, own in zip(pieces, elements, nodes, strict=True)
     )
     return Power(
         found,
@@ -125,6 +127,21 @@ def most_label_a(pieces: Sequence[Piece]) -> float:
         volts = kind_of(piece).volts
         found[volts] = found.get(volts, 0.0) + on * segments
     return max(found.values(), default=0.0)
+
+
+def cap_share(pieces: Sequence[Piece], wiring: Wiring) -> float:
+    """To what share of the levels that are set the pixels' controller dims everything, to keep to its cap; 1 where it need not.
+
+    It adds up what the levels come to by the label, all pixels together, as controllers do (common practice, no source).
+    """
+    if wiring.capped_ma is None:
+        return 1.0
+    set_a = 0.0
+    for piece, element in zip(pieces, _elements(pieces), strict=True):
+        if element.pixels and (not isinstance(piece, StripPiece) or piece.lit):
+            each = sum(curve.nominal_a * level for curve, level in zip(element.curves, levels_of(piece), strict=True))
+            set_a += each * (piece.segments if isinstance(piece, StripPiece) else 1)
+    return min(wiring.capped_ma / 1000.0 / set_a, 1.0) if set_a > 0 else 1.0
 
 
 def _elements(pieces: Sequence[Piece]) -> list[Element]:
@@ -165,8 +182,13 @@ def _grown(growing: Growing, piece: Piece, element: Element, marks: Sequence[int
     return PieceNodes(rails[0], tuple(rails[1:]), pads)
 
 
-def _loaded(growing: Growing, piece: Piece, element: Element, nodes: PieceNodes) -> list[tuple[slice, float]]:
-    """Add the loads of a piece, and return where they stand and for what share of the time each is on."""
+def _loaded(
+    growing: Growing, piece: Piece, element: Element, nodes: PieceNodes, cap: float
+) -> list[tuple[slice, float]]:
+    """Add the loads of a piece, and return where they stand and for what share of the time each is on.
+
+    Pixels under a cap draw what it leaves, all the time: their pulses are not in step, so that their mean is what flows.
+    """
     found = []
     plus = nodes.segments(nodes.plus)
     levels = levels_of(piece)
@@ -174,17 +196,21 @@ def _loaded(growing: Growing, piece: Piece, element: Element, nodes: PieceNodes)
     for channel, (curve, level) in enumerate(zip(element.curves, levels, strict=True)):
         minus = nodes.segments(nodes.minus[min(channel, element.returns - 1)])
         if lit and level > 0 and curve.nominal_a > 0:
-            found.append((growing.load(plus, minus, curve.zero_v, curve.siemens, curve.most_a), level))
+            mean = cap * level if cap < 1.0 and element.pixels else 1.0
+            load = growing.load(plus, minus, curve.zero_v, mean * curve.siemens, mean * curve.most_a)
+            found.append((load, level if mean == 1.0 else 1.0))
     return found
 
 
-def _piece_power(piece: Piece, element: Element, nodes: PieceNodes, solution: Solution) -> PiecePower:
+def _piece_power(piece: Piece, element: Element, nodes: PieceNodes, solution: Solution, cap: float) -> PiecePower:
     plus = solution.node_v[nodes.segments(nodes.plus)]
     across = [
         plus - solution.node_v[nodes.segments(nodes.minus[min(channel, element.returns - 1)])]
         for channel in range(len(element.curves))
     ]
     share = np.stack([curve.share(volts) for curve, volts in zip(element.curves, across, strict=True)], axis=1)
+    if element.pixels:
+        share = cap * share
     nominal = np.array([curve.nominal_a for curve in element.curves])
     return PiecePower(piece.id, np.min(across, axis=0), share * nominal, share, nominal)
 

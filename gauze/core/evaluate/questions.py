@@ -205,7 +205,7 @@ QUESTIONS = (
         wire_load.find,
         {
             "wire load": _for_all(feeding.thicker_wire, feeding.separate_leads),
-            "supply load": _for_all(feeding.larger_supply),
+            "supply load": _for_all(feeding.larger_supply, feeding.current_cap),
         },
         without_picture=True,
     ),

@@ -14,6 +14,7 @@ from gauze.core.electrical.wires import SECTIONS_MM2
 from gauze.core.evaluate import Evaluation
 from gauze.core.evaluate.findings.drop import ends_of, pads_of_dimmest
 from gauze.core.evaluate.wording import SCHEMES, scheme_words
+from gauze.core.parts.joining import carries_data
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session.wiring_edits import with_injection, with_section, with_wiring, without_injection, without_wiring
 from gauze.ui.panels.fields import ChoiceBox, Form, QuantityField
@@ -71,7 +72,12 @@ class WiringControls(QWidget):
         self.form.add(tr("Dimmed at"), self._pwm)
         self.controller = ControllerRow(self.form, self._take)
         self.controller.shelf_wanted.connect(self.shelf_wanted)
-        for field in (self._lead, self._pwm):
+        self._cap = QuantityField(tr("Current cap of the controller"), _read_ma)
+        self._cap.setPlaceholderText(tr("none"))
+        self._cap.setToolTip(tr("What is typed into the controller: it dims all pixels together to keep to it"))
+        self._cap.taken.connect(lambda value: self._take("Current cap", "cap_ma", value or None))
+        self.form.add(tr("Current cap"), self._cap)
+        for field in (self._lead, self._pwm, self._cap):
             field.wrong.connect(self.form.say)
         self.form.finish()
         self._add = QPushButton(tr("Add a feed where it is dimmest"))
@@ -131,6 +137,8 @@ class WiringControls(QWidget):
         self.source.show_wiring(shown)
         self._pwm.show_text("" if shown.pwm_hz is None else f"{shown.pwm_hz:g} Hz")
         self.controller.show_wiring(shown)
+        self._cap.show_text("" if shown.cap_ma is None else f"{shown.cap_ma:g} mA")
+        self.form.show_row(self._cap, shown=any(carries_data(piece) for piece in self.bench.layout.pieces))
         self._show_added(shown)
 
     def _show_section(self, shown: Wiring) -> None:
@@ -238,6 +246,14 @@ def _row(words: str, remove: Callable[[], object]) -> QWidget:
 def _read_hz(text: str) -> float:
     """Read a frequency; nothing typed means that it is not known, 0."""
     return parse_number(text, "Hz") if text.strip() else 0.0
+
+
+def _read_ma(text: str) -> float:
+    """Read a current, in mA unless A stands behind it; nothing typed means that there is no cap, 0."""
+    typed = text.strip().lower()
+    if typed.endswith("a") and not typed.endswith("ma"):
+        return 1000.0 * parse_number(text, "A")
+    return parse_number(text, "mA") if typed else 0.0
 
 
 def supply_words(evaluation: Evaluation) -> list[str]:

@@ -9,11 +9,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gauze.core.design.build import ModuleChoice, PixelOrder
+from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.drawing import layers_of
-from gauze.core.electrical.data_line import order_on_board, pixel_runs
+from gauze.core.electrical.data_line import pixel_runs
+from gauze.core.errors import DesignError
+from gauze.core.evaluate import WHILE_DRAGGING, evaluate
+from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.families import lay_out, parts_of
+from gauze.core.layout.pixel_order import order_on_board
+from gauze.core.parts.flux import FluxFactors
 from tests.builders import CATALOGUE
-from tests.families import display, family
+from tests.families import display, family, strip_display
 
 STARTS = ("lower_left", "lower_right", "upper_left", "upper_right")
 ORDERS = [
@@ -57,3 +63,67 @@ def test_the_map_and_the_layer_follow_it(order: PixelOrder) -> None:
         assert run.places_mm == pytest.approx(other.places_mm[order_on_board(8, 8, order)])
     layer = next(one for one in layers_of(what, laid) if one.key == "data")
     assert any(np.array_equal(shape.points_mm, runs[0].places_mm[:, :2]) for shape in layer.shapes)
+
+
+ROWS = [order for order in ORDERS if order.by == "rows"]
+
+
+def indices(build: PixelDisplay) -> np.ndarray:
+    """Index of the data at every place, (rows, columns)."""
+    laid = lay_out(family(build), CATALOGUE)
+    runs = pixel_runs(laid.pieces, parts_of(family(build), laid, CATALOGUE).joints)
+    places = np.concatenate([run.places_mm for run in runs])
+    column = np.round(places[:, 0] / laid.pitch_mm[0] - 0.5).astype(int)
+    row = np.round(places[:, 1] / laid.pitch_mm[1] - 0.5).astype(int)
+    found = np.full((build.rows, build.columns), -1)
+    found[row, column] = np.arange(len(places))
+    return found
+
+
+@pytest.mark.parametrize("order", ROWS, ids=lambda one: f"{one.start} {one.zigzag}")
+def test_rows_of_strip_are_laid_so_that_the_data_run_as_chosen(order: PixelOrder) -> None:
+    build = strip_display(path=order)
+    wanted = np.empty(build.columns * build.rows, int)
+    wanted[order_on_board(build.columns, build.rows, order)] = np.arange(wanted.size)
+    assert indices(build).ravel().tolist() == wanted.tolist()
+
+
+def test_turned_rows_glow_as_the_others_do_and_their_dim_end_is_on_the_other_side() -> None:
+    """What a turned row's segments get of the volts is seen where they lie."""
+    plain, turned = (strip_display(path=PixelOrder(zigzag=zigzag)) for zigzag in (False, True))
+    light = [evaluate(family(build), CATALOGUE, WHILE_DRAGGING).luminance_cd_m2 for build in (plain, turned)]
+    assert light[1] == pytest.approx(light[0], rel=1e-4)
+    laid = lay_out(family(turned), CATALOGUE)
+    for piece in (laid.pieces[0], laid.pieces[1]):
+        dark = FluxFactors({piece.id: np.eye(1, turned.columns).T})  # all but its first segment are out
+        lit = dimmed(laid, dark).cavities[0]
+        mine = np.abs(lit.places_mm[:, 1] - piece.start_mm[1]) < 1.0
+        first = lit.places_mm[mine & (lit.flux_lm > 0)]
+        assert np.abs(first[:, 0] - piece.start_mm[0]).max() < piece.strip.segment_mm
+
+
+def test_grids_are_joined_in_the_chosen_order() -> None:
+    build = display(module=ModuleChoice(module="5v-rgb-grid-8x8"), columns=16, rows=16)
+    paths = {
+        None: ["1-1", "2-1", "2-2", "1-2"],
+        PixelOrder(start="upper_right", by="columns"): ["2-2", "2-1", "1-2", "1-1"],
+    }
+    for path, names in paths.items():
+        what = family(msgspec.structs.replace(build, path=path))
+        laid = lay_out(what, CATALOGUE)
+        runs = pixel_runs(laid.pieces, parts_of(what, laid, CATALOGUE).joints)
+        assert [run.piece for run in runs] == [f"grid-{name}" for name in names]
+
+
+def test_data_do_not_run_across_strip() -> None:
+    with pytest.raises(DesignError, match="row by row"):
+        lay_out(family(strip_display(path=PixelOrder(by="columns"))), CATALOGUE)
+
+
+def test_the_way_is_offered_where_there_is_one_to_choose() -> None:
+    def offered(build: PixelDisplay) -> int:
+        choices = lay_out(family(build), CATALOGUE).sketch.choices
+        return sum(len(one.options) for one in choices if one.field == "build.path")
+
+    assert (offered(strip_display()), offered(strip_display(rows=1))) == (8, 0)
+    assert (offered(display(columns=16)), offered(display(columns=8, rows=8))) == (16, 0)

@@ -14,6 +14,7 @@ from gauze.core.evaluate.evaluation import WHILE_DRAGGING
 from gauze.core.evaluate.findings.drop import GOOD_SHARE
 from gauze.core.evaluate.stages import network_for
 from gauze.core.families import lay_out, parts_of
+from gauze.core.materials.labels import ControllerLabel
 from gauze.core.units import LengthUnit
 from gauze.core.words import Reader
 from tests.builders import CATALOGUE, design, warm_and_cool
@@ -110,11 +111,44 @@ def test_a_small_supply_is_told_the_cap_for_its_controller_and_a_larger_one() ->
     assert str(cap.value) == "1600 mA"  # 80 % of 10 W at 5 V
     needed_a = evaluate(what, CATALOGUE, WHILE_DRAGGING).network.power.supplies[0].needed_a
     assert f"leaves {1.6 / needed_a:.0%}" in str(cap.how)
-    (fix,) = search_fixes("supply load", what, CATALOGUE)
-    assert fix.design.wiring is not None
-    assert found(fix.design)["supply load"].state is State.GOOD
+    larger, capped = search_fixes("supply load", what, CATALOGUE)
+    assert larger.design.wiring is not None
+    for fix in (larger, capped):
+        assert found(fix.design)["supply load"].state is State.GOOD
     white = found(strip(1000.0, "24v-white-120", wire_mm2=0.75, supply_w=6.0))["supply load"]
     assert "Current cap" not in {str(figure.name) for figure in white.figures}
+
+
+def test_a_cap_keeps_the_supply_and_dims_the_face() -> None:
+    what = strip(1000.0, wire_mm2=2.5, supply_w=10.0)
+    capped = search_fixes("supply load", what, CATALOGUE)[-1]
+    assert str(capped.title) == "Cap the pixels at 1600 mA"
+    assert capped.design.wiring is not None
+    assert capped.design.wiring.cap_ma == 1600.0
+    free, now = (evaluate(one, CATALOGUE, WHILE_DRAGGING) for one in (strip(1000.0, wire_mm2=2.5), capped.design))
+    flows_a = now.network.power.supplies[0].peak_a
+    assert 0.95 * 1.6 < flows_a <= 1.6 + 1e-6  # as much light as the supply gives, and no more
+    dimmed = now.luminance_cd_m2.mean() / free.luminance_cd_m2.mean()
+    assert dimmed == pytest.approx(flows_a / free.network.power.supplies[0].peak_a, rel=0.03)
+    white = strip(1000.0, "24v-white-120", wire_mm2=0.75, supply_w=6.0)
+    assert not any("Cap" in str(fix.title) for fix in search_fixes("supply load", white, CATALOGUE))
+
+
+@pytest.mark.parametrize(("typed", "own", "held"), [(500.0, None, 500.0), (500.0, 300.0, 300.0), (None, 300.0, 300.0)])
+def test_pixels_are_held_to_the_lower_of_two_caps(typed: float | None, own: float | None, held: float) -> None:
+    controller = ControllerLabel(id="own-box", name="Box", most_pixels=500, cap_ma=own)
+    capped = strip(1000.0, wire_mm2=2.5, cap_ma=typed, controller=controller)
+    power = evaluate(capped, CATALOGUE, WHILE_DRAGGING).network.power
+    assert 0.9 * held < 1000.0 * power.supplies[0].peak_a <= held + 1e-3
+
+
+def test_a_cap_above_what_flows_changes_nothing_and_one_for_analog_strip_neither() -> None:
+    for cap, name in ((1e5, "5v-rgb-pixel-60"), (10.0, "24v-white-120")):
+        free, capped = (
+            evaluate(strip(1000.0, name, wire_mm2=2.5, cap_ma=one), CATALOGUE, WHILE_DRAGGING).network.power
+            for one in (None, cap)
+        )
+        assert capped.supplies[0].peak_a == pytest.approx(free.supplies[0].peak_a, rel=1e-9)
 
 
 def test_every_fix_of_a_dim_end_cures_it_or_says_what_it_gives() -> None:

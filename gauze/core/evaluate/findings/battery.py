@@ -3,7 +3,8 @@
 from functools import partial
 
 from gauze.core.electrical.battery import SOURCE, Run
-from gauze.core.electrical.battery_life import IDLE_A, LEAST_LIGHT, LEVELS, BatteryLife
+from gauze.core.electrical.battery_life import LEAST_LIGHT, LEVELS, BatteryLife
+from gauze.core.electrical.elements import IDLE_A
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Figure, Finding, State
 from gauze.core.evaluate.findings.drop import FAIR_SHARE

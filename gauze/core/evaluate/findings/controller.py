@@ -5,11 +5,12 @@ from functools import partial
 
 from gauze.core.design.wiring import Wiring
 from gauze.core.electrical.data_line import PixelRun, picture_s, pixel_runs
-from gauze.core.electrical.power import Power
+from gauze.core.electrical.power import cap_share
 from gauze.core.electrical.timers import SOURCE, timer_for
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.evaluate.findings.data_rate import SMOOTH
+from gauze.core.layout.pieces import Piece
 from gauze.core.lazy import Lazy
 from gauze.core.materials.labels import ControllerLabel
 from gauze.core.words import Number, Percent, Text, Words, say
@@ -19,15 +20,19 @@ _NEAR = 0.02  # of the wanted frequency
 
 
 def find(evaluation: Evaluation) -> list[Finding]:
-    """Judge the controller, where one is chosen."""
+    """Judge the controller, where one is chosen, and tell what a cap leaves."""
     wiring, power = evaluation.network.wiring, evaluation.network.power
     controller = wiring.controller
-    if controller is None or power is None:
+    if power is None:
         return []
     runs = pixel_runs(evaluation.layout.pieces, evaluation.network.joints)
+    capped = _capped(evaluation.layout.pieces, wiring)
+    if controller is None:
+        return [] if capped is None else [_cap_alone(capped, wiring)]
     if runs:
         state, sentence = judge_controller(controller, runs)
-        sentence += _capped(controller, power)
+        if capped is not None:
+            sentence += say(" {capped}", capped=capped)
     else:
         state, sentence = _dims(controller, wiring)
     return [
@@ -64,15 +69,29 @@ def pictures_per_s(controller: ControllerLabel, runs: Sequence[PixelRun]) -> flo
     return lines_carry if controller.frames_per_s is None else min(lines_carry, controller.frames_per_s)
 
 
-def _capped(controller: ControllerLabel, power: Power) -> Words:
-    """What its cap leaves of full level, where it has one."""
-    needed_a = sum(one.needed_a for one in power.supplies)
-    if controller.cap_ma is None or needed_a <= 0 or controller.cap_ma >= 1000.0 * needed_a:
-        return Words("")
+def _capped(pieces: Sequence[Piece], wiring: Wiring) -> Words | None:
+    """What a cap leaves of the levels that are set; None where there is none, or it is not reached."""
+    share = cap_share(pieces, wiring)
+    if wiring.capped_ma is None or share >= 1.0:
+        return None
     return say(
-        " Its cap of {cap} mA leaves {share} of full level.",
-        cap=Number(controller.cap_ma),
-        share=Percent(controller.cap_ma / 1000.0 / needed_a),
+        "Its cap of {cap} mA leaves {share} of the light with every pixel on.",
+        cap=Number(wiring.capped_ma),
+        share=Percent(share),
+    )
+
+
+def _cap_alone(capped: Words, wiring: Wiring) -> Finding:
+    """The cap of a controller of which no more is known."""
+    return Finding(
+        code="controller",
+        place="feed",
+        state=State.NOTE,
+        sentence=say("No controller is chosen. {capped}", capped=capped),
+        value=wiring.capped_ma or 0.0,
+        unit="mA",
+        limit=None,
+        figures=(),
     )
 
 

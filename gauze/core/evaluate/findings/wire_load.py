@@ -13,6 +13,8 @@ from gauze.core.lazy import Lazy
 from gauze.core.parts.joining import carries_data
 from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
+_ROUNDING = 1e-6  # a cap that is just kept to is kept to
+
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the wire with the highest current, and the supply where one is chosen."""
@@ -130,7 +132,7 @@ def _supply(evaluation: Evaluation, one: SupplyPower, rating_w: float, *, severa
         sentence = say(
             "The {rating} W supply is too small: at {amps} A it gives no more, and its volts fall to {left} V.", **words
         )
-    elif share > CONTINUOUS_SHARE:
+    elif share > CONTINUOUS_SHARE + _ROUNDING:
         state = State.WATCH
         sentence = say(
             "The {rating} W supply gives {amps} A at {volts} V: {share} of its rating, too much for continuous use.",

@@ -1,10 +1,12 @@
 """Ways to bring the far end its volts: another school, thicker wire, more feeds, a strip of higher volts."""
 
+import math
+
 import msgspec
 
 from gauze.core.design import Design, with_build
 from gauze.core.design.wiring import Wiring
-from gauze.core.electrical.power import Power, power_of
+from gauze.core.electrical.power import Power, cap_share, power_of
 from gauze.core.electrical.supply import CONTINUOUS_SHARE, next_rating_w
 from gauze.core.electrical.wires import SECTIONS_MM2, carries_a
 from gauze.core.evaluate.evaluation import Evaluation
@@ -14,7 +16,8 @@ from gauze.core.evaluate.fixes.brightness import with_lamps_dimmed
 from gauze.core.evaluate.fixes.trial import Trial
 from gauze.core.evaluate.wording import scheme_words
 from gauze.core.families import parts_of
-from gauze.core.words import Number, Percent, Text, say
+from gauze.core.parts.joining import carries_data
+from gauze.core.words import Fixed, Number, Percent, Text, say
 
 _SCHEMES = ("opposite", "both_ends", "separate")  # in the order of the work that they make
 _ROOM = 0.99  # of the level that would just do
@@ -130,6 +133,26 @@ def larger_supply(trial: Trial) -> Fix | None:
         return None
     wiring = msgspec.structs.replace(wired.wiring, supply_w=float(rating))
     return wired.fix(say("Supply of {rating} W", rating=Number(rating)), wiring)
+
+
+def current_cap(trial: Trial) -> Fix | None:
+    """Hold the pixels to what the supply gives for long, by a cap in their controller: it leaves so much of the light."""
+    wired = Wired(trial)
+    free = wired.power(msgspec.structs.replace(wired.wiring, supply_w=None))
+    rating_w = wired.wiring.supply_w
+    if free is None or rating_w is None or len(free.supplies) != 1:
+        return None
+    if not all(carries_data(piece) for piece in wired.pieces):
+        return None
+    cap_ma = math.floor(1000.0 * CONTINUOUS_SHARE * rating_w / free.supplies[0].set_v)
+    wiring = msgspec.structs.replace(wired.wiring, cap_ma=float(cap_ma))
+    evaluation = trial.attempt(msgspec.structs.replace(trial.design, wiring=wiring))
+    if evaluation is None:
+        return None
+    title = say("Cap the pixels at {cap} mA", cap=Fixed(float(cap_ma), ".0f"))
+    before, after = (cap_share(wired.pieces, one) for one in (wired.wiring, wiring))
+    gain = say("level {before} → {after} with every pixel on", before=Percent(before), after=Percent(after))
+    return trial.fix(title, evaluation, gain)
 
 
 def strips_apart(trial: Trial) -> Fix | None:

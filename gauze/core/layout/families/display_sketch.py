@@ -1,8 +1,9 @@
 """The drawing of a pixel display: cells from the front, partitions and sheet from the side."""
 
+import msgspec
 import numpy as np
 
-from gauze.core.design.build import ModuleChoice
+from gauze.core.design.build import Corner, ModuleChoice, PixelOrder
 from gauze.core.design.pixel_display import Baffle, PixelDisplay
 from gauze.core.design.strip_panel import StripChoice
 from gauze.core.layout.cavity_sketch import rectangle
@@ -157,7 +158,7 @@ def _choices(build: PixelDisplay, catalogue: Catalogue, inner: float, pitch: flo
     if build.baffle is not None:
         found.append(Entry("build.baffle.wall_mm", say("Partition thickness"), build.baffle.wall_mm, "length"))
         found.append(Entry("build.baffle.gap_below_mm", say("Notch below"), build.baffle.gap_below_mm, "length"))
-    found.append(_made_of(build, catalogue))
+    found += [_made_of(build, catalogue), *_way_of_data(build, catalogue)]
     found.append(Choice("build.show.kind", say("Shows"), build.show.kind, _SHOWS if build.show.picture else _SHOWS[:3]))
     if build.show.kind in ("text", "clock"):
         found.append(
@@ -167,13 +168,48 @@ def _choices(build: PixelDisplay, catalogue: Catalogue, inner: float, pitch: flo
     return found
 
 
-def _made_of(build: PixelDisplay, catalogue: Catalogue) -> Choice:
+_CORNERS: tuple[tuple[Corner, Text], ...] = (
+    ("lower_left", say("lower left")),
+    ("lower_right", say("lower right")),
+    ("upper_left", say("upper left")),
+    ("upper_right", say("upper right")),
+)
 
+
+def _way_of_data(build: PixelDisplay, catalogue: Catalogue) -> list[Choice]:
+    """From which corner the data run, and how; asked where there are several rows or grids."""
+    if build.module is None:
+        several = build.rows > 1
+        ways = {
+            PixelOrder(zigzag=False): say("every row the same way"),
+            PixelOrder(zigzag=True): say("every other row turned"),
+        }
+    else:
+        module = catalogue.module(build.module.module)
+        several = build.columns * build.rows > module.columns * module.rows
+        ways = {
+            PixelOrder(zigzag=True): say("back and forth"),
+            PixelOrder(): say("row by row"),
+            PixelOrder(by="columns", zigzag=True): say("columns, back and forth"),
+            PixelOrder(by="columns"): say("column by column"),
+        }
+    if not several:
+        return []
+    options = tuple(
+        (msgspec.structs.replace(way, start=corner), say("from {corner}, {way}", corner=name, way=words))
+        for corner, name in _CORNERS
+        for way, words in ways.items()
+    )
+    return [Choice("build.path", say("Data run"), build.data_path, options)]
+
+
+def _made_of(build: PixelDisplay, catalogue: Catalogue) -> Choice:
     strip = next(one for one in catalogue.strips.values() if one.kind == "pixel" and one.emitters_per_segment == 1)
     grid = next(one for one in catalogue.modules.values() if one.kind == "grid")
     rows = Together(
         (
             ("build.module", None),
+            ("build.path", None),
             ("build.strips", (StripChoice(strip=strip.id),)),
             ("build.row_pitch_mm", round(strip.segment_mm, 2)),
         )
@@ -184,6 +220,7 @@ def _made_of(build: PixelDisplay, catalogue: Catalogue) -> Choice:
     grids = Together(
         (
             ("build.strips", ()),
+            ("build.path", None),
             ("build.module", ModuleChoice(module=grid.id)),
             ("build.columns", columns),
             ("build.rows", lines),

@@ -8,7 +8,7 @@ from typing import Self
 import numpy as np
 
 from gauze.core.design.cavity import BaffledShape, BoxShape
-from gauze.core.design.pixel_display import PixelDisplay, pitches_mm
+from gauze.core.design.pixel_display import PixelDisplay, pitches_mm, row_is_turned
 from gauze.core.design.strip_panel import StripChoice
 from gauze.core.layout.built import Layout
 from gauze.core.layout.cavity_layout import CavityLayout
@@ -226,7 +226,8 @@ def _members(build: PixelDisplay, catalogue: Catalogue, per_pixel: int) -> tuple
     """Of which piece every emitter is, and of which segment of it: a row and its column, or a grid and the pixel in it."""
     column, row = np.meshgrid(np.repeat(np.arange(build.columns), per_pixel), np.arange(build.rows))
     if build.module is None:
-        return row.ravel(), column.ravel()
+        turned = np.array([row_is_turned(build, index) for index in range(build.rows)])
+        return row.ravel(), np.where(turned[:, None], build.columns - 1 - column, column).ravel()
     module = catalogue.module(build.module.module)
     across = build.columns // module.columns
     piece = row // module.rows * across + column // module.columns
@@ -258,18 +259,14 @@ def _relit(cavity: CavityLayout, sources: list[Source]) -> CavityLayout:
 def _strips(build: PixelDisplay, rows: tuple[Row, ...]) -> tuple[StripPiece, ...]:
     if build.module is not None:
         return ()
-    return tuple(
-        StripPiece(
-            row.id,
-            row.strip,
-            build.strips[0],
-            (row.start_mm, row.across_mm, row.strip.emitter_height_mm),
-            (1.0, 0.0, 0.0),
-            (0.0, 0.0, 1.0),
-            row.segments,
-        )
-        for row in rows
-    )
+    found = []
+    for row in rows:
+        turned = row_is_turned(build, row.index)
+        start_mm = row.start_mm + row.length_mm if turned else row.start_mm
+        place = (start_mm, row.across_mm, row.strip.emitter_height_mm)
+        along = (-1.0 if turned else 1.0, 0.0, 0.0)
+        found.append(StripPiece(row.id, row.strip, build.strips[0], place, along, (0.0, 0.0, 1.0), row.segments))
+    return tuple(found)
 
 
 def _modules(build: PixelDisplay, catalogue: Catalogue) -> tuple[ModulePiece, ...]:

@@ -4,6 +4,7 @@ from gauze.core.design.cavity import BaffledShape, BoxShape
 from gauze.core.design.pixel_display import PixelDisplay
 from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.layout.pieces import Piece
+from gauze.core.layout.pixel_order import order_on_board
 from gauze.core.materials import Catalogue
 from gauze.core.parts.bodies import FEED_HOLE_MM, box_body, mark_of, materials_of, partition_grid
 from gauze.core.parts.families.strip_panel import feed_hole
@@ -12,7 +13,7 @@ from gauze.core.parts.model import Hole, Parts
 
 
 def pixel_display_parts(build: PixelDisplay, layout: DisplayLayout, catalogue: Catalogue) -> Parts:
-    """State the parts of a display; the data go back and forth from row to row."""
+    """State the parts of a display; the data go through them as chosen."""
     shape = layout.cavity.shape
     materials = materials_of(build.back, build.walls, build.layers, catalogue)
     if isinstance(shape, BaffledShape):
@@ -29,13 +30,14 @@ def pixel_display_parts(build: PixelDisplay, layout: DisplayLayout, catalogue: C
     body = box_body(wide, high, deep, materials, holes=(hole,), marks=marks)
     if isinstance(shape, BaffledShape):
         body += partition_grid(shape, materials.walls)
-    return Parts(layout.pieces, tuple(body), tuple(on_a_bus(_back_and_forth(build, layout, catalogue), "back/feed")))
+    return Parts(layout.pieces, tuple(body), tuple(on_a_bus(_in_order(build, layout, catalogue), "back/feed")))
 
 
-def _back_and_forth(build: PixelDisplay, layout: DisplayLayout, catalogue: Catalogue) -> list[Piece]:
-    """The pieces in the order of the data: of strip row by row, of grids along a row and back along the next."""
+def _in_order(build: PixelDisplay, layout: DisplayLayout, catalogue: Catalogue) -> list[Piece]:
+    """The pieces in the order of the data: rows of strip from below or from above, grids by their path."""
+    path = build.data_path
     if build.module is None:
-        return list(layout.strips)
-    across = build.columns // catalogue.module(build.module.module).columns
-    rows = [layout.modules[first : first + across] for first in range(0, len(layout.modules), across)]
-    return [piece for index, row in enumerate(rows) for piece in (row if index % 2 == 0 else row[::-1])]
+        return list(layout.strips[::-1] if path.start.startswith("upper") else layout.strips)
+    module = catalogue.module(build.module.module)
+    order = order_on_board(build.columns // module.columns, build.rows // module.rows, path)
+    return [layout.modules[index] for index in order]
