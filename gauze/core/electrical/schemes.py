@@ -15,6 +15,7 @@ from gauze.core.layout.pieces import Piece, StripPiece
 from gauze.core.parts import Joint
 from gauze.core.parts.joining import BUS
 
+_TURNED = -0.9  # cosine of the angle to the first piece
 SLACK = 1.1  # times the way along both axes: wire lies in bends; common practice, no source
 
 
@@ -181,16 +182,27 @@ def _link(growing: Growing, group: _Group, ends: tuple[tuple[Piece, str], tuple[
 
 def _bus(growing: Growing, group: _Group, where: str, wiring: Wiring, from_last: Iterable[str] = ()) -> None:
     """Buses along one end of all pieces, from piece to piece, fed at the first; those ``from_last`` at the last."""
-    pieces = group.pieces
-    for one, other in pairwise(pieces):
-        if len(group.nodes[one.id].minus) == len(group.nodes[other.id].minus):
-            _link(growing, group, ((one, where), (other, where)), wiring)
+    pads = _along_one_side(group.pieces, where)
+    for one, other in pairwise(pads):
+        if len(group.nodes[one[0].id].minus) == len(group.nodes[other[0].id].minus):
+            _link(growing, group, (one, other), wiring)
         else:
-            _lead(growing, group, other, where, wiring)
+            _lead(growing, group, *other, wiring)
     back = set(from_last)
     for conductor in ("+", "\N{MINUS SIGN}"):
-        piece = pieces[-1] if conductor in back else pieces[0]
-        _lead(growing, group, piece, where, wiring, (conductor,))
+        _lead(growing, group, *(pads[-1] if conductor in back else pads[0]), wiring, (conductor,))
+
+
+def _along_one_side(pieces: Sequence[Piece], where: str) -> list[tuple[Piece, str]]:
+    """At which end a bus meets each piece: at the same one, but at the other where a piece lies turned and that is nearer."""
+    found = [(pieces[0], where)]
+    for piece in pieces[1:]:
+        turned = np.dot(piece.along, pieces[0].along) < _TURNED
+        other = "end" if where == "start" else "start"
+        before = place_of(*found[-1])
+        nearer = turned and way_mm(before, place_of(piece, other)) < way_mm(before, place_of(piece, where))
+        found.append((piece, other if nearer else where))
+    return found
 
 
 def _own(growing: Growing, group: _Group, joints: Sequence[Joint], wiring: Wiring) -> None:

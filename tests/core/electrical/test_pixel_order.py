@@ -10,8 +10,10 @@ from hypothesis import strategies as st
 
 from gauze.core.design.build import ModuleChoice, PixelOrder
 from gauze.core.design.pixel_display import PixelDisplay
+from gauze.core.design.wiring import Wiring
 from gauze.core.drawing import layers_of
 from gauze.core.electrical.data_line import pixel_runs
+from gauze.core.electrical.power import power_of
 from gauze.core.errors import DesignError
 from gauze.core.evaluate import WHILE_DRAGGING, evaluate
 from gauze.core.evaluate.dimmed import dimmed
@@ -127,3 +129,16 @@ def test_the_way_is_offered_where_there_is_one_to_choose() -> None:
 
     assert (offered(strip_display()), offered(strip_display(rows=1))) == (8, 0)
     assert (offered(display(columns=16)), offered(display(columns=8, rows=8))) == (16, 0)
+
+
+@pytest.mark.parametrize("scheme", ["own", "buses", "both_ends"])
+def test_a_bus_stays_on_its_side_of_turned_rows(scheme: str) -> None:
+    what = family(strip_display(path=PixelOrder(zigzag=True)))
+    laid = lay_out(what, CATALOGUE)
+    power = power_of(laid.pieces, parts_of(what, laid, CATALOGUE).joints, Wiring(scheme=scheme))
+    assert power is not None
+    links = [one.wire for one in power.wires if one.wire.start.piece]
+    assert links
+    assert all(wire.start.place_mm[0] == pytest.approx(wire.end.place_mm[0]) for wire in links)
+    sides = {round(wire.start.place_mm[0], 3) for wire in links}
+    assert len(sides) == (2 if scheme == "both_ends" else 1)
