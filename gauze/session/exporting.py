@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from gauze.core.design import Design
+from gauze.core.drawing.templates import mirrored, templates_of
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.soldering import soldering_steps
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Detail, Evaluation, evaluate, find
-from gauze.core.evaluate.made import MadeBuild, made_of
+from gauze.core.evaluate.made import USUAL, MadeBuild, made_of
 from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
 from gauze.core.formats.drawing_file import encode_drawing
@@ -21,6 +22,8 @@ from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.pixel_map import encode_pixel_map
 from gauze.core.formats.power_report import power_json
 from gauze.core.formats.report import report_text
+from gauze.core.formats.template_file import ENDINGS as TEMPLATE_ENDINGS
+from gauze.core.formats.template_file import encode_templates
 from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
@@ -90,6 +93,20 @@ def _cuts(one: _Whole) -> Mapping[str, bytes]:
     return {**lengths, "sheets.csv": encode_sheets(one.made)}
 
 
+def _templates(one: _Whole) -> Mapping[str, bytes]:
+    making = one.design.making or USUAL
+    layout = one.evaluation.layout
+    found = templates_of(parts_of(one.design, layout, one.catalogue), layout, making.wall_mm)
+    if not found:
+        return {}
+    written = {
+        f"templates{ending}": encode_templates(one.design.name, found, ending, making.paper)
+        for ending in TEMPLATE_ENDINGS
+    }
+    turned = [mirrored(template) for template in found]
+    return {**written, "templates-mirrored.pdf": encode_templates(one.design.name, turned, ".pdf", making.paper)}
+
+
 def _bill(one: _Whole) -> Mapping[str, bytes]:
     return {"bill.csv": encode_bill(one.made)}
 
@@ -105,6 +122,7 @@ KINDS: dict[str, Callable[[_Whole], Mapping[str, bytes]]] = {
     "pixels": _pixels,
     "cuts": _cuts,
     "bill": _bill,
+    "templates": _templates,
 }
 
 

@@ -1,6 +1,6 @@
 """How a build is made: how many of it, how it is cut, and what its stock costs."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 
@@ -9,6 +9,7 @@ from gauze.core.errors import DesignError
 
 MOST_STOCKS = 200
 LONGEST_KEY = 200
+Paper = Literal["a4", "a3", "letter"]
 
 
 class StockChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -30,7 +31,8 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
     ``copies`` is how many are built. The saw takes ``kerf_mm`` at every cut and ``trim_mm`` goes off both ends of a bar; strip
     and wire are cut without. ``spare_one_in`` adds a spare piece to every so many, for mistakes; None for none. ``from_shelf``
-    says that what lies on the shelf is used first. ``wall_mm`` is the thickness of the boards of which walls are made.
+    says that what lies on the shelf is used first. ``wall_mm`` is the thickness of the boards of which walls are made. ``paper``
+    is what templates are printed on.
     """
 
     copies: Annotated[int, msgspec.Meta(ge=1, le=500)] = 1
@@ -39,6 +41,7 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     spare_one_in: Annotated[int, msgspec.Meta(ge=2, le=1000)] | None = None
     from_shelf: bool = True
     wall_mm: Annotated[float, msgspec.Meta(ge=0.2, le=60)] | None = None
+    paper: Paper = "a4"
     stocks: tuple[StockChoice, ...] = ()
 
     def stock(self, key: str) -> StockChoice:

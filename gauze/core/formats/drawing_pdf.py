@@ -9,7 +9,7 @@ from gauze.core.drawing import View
 from gauze.core.errors import GauzeError
 from gauze.core.formats.drawing_style import TEXT_MM, fill_grey, label_place, pen_mm
 from gauze.core.layout.sketch import Outline
-from gauze.core.words import Fixed
+from gauze.core.words import ENGLISH, Fixed, Reader
 
 POINTS_PER_MM = 72.0 / 25.4
 _NEAREST = str.maketrans(
@@ -54,7 +54,7 @@ def encode_pdf(name: str, views: Sequence[View]) -> bytes:
         _write_foot(canvas, f"{name}: {str(view.name).lower()} 1:1")
         canvas.translate(-left, _FOOT_MM - low)
         for shape in view.shapes():
-            _write(canvas, shape)
+            write_shape(canvas, shape)
         canvas.showPage()
     canvas.save()
     return file.getvalue()
@@ -69,7 +69,8 @@ def _write_foot(canvas: Canvas, words: str) -> None:
     canvas.drawString(5.0, 8.0, latin(f"{_CHECK_MM:g} mm: measure it on the print. {words}"))
 
 
-def _write(canvas: Canvas, shape: Outline) -> None:
+def write_shape(canvas: Canvas, shape: Outline, reader: Reader = ENGLISH) -> None:
+    """Draw a shape in mm, as its role is drawn."""
     grey = fill_grey(shape)
     canvas.setLineWidth(pen_mm(shape))
     if grey is not None:
@@ -90,7 +91,7 @@ def _write(canvas: Canvas, shape: Outline) -> None:
     if shape.words:
         canvas.setFillGray(0.0)
         canvas.setFont("Helvetica", TEXT_MM)
-        canvas.drawCentredString(*label_place(shape), latin(str(shape.words)))
+        canvas.drawCentredString(*label_place(shape), latin(reader.read(shape.words)))
 
 
 def latin(text: str) -> str:

@@ -8,7 +8,7 @@ from gauze.core.layout.sketch import Outline
 TEXT_MM = 3.5  # height of letters, ISO 3098
 _THICK, _THIN = 0.35, 0.18  # pens in mm, of the series in ISO 128
 _GAP_MM = 10.0
-_THICK_ROLES = ("body", "back", "lit", "hole")
+_THICK_ROLES = ("body", "back", "lit", "hole", "cut")
 _GREYS = {"strip": 225, "part": 240, "partition": 150}
 
 

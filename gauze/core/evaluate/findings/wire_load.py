@@ -33,7 +33,7 @@ def _wire(power: Power, *, wired: bool) -> Finding:
     """Judge the wire that is loaded most where it carries too little, else the lead with the most current and its fuse."""
     worst = max(power.wires, key=lambda one: one.current_a / carries_a(one.wire.section_mm2))
     section = worst.wire.section_mm2
-    if worst.current_a <= carries_a(section):
+    if worst.current_a <= carries_a(section) + _ROUNDING:
         worst = main_lead(power)
         section = min(worst.wire.section_mm2, thinnest_behind_mm2(power))
     carries, fuse = carries_a(section), fuse_for(worst.current_a, section)
@@ -43,7 +43,7 @@ def _wire(power: Power, *, wired: bool) -> Finding:
         "section": Number(section),
         "fuse": Number(fuse.rating_a or 0.0),
     }
-    if worst.current_a > carries:
+    if worst.current_a > carries + _ROUNDING:
         state = State.FAILS if wired else State.WATCH
         thicker = thinnest_mm2(worst.current_a)
         sentence = say("{amps} A flow in one wire; {section} mm² carries {carries} A: it gets hot.", **words)
