@@ -22,9 +22,11 @@ from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.pixel_map import encode_pixel_map
 from gauze.core.formats.power_report import power_json
 from gauze.core.formats.report import report_text
+from gauze.core.formats.solid_file import solid_files
 from gauze.core.formats.template_file import ENDINGS as TEMPLATE_ENDINGS
 from gauze.core.formats.template_file import encode_templates
 from gauze.core.formats.wire_list import encode_wire_list
+from gauze.core.making.solids.printed import printed_parts
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
 
@@ -107,6 +109,13 @@ def _templates(one: _Whole) -> Mapping[str, bytes]:
     return {**written, "templates-mirrored.pdf": encode_templates(one.design.name, turned, ".pdf", making.paper)}
 
 
+def _printed(one: _Whole) -> Mapping[str, bytes]:
+    layout = one.evaluation.layout
+    parts = parts_of(one.design, layout, one.catalogue)
+    found = printed_parts(one.design, layout, parts, (one.design.making or USUAL).printing)
+    return solid_files(one.design.name, found)
+
+
 def _bill(one: _Whole) -> Mapping[str, bytes]:
     return {"bill.csv": encode_bill(one.made)}
 
@@ -123,6 +132,7 @@ KINDS: dict[str, Callable[[_Whole], Mapping[str, bytes]]] = {
     "cuts": _cuts,
     "bill": _bill,
     "templates": _templates,
+    "printed": _printed,
 }
 
 

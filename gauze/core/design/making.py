@@ -10,6 +10,7 @@ from gauze.core.errors import DesignError
 MOST_STOCKS = 200
 LONGEST_KEY = 200
 Paper = Literal["a4", "a3", "letter"]
+CaseSize = Annotated[float, msgspec.Meta(ge=5, le=500)]
 
 
 class StockChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -26,13 +27,33 @@ class StockChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
     price: Annotated[float, msgspec.Meta(ge=0, le=1_000_000)] | None = None
 
 
+class Printing(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """What is printed, and on what.
+
+    ``bed_x_mm`` and ``bed_y_mm`` are the printer's bed; what is larger is divided. ``wall_mm`` is the thickness of walls and
+    floors that the design does not state. ``case_mm`` is the room inside a case for the electronics (along, across, high), None
+    for no case; ``foot_deg`` the angle at which feet let a build lean back from upright, None for no feet.
+    """
+
+    bed_x_mm: Annotated[float, msgspec.Meta(ge=50, le=2000)] = 220.0
+    bed_y_mm: Annotated[float, msgspec.Meta(ge=50, le=2000)] = 220.0
+    wall_mm: Annotated[float, msgspec.Meta(ge=0.4, le=20)] = 1.6
+    case_mm: tuple[CaseSize, CaseSize, CaseSize] | None = None
+    foot_deg: Annotated[float, msgspec.Meta(ge=0, le=60)] | None = None
+
+    @property
+    def bed(self) -> tuple[float, float]:
+        """Both sizes of the bed."""
+        return self.bed_x_mm, self.bed_y_mm
+
+
 class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """Choices of the making.
 
     ``copies`` is how many are built. The saw takes ``kerf_mm`` at every cut and ``trim_mm`` goes off both ends of a bar; strip
     and wire are cut without. ``spare_one_in`` adds a spare piece to every so many, for mistakes; None for none. ``from_shelf``
     says that what lies on the shelf is used first. ``wall_mm`` is the thickness of the boards of which walls are made. ``paper``
-    is what templates are printed on.
+    is what templates are printed on, ``printing`` what is made by a printer of plastic.
     """
 
     copies: Annotated[int, msgspec.Meta(ge=1, le=500)] = 1
@@ -42,6 +63,7 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     from_shelf: bool = True
     wall_mm: Annotated[float, msgspec.Meta(ge=0.2, le=60)] | None = None
     paper: Paper = "a4"
+    printing: Printing = Printing()
     stocks: tuple[StockChoice, ...] = ()
 
     def stock(self, key: str) -> StockChoice:
@@ -52,6 +74,7 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 def check_making(making: Making) -> None:
     """Check what can be judged without the build; raises :class:`gauze.core.errors.DesignError`."""
     check_limits(making, "making")
+    check_limits(making.printing, "making.printing")
     if len(making.stocks) > MOST_STOCKS:
         raise DesignError("making.stocks", "At most {most} materials can have a stock of their own.", most=MOST_STOCKS)
     for index, one in enumerate(making.stocks):
