@@ -1,5 +1,6 @@
 """Everything that is written of a design, as files by their names."""
 
+import importlib
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -10,6 +11,7 @@ from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.soldering import soldering_steps
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Detail, Evaluation, evaluate, find
+from gauze.core.evaluate.building.steps import steps_of
 from gauze.core.evaluate.made import USUAL, MadeBuild, made_of
 from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
@@ -29,6 +31,7 @@ from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.making.solids.printed import printed_parts
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
+from gauze.core.words import ENGLISH, Reader
 
 _PIXELS = 60_000  # of the light that is looked at
 
@@ -116,6 +119,29 @@ def _printed(one: _Whole) -> Mapping[str, bytes]:
     return solid_files(one.design.name, found)
 
 
+def _book(one: _Whole) -> Mapping[str, bytes]:
+    return {"build-book.pdf": book_of(one.evaluation, one.made)}
+
+
+def book_of(evaluation: Evaluation, made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
+    """Return the build book of an evaluated design, with what it takes from the shelf planned."""
+    # what writes PDF takes a while to load: only who writes it waits
+    module = importlib.import_module("gauze.core.formats.build_book")
+    design, layout = evaluation.design, evaluation.layout
+    parts = parts_of(design, layout, evaluation.catalogue)
+    making = made.making
+    book = module.Book(
+        evaluation,
+        find(evaluation),
+        made,
+        steps_of(evaluation, made),
+        templates_of(parts, layout, making.wall_mm),
+        printed_parts(design, layout, parts, making.printing),
+    )
+    data: bytes = module.encode_build_book(book, reader)
+    return data
+
+
 def _bill(one: _Whole) -> Mapping[str, bytes]:
     return {"bill.csv": encode_bill(one.made)}
 
@@ -133,6 +159,7 @@ KINDS: dict[str, Callable[[_Whole], Mapping[str, bytes]]] = {
     "bill": _bill,
     "templates": _templates,
     "printed": _printed,
+    "book": _book,
 }
 
 

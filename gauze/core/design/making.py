@@ -9,6 +9,8 @@ from gauze.core.errors import DesignError
 
 MOST_STOCKS = 200
 LONGEST_KEY = 200
+LONGEST_READING, LONGEST_NOTE = 60, 2000
+MOST_STEPS = 5000
 Paper = Literal["a4", "a3", "letter"]
 CaseSize = Annotated[float, msgspec.Meta(ge=5, le=500)]
 
@@ -47,13 +49,32 @@ class Printing(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         return self.bed_x_mm, self.bed_y_mm
 
 
+class StepRecord(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """What a builder keeps of one step: whether it is done, what was read, and a note."""
+
+    key: Annotated[str, msgspec.Meta(max_length=LONGEST_KEY)]
+    done: bool = False
+    reading: Annotated[str, msgspec.Meta(max_length=LONGEST_READING)] = ""
+    note: Annotated[str, msgspec.Meta(max_length=LONGEST_NOTE)] = ""
+
+
+class OwnStep(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A step of the builder's own; ``after`` is the key of the step that it follows, empty for the first of all."""
+
+    key: Annotated[str, msgspec.Meta(min_length=1, max_length=40)]
+    after: Annotated[str, msgspec.Meta(max_length=LONGEST_KEY)] = ""
+    text: Annotated[str, msgspec.Meta(max_length=LONGEST_NOTE)]
+
+
 class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """Choices of the making.
 
     ``copies`` is how many are built. The saw takes ``kerf_mm`` at every cut and ``trim_mm`` goes off both ends of a bar; strip
     and wire are cut without. ``spare_one_in`` adds a spare piece to every so many, for mistakes; None for none. ``from_shelf``
     says that what lies on the shelf is used first. ``wall_mm`` is the thickness of the boards of which walls are made. ``paper``
-    is what templates are printed on, ``printing`` what is made by a printer of plastic.
+    is what templates are printed on, ``printing`` what is made by a printer of plastic. Strip is laid
+    with its own tape, in clips or with glue, and joined with solder or connectors. ``records`` are what is kept of the steps,
+    ``own_steps`` those that the builder added.
     """
 
     copies: Annotated[int, msgspec.Meta(ge=1, le=500)] = 1
@@ -64,7 +85,15 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     wall_mm: Annotated[float, msgspec.Meta(ge=0.2, le=60)] | None = None
     paper: Paper = "a4"
     printing: Printing = Printing()
+    laid_with: Literal["tape", "clips", "glue"] = "tape"
+    joined_with: Literal["solder", "connectors"] = "solder"
+    records: tuple[StepRecord, ...] = ()
+    own_steps: tuple[OwnStep, ...] = ()
     stocks: tuple[StockChoice, ...] = ()
+
+    def record(self, key: str) -> StepRecord:
+        """Return what is kept of one step."""
+        return next((one for one in self.records if one.key == key), StepRecord(key=key))
 
     def stock(self, key: str) -> StockChoice:
         """Return what is chosen of one material."""
@@ -75,9 +104,30 @@ def check_making(making: Making) -> None:
     """Check what can be judged without the build; raises :class:`gauze.core.errors.DesignError`."""
     check_limits(making, "making")
     check_limits(making.printing, "making.printing")
+    _check_records(making)
     if len(making.stocks) > MOST_STOCKS:
         raise DesignError("making.stocks", "At most {most} materials can have a stock of their own.", most=MOST_STOCKS)
     for index, one in enumerate(making.stocks):
         check_limits(one, f"making.stocks[{index}]")
         if any(one.key == other.key for other in making.stocks[:index]):
             raise DesignError(f"making.stocks[{index}]", "This material has a stock already: keep one of the two.")
+
+
+def _check_records(making: Making) -> None:
+    for name, rows in (("records", making.records), ("own_steps", making.own_steps)):
+        if len(rows) > MOST_STEPS:
+            raise DesignError(f"making.{name}", "At most {most} steps can be kept.", most=MOST_STEPS)
+        if len({one.key for one in rows}) < len(rows):
+            raise DesignError(f"making.{name}", "A step stands there twice: keep one of the two.")
+    for index, one in enumerate(making.records):
+        _check_text(one.reading, LONGEST_READING, f"making.records[{index}].reading")
+        _check_text(one.note, LONGEST_NOTE, f"making.records[{index}].note")
+    for index, own in enumerate(making.own_steps):
+        _check_text(own.text, LONGEST_NOTE, f"making.own_steps[{index}].text")
+        if not own.key or not own.text.strip():
+            raise DesignError(f"making.own_steps[{index}].text", "A step of your own is empty: say what is done in it.")
+
+
+def _check_text(text: str, most: int, path: str) -> None:
+    if len(text) > most:
+        raise DesignError(path, "At most {most} letters are kept here: shorten it.", most=most)

@@ -1,18 +1,27 @@
 """Cutting plans and the bill on paper: bars and sheets drawn to scale, each with a box to tick, and the table of the costs."""
 
-import io
 import itertools
 from collections.abc import Iterator
 from typing import Any
-from xml.sax.saxutils import escape
 
-from reportlab.graphics.shapes import Drawing, Line, Rect, String
+from reportlab.graphics.shapes import Drawing, Line, Rect
 from reportlab.lib.pagesizes import A4
-from reportlab.lib.styles import ParagraphStyle
-from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table
+from reportlab.platypus import Flowable, KeepTogether, Paragraph, Spacer, Table
 
 from gauze.core.evaluate.made import MadeBuild
 from gauze.core.formats.drawing_pdf import latin
+from gauze.core.formats.pdf_pages import (
+    HEAD,
+    NAME,
+    PLAIN,
+    WIDE,
+    encode_pages,
+    grey,
+    plain,
+    said,
+    small_text,
+    table_style,
+)
 from gauze.core.making.bill import BillLine
 from gauze.core.making.cutting import Bar, CuttingPlan
 from gauze.core.making.plans import PlannedList
@@ -21,14 +30,9 @@ from gauze.core.making.sheets import CutSheet
 from gauze.core.units import format_number
 from gauze.core.words import ENGLISH, Reader, Text, say
 
-_MARGIN = 45.0
-_WIDE = A4[0] - 2.0 * _MARGIN
-_TICK, _BAR, _MARKS, _FONT = 14.0, 16.0, 10.0, 7.0
+_TICK, _BAR, _MARKS = 14.0, 16.0, 10.0
 _GREYS = (0.86, 0.94)
-_SHEET_WIDE = 0.62 * _WIDE
-_HEAD = ParagraphStyle("head", fontName="Helvetica-Bold", fontSize=16, leading=20)
-_NAME = ParagraphStyle("name", fontName="Helvetica-Bold", fontSize=10.5, leading=14, spaceBefore=10)
-_PLAIN = ParagraphStyle("plain", fontName="Helvetica", fontSize=8.5, leading=11)
+_SHEET_WIDE = 0.62 * WIDE
 _CAUTION = say(
     "Caution: guard blades, clamp the work, wear eye protection, and breathe neither saw dust nor solder fumes. Follow what "
     "the tool's maker says."
@@ -37,30 +41,13 @@ _CAUTION = say(
 
 def encode_making_pdf(name: str, made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
     """Write the plans and the bill of a design on pages of A4."""
-    file = io.BytesIO()
-    document = SimpleDocTemplate(
-        file,
-        pagesize=A4,
-        leftMargin=_MARGIN,
-        rightMargin=_MARGIN,
-        topMargin=_MARGIN,
-        bottomMargin=_MARGIN,
-        title=name,
-        invariant=1,
-    )
-
-    def foot(canvas: Any, _document: Any) -> None:
-        canvas.setFont("Helvetica", _FONT)
-        canvas.drawRightString(A4[0] - _MARGIN, _MARGIN / 2.0, f"{latin(name)}  -  {canvas.getPageNumber()}")
-
-    document.build(list(_story(name, made, reader)), onFirstPage=foot, onLaterPages=foot)
-    return file.getvalue()
+    return encode_pages(name, _story(name, made, reader))
 
 
 def _story(name: str, made: MadeBuild, reader: Reader) -> Iterator[Flowable]:
     making = made.making
-    yield Paragraph(_plain(name), _HEAD)
-    yield _said(
+    yield Paragraph(plain(name), HEAD)
+    yield said(
         say(
             "{copies} built; kerf {kerf} mm, trim {trim} mm at each end",
             copies=making.copies,
@@ -69,23 +56,14 @@ def _story(name: str, made: MadeBuild, reader: Reader) -> Iterator[Flowable]:
         ),
         reader,
     )
-    yield _said(_CAUTION, reader)
+    yield said(_CAUTION, reader)
     for one in made.planned:
-        yield from _lengths(one, reader)
+        yield from lengths_story(one, reader)
     for cut in made.sheets:
-        yield from _sheets(cut, reader)
+        yield from sheets_story(cut, reader)
     yield Spacer(1.0, 14.0)
-    yield Paragraph(_plain(reader.read(say("Bill"))), _NAME)
-    yield _bill(made, reader)
-
-
-def _plain(text: str) -> str:
-    """A text for a paragraph, which reads markup."""
-    return escape(latin(text))
-
-
-def _said(text: Text, reader: Reader) -> Paragraph:
-    return Paragraph(_plain(reader.read(text)), _PLAIN)
+    yield Paragraph(plain(reader.read(say("Bill"))), NAME)
+    yield bill_table(made, reader)
 
 
 def _proof(cost: float, bound: float, *, optimal: bool) -> Text:
@@ -94,10 +72,11 @@ def _proof(cost: float, bound: float, *, optimal: bool) -> Text:
     return say("no plan costs less than {share} of this", share=f"{100.0 * bound / max(cost, 1e-12):.0f} %")
 
 
-def _lengths(one: PlannedList, reader: Reader) -> Iterator[Flowable]:
-    title = Paragraph(_plain(reader.read(one.cut_list.name)), _NAME)
+def lengths_story(one: PlannedList, reader: Reader) -> Iterator[Flowable]:
+    """Yield the bars of one material, each with a box to tick."""
+    title = Paragraph(plain(reader.read(one.cut_list.name)), NAME)
     if one.plan is None:
-        yield KeepTogether([title, Paragraph(_plain(str(one.problem)), _PLAIN)])
+        yield KeepTogether([title, Paragraph(plain(str(one.problem)), PLAIN)])
         return
     words = say(
         "{bought} bought in {stock} mm; {proof}",
@@ -107,11 +86,11 @@ def _lengths(one: PlannedList, reader: Reader) -> Iterator[Flowable]:
     )
     longest = _longest(one.plan)
     drawn: list[list[Flowable]] = [
-        [_bar(bar, longest), _said(say("Marks at {marks}", marks=_marks(bar)), reader), Spacer(1.0, 5.0)]
+        [_bar(bar, longest), said(say("Marks at {marks}", marks=_marks(bar)), reader), Spacer(1.0, 5.0)]
         for bar in one.plan.bars
     ]
     first = drawn[0] if drawn else []
-    yield KeepTogether([title, _said(words, reader), Spacer(1.0, 4.0), *first])
+    yield KeepTogether([title, said(words, reader), Spacer(1.0, 4.0), *first])
     yield from (KeepTogether(rows) for rows in drawn[1:])
 
 
@@ -126,8 +105,8 @@ def _longest(plan: CuttingPlan) -> float:
 
 def _bar(bar: Bar, longest: float) -> Drawing:
     """A bar with a box to tick, its pieces with their lengths, and running marks where there is room."""
-    drawing = Drawing(_WIDE, _BAR + _MARKS + 4.0)
-    low, scale = _MARKS, (_WIDE - _TICK - 6.0) / longest
+    drawing = Drawing(WIDE, _BAR + _MARKS + 4.0)
+    low, scale = _MARKS, (WIDE - _TICK - 6.0) / longest
     left = _TICK + 6.0
     drawing.add(Rect(0.0, low + 3.0, 10.0, 10.0, fillColor=None, strokeWidth=0.6))
     dashes = [3, 2] if bar.offcut else None
@@ -135,34 +114,27 @@ def _bar(bar: Bar, longest: float) -> Drawing:
     marked = -1e9
     for index, ((_, length), mark) in enumerate(zip(bar.pieces, bar.marks_mm, strict=True)):
         end = left + mark * scale
-        grey = _GREYS[index % 2]
-        drawing.add(Rect(end - length * scale, low, length * scale, _BAR, fillColor=_grey(grey), strokeWidth=0.4))
+        shade = _GREYS[index % 2]
+        drawing.add(Rect(end - length * scale, low, length * scale, _BAR, fillColor=grey(shade), strokeWidth=0.4))
         if length * scale > 24.0:
-            drawing.add(_text(end - length * scale / 2.0, low + 5.0, f"{length:g}"))
-        at = min(end, _WIDE - 12.0)
+            drawing.add(small_text(end - length * scale / 2.0, low + 5.0, f"{length:g}"))
+        at = min(end, WIDE - 12.0)
         if at - marked > 24.0:
             drawing.add(Line(end, low - 2.0, end, low, strokeWidth=0.4))
-            drawing.add(_text(at, 1.0, f"{mark:g}"))
+            drawing.add(small_text(at, 1.0, f"{mark:g}"))
             marked = at
     if bar.left_mm * scale > 40.0:
-        drawing.add(_text(left + (bar.length_mm - bar.left_mm / 2.0) * scale, low + 5.0, f"{bar.left_mm:.0f} left"))
+        drawing.add(
+            small_text(left + (bar.length_mm - bar.left_mm / 2.0) * scale, low + 5.0, f"{bar.left_mm:.0f} left")
+        )
     return drawing
 
 
-def _grey(value: float) -> Any:
-    from reportlab.lib.colors import Color
-
-    return Color(value, value, value)
-
-
-def _text(x: float, y: float, words: str) -> String:
-    return String(x, y, latin(words), fontName="Helvetica", fontSize=_FONT, textAnchor="middle")
-
-
-def _sheets(one: PlannedSheets, reader: Reader) -> Iterator[Flowable]:
-    title = Paragraph(_plain(reader.read(one.sheet_list.name)), _NAME)
+def sheets_story(one: PlannedSheets, reader: Reader) -> Iterator[Flowable]:
+    """Yield the sheets of one material, each with a box to tick."""
+    title = Paragraph(plain(reader.read(one.sheet_list.name)), NAME)
     if one.plan is None:
-        yield KeepTogether([title, Paragraph(_plain(str(one.problem)), _PLAIN)])
+        yield KeepTogether([title, Paragraph(plain(str(one.problem)), PLAIN)])
         return
     words = say(
         "{bought} bought of {wide} × {high} mm; {proof}",
@@ -173,7 +145,7 @@ def _sheets(one: PlannedSheets, reader: Reader) -> Iterator[Flowable]:
     )
     widest = max((sheet.size.width_mm for sheet in one.plan.sheets), default=1.0)
     drawn: list[Flowable] = [_sheet(sheet, _SHEET_WIDE / widest) for sheet in one.plan.sheets]
-    yield KeepTogether([title, _said(words, reader), Spacer(1.0, 4.0), *drawn[:1]])
+    yield KeepTogether([title, said(words, reader), Spacer(1.0, 4.0), *drawn[:1]])
     yield from drawn[1:]
 
 
@@ -182,31 +154,28 @@ def _sheet(sheet: CutSheet, scale: float) -> Drawing:
     high = sheet.size.height_mm * scale
     limited = min(1.0, 0.8 * A4[1] / max(high, 1.0))
     scale, high = scale * limited, high * limited
-    drawing = Drawing(_WIDE, high + 8.0)
+    drawing = Drawing(WIDE, high + 8.0)
     left = _TICK + 6.0
     drawing.add(Rect(0.0, high - 10.0, 10.0, 10.0, fillColor=None, strokeWidth=0.6))
     drawing.add(Rect(left, 0.0, sheet.size.width_mm * scale, high, fillColor=None, strokeWidth=0.5))
     for one in sheet.placed:
         x, y, wide, tall = (value * scale for value in (one.x_mm, one.y_mm, one.width_mm, one.height_mm))
-        drawing.add(Rect(left + x, y, wide, tall, fillColor=_grey(_GREYS[0]), strokeWidth=0.4))
+        drawing.add(Rect(left + x, y, wide, tall, fillColor=grey(_GREYS[0]), strokeWidth=0.4))
         if wide > 44.0 and tall > 9.0:
-            drawing.add(_text(left + x + wide / 2.0, y + tall / 2.0 - 2.5, f"{one.width_mm:g} x {one.height_mm:g}"))
+            drawing.add(
+                small_text(left + x + wide / 2.0, y + tall / 2.0 - 2.5, f"{one.width_mm:g} x {one.height_mm:g}")
+            )
     return drawing
 
 
-def _bill(made: MadeBuild, reader: Reader) -> Table:
+def bill_table(made: MadeBuild, reader: Reader) -> Table:
+    """Return the bill as a table."""
     heads = (say("What"), say("Used"), say("Bought"), say("Price each"), say("Cost"))
     rows: list[list[Any]] = [[latin(reader.read(head)) for head in heads]]
     rows += [_row(line, reader) for line in made.bill.lines]
-    rows.append([_said(say("What has a price, in all"), reader), "", "", "", f"{made.bill.known_cost:.2f}"])
-    style = [
-        ("FONTSIZE", (0, 0), (-1, -1), 8.5),
-        ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
-        ("VALIGN", (0, 0), (-1, -1), "TOP"),
-        ("LINEBELOW", (0, 0), (-1, 0), 0.6, "black"),
-        ("LINEABOVE", (0, -1), (-1, -1), 0.6, "black"),
-    ]
-    wide = [_WIDE - 4 * 62.0, *itertools.repeat(62.0, 4)]
+    rows.append([said(say("What has a price, in all"), reader), "", "", "", f"{made.bill.known_cost:.2f}"])
+    style = table_style(("ALIGN", (1, 0), (-1, -1), "RIGHT"), ("LINEABOVE", (0, -1), (-1, -1), 0.6, "black"))
+    wide = [WIDE - 4 * 62.0, *itertools.repeat(62.0, 4)]
     return Table(rows, colWidths=wide, style=style, repeatRows=1)
 
 
@@ -215,4 +184,4 @@ def _row(line: BillLine, reader: Reader) -> list[Any]:
     price = "" if line.price is None else f"{line.price:.2f}"
     cost = "" if line.cost is None else f"{line.cost:.2f}"
     bought = reader.read(say("{count} + shelf", count=line.bought)) if line.from_shelf else str(line.bought)
-    return [_said(line.name, reader), used, latin(bought), price, cost]
+    return [said(line.name, reader), used, latin(bought), price, cost]

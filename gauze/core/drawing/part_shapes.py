@@ -1,0 +1,100 @@
+"""Where every part lies in the plan, by its id: for what is picked, and for what a step of the making is about."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from gauze.core.drawing.layer import Layer, Legend
+from gauze.core.drawing.views import View
+from gauze.core.layout import Layout
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.pieces import Piece, StripPiece, strip_in_plan
+from gauze.core.layout.placing import in_plan
+from gauze.core.layout.shapes import regular
+from gauze.core.layout.sketch import Outline
+from gauze.core.parts import BodyPart, Parts
+from gauze.core.words import say
+
+_EDGE_MM = 2.0  # half of how wide a part is drawn that stands on edge and has no thickness yet
+_ROUND = 36
+_MARGIN_MM = 6.0
+
+
+def plan_shapes(parts: Parts, layout: Layout) -> dict[str, FloatArray]:
+    """Return the outline in the plan, (n, 2), of every piece and of every part of the body, at each of its places."""
+    places = {one.id: one for one in layout.instances}
+    found = {piece.id: piece_in_plan(piece) for piece in parts.pieces}
+    for part in parts.body:
+        own = part_in_plan(part)
+        for name in part.ids():
+            place = places.get(name.removesuffix(f"/{part.id}")) if part.places else None
+            found[name] = own if place is None else in_plan(place, own)
+    return found
+
+
+def piece_in_plan(piece: Piece) -> FloatArray:
+    """Outline of a strip or of a module from the front."""
+    if isinstance(piece, StripPiece):
+        return strip_in_plan(piece)
+    module = piece.module
+    half = np.array([module.columns, module.rows]) * module.pitch_mm / 2.0
+    along = np.array(piece.along)
+    up = np.cross(np.array(piece.facing), along)
+    corners = np.array([[-1.0, -1.0], [1.0, -1.0], [1.0, 1.0], [-1.0, 1.0]]) * half
+    return np.asarray((np.array(piece.place_mm) + corners[:, :1] * along + corners[:, 1:] * up)[:, :2])
+
+
+def part_in_plan(part: BodyPart) -> FloatArray:
+    """Outline of a part from the front, in the frame of its unit; what stands on edge is as wide as it is thick."""
+    origin = np.array(part.placement.origin_mm)
+    right, up = np.array(part.placement.right), np.array(part.placement.up)
+    if part.kind == "shell":
+        return regular(_ROUND, part.length_mm / 2.0)
+    flat = _own_outline(part)
+    points = np.asarray((origin + flat[:, :1] * right + flat[:, 1:] * up)[:, :2])
+    wide = np.ptp(points, axis=0)
+    if part.outline_mm is None or min(wide) > _EDGE_MM:
+        return points
+    return _on_edge(points, max((part.thickness_mm or 0.0) / 2.0, _EDGE_MM))
+
+
+def _own_outline(part: BodyPart) -> FloatArray:
+    """Outline in the part's own plane: of what is cut to length its footprint."""
+    if part.outline_mm is not None:
+        return part.outline_mm
+    long_mm = part.length_mm
+    if part.kind in ("profile", "lens", "tube"):
+        low, high = -part.width_mm / 2.0, part.width_mm / 2.0
+    elif part.use == "wall":  # its own y points inwards
+        low, high = -(part.thickness_mm or 2.0 * _EDGE_MM), 0.0
+    else:
+        low, high = 0.0, part.width_mm
+    return np.array([[0.0, low], [long_mm, low], [long_mm, high], [0.0, high]])
+
+
+def _on_edge(points: FloatArray, half_mm: float) -> FloatArray:
+    """A band about the line that a part on edge is from the front."""
+    middle = points.mean(axis=0)
+    away = points - middle
+    way = away[int(np.argmax(np.hypot(*away.T)))]
+    length = max(float(np.hypot(*way)), 1e-9)
+    along = way / length
+    across = np.array([-along[1], along[0]]) * half_mm
+    return np.array([middle - way - across, middle + way - across, middle + way + across, middle - way + across])
+
+
+def highlighted(layout: Layout, shapes: dict[str, FloatArray], ids: Sequence[str]) -> View:
+    """Return the plan in thin lines with some parts filled, as a view."""
+    left, low, wide, high = layout.sketch.plan_mm
+    thin = tuple(
+        Outline("mark", one.points_mm, closed=one.closed)
+        for one in layout.sketch.plan
+        if one.role in ("back", "body", "part", "strip")
+    )
+    bold = tuple(Outline("strip", shapes[name]) for name in ids if name in shapes)
+    layers = (
+        Layer("plan", say("Plan"), thin, Legend((("mark", say("Plan")),))),
+        Layer("now", say("In this step"), bold, Legend((("strip", say("In this step")),))),
+    )
+    reach = (left - _MARGIN_MM, low - _MARGIN_MM, wide + 2.0 * _MARGIN_MM, high + 2.0 * _MARGIN_MM)
+    return View("step", say("In this step"), reach, layers)

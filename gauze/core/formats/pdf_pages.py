@@ -1,0 +1,122 @@
+"""What written pages have in common: their look, the foot of a page, texts as paragraphs, and views drawn to fit."""
+
+import io
+from collections.abc import Iterator, Sequence
+from typing import Any
+from xml.sax.saxutils import escape
+
+from reportlab.graphics.shapes import Circle, Drawing, Group, Line, Polygon, PolyLine, String
+from reportlab.lib.colors import Color
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate
+
+from gauze.core.drawing import View
+from gauze.core.formats.drawing_pdf import latin
+from gauze.core.formats.drawing_style import fill_grey, label_place, pen_mm
+from gauze.core.layout.sketch import Outline
+from gauze.core.words import Reader, Text
+
+MARGIN = 45.0
+WIDE = A4[0] - 2.0 * MARGIN
+HIGH = A4[1] - 2.0 * MARGIN
+SMALL = 7.0
+HEAD = ParagraphStyle("head", fontName="Helvetica-Bold", fontSize=16, leading=20)
+PART = ParagraphStyle(
+    "part", fontName="Helvetica-Bold", fontSize=13, leading=17, spaceBefore=8, spaceAfter=3, keepWithNext=1
+)
+NAME = ParagraphStyle("name", fontName="Helvetica-Bold", fontSize=10.5, leading=14, spaceBefore=10)
+PLAIN = ParagraphStyle("plain", fontName="Helvetica", fontSize=8.5, leading=11)
+CAUTION = ParagraphStyle("caution", parent=PLAIN, fontName="Helvetica-Oblique", leftIndent=10, borderColor="black")
+_THINNEST = 0.2  # points
+
+
+def encode_pages(name: str, story: Iterator[Flowable]) -> bytes:
+    """Write pages of A4, each with the name and its number at its foot."""
+    file = io.BytesIO()
+    document = SimpleDocTemplate(
+        file,
+        pagesize=A4,
+        leftMargin=MARGIN,
+        rightMargin=MARGIN,
+        topMargin=MARGIN,
+        bottomMargin=MARGIN,
+        title=name,
+        invariant=1,
+    )
+
+    def foot(canvas: Any, _document: Any) -> None:
+        canvas.setFont("Helvetica", SMALL)
+        canvas.drawRightString(A4[0] - MARGIN, MARGIN / 2.0, f"{latin(name)}  -  {canvas.getPageNumber()}")
+
+    document.build(list(story), onFirstPage=foot, onLaterPages=foot)
+    return file.getvalue()
+
+
+def plain(text: str) -> str:
+    """Return a text for a paragraph, which reads markup."""
+    return escape(latin(text))
+
+
+def said(text: Text, reader: Reader, style: ParagraphStyle = PLAIN) -> Paragraph:
+    """Return a text as a paragraph."""
+    return Paragraph(plain(reader.read(text)), style)
+
+
+def grey(value: float) -> Color:
+    """Return a grey, 1 for white."""
+    return Color(value, value, value)
+
+
+def small_text(x: float, y: float, words: str) -> String:
+    """Return small letters about a place of a drawing."""
+    return String(x, y, latin(words), fontName="Helvetica", fontSize=SMALL, textAnchor="middle")
+
+
+def drawn(view: View, reader: Reader, wide: float = WIDE, high: float = HIGH, *, words: bool = True) -> Drawing:
+    """Return a view as large as fits into so many points, at most at its true size; letters keep theirs."""
+    left, low, wide_mm, high_mm = view.reach_mm
+    scale = min(wide / wide_mm, high / high_mm, 72.0 / 25.4)
+    drawing = Drawing(wide_mm * scale, high_mm * scale)
+    group = Group()
+    for shape in view.shapes():
+        for item in _items(shape, (left, low, scale), reader, words=words):
+            group.add(item)
+    drawing.add(group)
+    return drawing
+
+
+def _items(shape: Outline, frame: tuple[float, float, float], reader: Reader, *, words: bool) -> Iterator[Any]:
+    left, low, scale = frame
+    points = [((x - left) * scale, (y - low) * scale) for x, y in shape.points_mm.tolist()]
+    own = fill_grey(shape)
+    fill = None if own is None else grey(own / 255.0)
+    pen = max(pen_mm(shape) * scale, _THINNEST)
+    flat = [value for point in points for value in point]
+    if len(points) == 1:
+        yield Circle(*points[0], 1.5, fillColor=None, strokeWidth=pen)
+    elif shape.closed:
+        yield Polygon(flat, fillColor=fill, strokeWidth=pen)
+    else:
+        yield PolyLine(flat, strokeWidth=pen)
+    if shape.marks_mm is not None:
+        for start, end in shape.marks_mm.tolist():
+            ends = [
+                (value - origin) * scale
+                for point in (start, end)
+                for value, origin in zip(point, (left, low), strict=True)
+            ]
+            yield Line(*ends, strokeWidth=_THINNEST)
+    if words and shape.words:
+        x, y = label_place(shape)
+        yield small_text((x - left) * scale, (y - low) * scale, reader.read(shape.words))
+
+
+def table_style(*more: Sequence[Any]) -> list[Any]:
+    """Return the look of a table: small, its head underlined."""
+    return [
+        ("FONTSIZE", (0, 0), (-1, -1), 8.5),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("LINEBELOW", (0, 0), (-1, 0), 0.6, "black"),
+        *more,
+    ]
