@@ -40,11 +40,13 @@ from gauze.core.evaluate.findings import (
     rim,
     row_ends,
     sag,
+    sheet_span,
     shells,
     soldering,
     strip_ends,
     supply,
     tile_links,
+    weight,
     wire_load,
 )
 from gauze.core.evaluate.fixes import body, cooling, dim_rim, display, feeding, injecting, order
@@ -190,6 +192,8 @@ QUESTIONS = (
         (IndirectLamp,),
         without_picture=True,
     ),
+    Question(sheet_span.find, but_not=(EdgeLit,), without_picture=True),  # whose sheet is judged by sag
+    Question(weight.find, without_picture=True),
     Question(shells.find, builds=(ShellString,)),
     Question(
         tile_links.find, {"link shadow": _only(TileWall, searches=(body.lower_links, body.deeper_tiles))}, (TileWall,)

@@ -24,7 +24,10 @@ class TransmissionSplit:
 
 
 class Diffuser(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """One layer: total transmittance and reflectance, haze, and how it scatters; typical."""
+    """One layer: total transmittance and reflectance, haze, and how it scatters; typical.
+
+    ``young_n_mm2`` is 0 for what has no stiffness of its own: film, paper, cloth.
+    """
 
     id: str
     name: str
@@ -36,6 +39,8 @@ class Diffuser(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     diffuse_share: float
     lobe_sigma: float
     softens_c: float = 80.0  # acrylic's, where a row says nothing else; typical, from memory
+    density_kg_m3: float = 1190.0  # acrylic's, likewise
+    young_n_mm2: float = 3200.0  # acrylic's, likewise
     source: str = ""
     spread: float = 0.0
 

@@ -83,5 +83,9 @@ def sheet_thickness_mm(evaluation: Evaluation) -> float:
 def deflection_mm(span_mm: float, longer_mm: float, thickness_mm: float) -> float:
     """Deflection of a rectangular plate that rests on four sides under a load in its middle."""
     stiffness = YOUNG_N_MM2 * thickness_mm**3 / (12.0 * (1.0 - POISSON**2))
-    factor = float(np.interp(longer_mm / span_mm, _SLENDER, _FACTOR))
-    return factor * HAND_N * span_mm**2 / stiffness
+    return concentrated_factor(span_mm, longer_mm) * HAND_N * span_mm**2 / stiffness
+
+
+def concentrated_factor(shorter_mm: float, longer_mm: float) -> float:
+    """Factor of a load in the middle of a plate that rests on four sides, by its longer over its shorter side."""
+    return float(np.interp(longer_mm / shorter_mm, _SLENDER, _FACTOR))

@@ -65,8 +65,8 @@ def feet(printing: Printing, thick_mm: float, high_mm: float) -> Printed | None:
         arm = area(rectangle(wall, tall)).translate((x, 0.0)).rotate(math.degrees(lean))
         arms.append(arm)
     bed = area(rectangle(2.0 * wall + slot, wall)).rotate(math.degrees(lean))
-    behind = max(_FOOT_LONG_MM / 2.0, 1.5 * high_mm / 2.0 * math.sin(lean)) + slot
-    back = behind + 2.0 * wall + slot + _FOOT_LONG_MM / 3.0
+    behind, before = foot_reach_mm(printing, thick_mm, high_mm)
+    back = behind + before
     base = area(rectangle(back, wall)).translate((-behind, -wall))
     shape = arms[0] + arms[1] + bed + base
     hull = (bed + base).hull()
@@ -76,6 +76,14 @@ def feet(printing: Printing, thick_mm: float, high_mm: float) -> Printed | None:
         say("for a build {thick} mm thick, leaning back by {angle}°", thick=_g(thick_mm), angle=_g(printing.foot_deg)),
     )
     return Printed("foot", say("Foot"), (solid_of(joined([solid])),), 2, notes)
+
+
+def foot_reach_mm(printing: Printing, thick_mm: float, high_mm: float) -> tuple[float, float]:
+    """How far feet reach behind the lower edge of the back of a build, and before it."""
+    slot = thick_mm + PLAY_MM
+    lean = math.radians(printing.foot_deg or 0.0)
+    behind = max(_FOOT_LONG_MM / 2.0, 1.5 * high_mm / 2.0 * math.sin(lean)) + slot
+    return behind, 4.0 * printing.wall_mm + slot + _FOOT_LONG_MM / 3.0
 
 
 def _g(value: float) -> Fixed:
