@@ -43,6 +43,7 @@ class _Whole:
     design: Design
     catalogue: Catalogue
     things: Sequence[Thing]
+    reader: Reader = ENGLISH
 
     @cached_property
     def evaluation(self) -> Evaluation:
@@ -94,7 +95,7 @@ def _pixels(one: _Whole) -> Mapping[str, bytes]:
 
 
 def _cuts(one: _Whole) -> Mapping[str, bytes]:
-    lengths = {f"cuts{ending}": encode_making(one.design.name, one.made, ending) for ending in ENDINGS}
+    lengths = {f"cuts{ending}": encode_making(one.design.name, one.made, ending, one.reader) for ending in ENDINGS}
     return {**lengths, "sheets.csv": encode_sheets(one.made)}
 
 
@@ -105,22 +106,25 @@ def _templates(one: _Whole) -> Mapping[str, bytes]:
     if not found:
         return {}
     written = {
-        f"templates{ending}": encode_templates(one.design.name, found, ending, making.paper)
+        f"templates{ending}": encode_templates(one.design.name, found, ending, making.paper, one.reader)
         for ending in TEMPLATE_ENDINGS
     }
     turned = [mirrored(template) for template in found]
-    return {**written, "templates-mirrored.pdf": encode_templates(one.design.name, turned, ".pdf", making.paper)}
+    return {
+        **written,
+        "templates-mirrored.pdf": encode_templates(one.design.name, turned, ".pdf", making.paper, one.reader),
+    }
 
 
 def _printed(one: _Whole) -> Mapping[str, bytes]:
     layout = one.evaluation.layout
     parts = parts_of(one.design, layout, one.catalogue)
     found = printed_parts(one.design, layout, parts, (one.design.making or USUAL).printing)
-    return solid_files(one.design.name, found)
+    return solid_files(one.design.name, found, one.reader)
 
 
 def _book(one: _Whole) -> Mapping[str, bytes]:
-    return {"build-book.pdf": book_of(one.evaluation, one.made)}
+    return {"build-book.pdf": book_of(one.evaluation, one.made, one.reader)}
 
 
 def book_of(evaluation: Evaluation, made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
@@ -164,7 +168,12 @@ KINDS: dict[str, Callable[[_Whole], Mapping[str, bytes]]] = {
 
 
 def files_of(
-    design: Design, catalogue: Catalogue, things: Sequence[Thing], kinds: Sequence[str], stem: str
+    design: Design,
+    catalogue: Catalogue,
+    things: Sequence[Thing],
+    kinds: Sequence[str],
+    stem: str,
+    reader: Reader = ENGLISH,
 ) -> dict[str, bytes]:
     """Return the files of some kinds, by their names: those of a kind that a design does not have are left out.
 
@@ -173,7 +182,7 @@ def files_of(
     GauzeError
         When the design is invalid.
     """
-    whole = _Whole(design, catalogue, things)
+    whole = _Whole(design, catalogue, things, reader)
     return {f"{stem}-{name}": data for kind in kinds for name, data in KINDS[kind](whole).items()}
 
 

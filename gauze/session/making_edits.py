@@ -1,12 +1,13 @@
 """The edits of how a build is made, as pure functions from design to design."""
 
+import itertools
 from collections.abc import Sequence
 from typing import Any
 
 import msgspec
 
 from gauze.core.design import Design
-from gauze.core.design.making import Making, StockChoice, check_making
+from gauze.core.design.making import Making, OwnStep, StepRecord, StockChoice, check_making
 from gauze.core.making.cutting import ALIKE_MM, Bar
 from gauze.core.making.plans import PlannedList, stock_of
 from gauze.core.materials.labels import BoardStock, ProfileStock, Thing
@@ -46,6 +47,53 @@ def with_stock(design: Design, key: str, **changes: Any) -> Design:
     rest = tuple(one for one in making.stocks if one.key != key)
     own = () if changed == StockChoice(key=key) else (changed,)
     return with_making(design, stocks=(*rest, *own))
+
+
+def with_printing(design: Design, **changes: Any) -> Design:
+    """Choose something of what is printed.
+
+    Raises
+    ------
+    DesignError
+        When the value is invalid.
+    """
+    return with_making(design, printing=msgspec.structs.replace(shown_making(design).printing, **changes))
+
+
+def with_record(design: Design, key: str, **changes: Any) -> Design:
+    """Keep something of a step: that it is done, a reading, a note; one of which nothing is kept is forgotten.
+
+    Raises
+    ------
+    DesignError
+        When the value is invalid.
+    """
+    making = shown_making(design)
+    changed = msgspec.structs.replace(making.record(key), **changes)
+    rest = tuple(one for one in making.records if one.key != key)
+    return with_making(design, records=rest if changed == StepRecord(key=key) else (*rest, changed))
+
+
+def with_own_step(design: Design, after: str, text: str) -> Design:
+    """Add a step of one's own after another; raises :class:`DesignError` for an empty or too long one."""
+    making = shown_making(design)
+    taken = {one.key for one in making.own_steps}
+    key = next(name for number in itertools.count(1) if (name := f"own-{number}") not in taken)
+    return with_making(design, own_steps=(*making.own_steps, OwnStep(key=key, after=after, text=text.strip())))
+
+
+def without_own_step(design: Design, key: str) -> Design:
+    """Take a step of one's own out, with what is kept of it; steps that followed it follow what it followed."""
+    making = shown_making(design)
+    gone = next((one for one in making.own_steps if one.key == key), None)
+    if gone is None:
+        return design
+    rest = tuple(
+        msgspec.structs.replace(one, after=gone.after) if one.after == key else one
+        for one in making.own_steps
+        if one.key != key
+    )
+    return with_making(design, own_steps=rest, records=tuple(one for one in making.records if one.key != key))
 
 
 def with_left_over(shelf: Shelf, planned: Sequence[PlannedList], channel: ProfileStock | None) -> Shelf:

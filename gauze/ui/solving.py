@@ -29,6 +29,7 @@ from gauze.session.solver import (
     ShelfRequest,
     SolverProcess,
     TrayRequest,
+    WorkshopRequest,
 )
 from gauze.session.storage import read_file
 from gauze.ui.background import Background, Job
@@ -78,6 +79,7 @@ class Solving(QObject):
     flashes_counted = pyqtSignal(object, float)  # FlashRequest, flashes a second
     response_found = pyqtSignal(object, object)  # PlayRequest, Response
     made = pyqtSignal(object, object)  # MakeRequest, MadeBuild
+    workshop_found = pyqtSignal(object, object)  # WorkshopRequest, Workshop
     shelf_judged = pyqtSignal(object, object)  # ShelfRequest, list[Judged]
     film_read = pyqtSignal(object, object)  # FilmRequest, Film
     film_refused = pyqtSignal(object, str)  # FilmRequest, message
@@ -104,6 +106,11 @@ class Solving(QObject):
                 Job("play", self._ask("play"), lambda request, found: self.response_found.emit(request, found)),
                 Job("shelf", self._ask("shelf"), lambda request, judged: self.shelf_judged.emit(request, judged)),
                 Job("make", self._ask("make"), lambda request, found: self.made.emit(request, found)),
+                Job(
+                    "workshop",
+                    self._ask("workshop"),
+                    lambda request, found: self.workshop_found.emit(request, found),
+                ),
                 Job(
                     "film",
                     self._film,
@@ -159,6 +166,10 @@ class Solving(QObject):
     def plan_making(self, request: MakeRequest) -> None:
         """Plan how a design is cut, and what it costs."""
         self._jobs.submit("make", request)
+
+    def find_workshop(self, request: WorkshopRequest) -> None:
+        """State the steps and the parts of a design whose cutting is planned."""
+        self._jobs.submit("workshop", request)
 
     def made_now(self, request: MakeRequest) -> MadeBuild:
         """Plan how a design is cut and wait for it: to be asked in the thread of an export."""

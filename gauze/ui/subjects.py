@@ -97,6 +97,22 @@ def _export_bill(window: MainWindow, _index: int) -> None:
     window.make_keeper.export("bill")
 
 
+def _open_steps(window: MainWindow, _index: int) -> None:
+    window.steps_keeper.open(window.theme)
+
+
+def _export_book(window: MainWindow, _index: int) -> None:
+    window.steps_keeper.export_book()
+
+
+def _export_templates(window: MainWindow, _index: int) -> None:
+    window.steps_keeper.export_templates()
+
+
+def _export_printed(window: MainWindow, _index: int) -> None:
+    window.steps_keeper.export_printed()
+
+
 def _measure_sheet(window: MainWindow, _index: int) -> None:
     window.places.panel(SoftenPanel).measure_own_sheet()
 
@@ -197,6 +213,10 @@ SUBJECTS = (
         MakePanel,
         actions=(
             ActionRow("&Go", "making", "&Cutting and bill", "Ctrl+L", run=_open_making),
+            ActionRow("&Go", "steps", "St&eps", "Ctrl+Shift+B", run=_open_steps),
+            ActionRow("&File", "export_book", "Export the build boo&k (PDF) …", run=_export_book),
+            ActionRow("&File", "export_templates", "Export the &templates (PDF, DXF, SVG) …", run=_export_templates),
+            ActionRow("&File", "export_printed", "Export the &printed parts (3MF) …", run=_export_printed),
             ActionRow("&File", "export_cuts", "Export the c&utting list (CSV, PDF) …", run=_export_cuts),
             ActionRow("&File", "export_all", "Export e&verything into a folder …", run=_export_all),
             ActionRow("&File", "export_bill", "Export the &bill (CSV) …", run=_export_bill),

@@ -1,7 +1,9 @@
 """How a design is made: its lists of lengths and sheets, planned, and its bill."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.channel_bar import ChannelBar
@@ -17,6 +19,7 @@ from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
 
 USUAL = Making()
+_KEPT: list[tuple[tuple[Design, tuple[Thing, ...]], "MadeBuild"]] = []  # the plan that was made last
 
 
 @dataclass(frozen=True)
@@ -41,6 +44,22 @@ def made_of(
     Cancelled
         When ``pause`` raises it.
     """
+    making = design.making or USUAL
+    asked = msgspec.structs.replace(design, making=without_records(making)), tuple(things)
+    for known, made in _KEPT:
+        if known == asked:
+            return replace(made, making=making)
+    made = _made(*asked, catalogue, pause)
+    _KEPT[:] = [(asked, made)]
+    return replace(made, making=making)
+
+
+def without_records(making: Making) -> Making:
+    """Return the choices without what is kept of the steps: ticking one changes no plan."""
+    return msgspec.structs.replace(making, records=(), own_steps=())
+
+
+def _made(design: Design, things: Sequence[Thing], catalogue: Catalogue, pause: Callable[[], None]) -> MadeBuild:
     making = design.making or USUAL
     laid = lay_out(design, catalogue)
     parts = parts_of(design, laid, catalogue)

@@ -18,6 +18,7 @@ from gauze.session.solver.work import (
     Progress,
     ShelfRequest,
     TrayRequest,
+    WorkshopRequest,
 )
 
 __all__ = [
@@ -34,4 +35,5 @@ __all__ = [
     "ShelfRequest",
     "SolverProcess",
     "TrayRequest",
+    "WorkshopRequest",
 ]

@@ -8,6 +8,7 @@ from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import pausing
 from gauze.core.evaluate import AT_REST, SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
+from gauze.core.evaluate.building.workshop import Workshop, workshop_of
 from gauze.core.evaluate.candidates import light_candidate
 from gauze.core.evaluate.made import MadeBuild, made_of
 from gauze.core.evaluate.playing import Response, response_of
@@ -17,6 +18,9 @@ from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.families import lay_out, parts_of
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
+from gauze.core.units import LengthUnit
+from gauze.core.words import Reader
+from gauze.core.words.languages import ENGLISH_CODE, translation
 
 Tell = Callable[[object], None]
 Cancelled = Callable[[], bool]
@@ -94,12 +98,23 @@ class MakeRequest:
 
 
 @dataclass(frozen=True)
+class WorkshopRequest:
+    """A design with its plan of cutting, of which steps and parts are wanted."""
+
+    design: Design
+    made: MadeBuild
+
+
+@dataclass(frozen=True)
 class FilesRequest:
-    """A design of which everything is to be written; names of files begin with ``stem``."""
+    """A design of which everything is to be written, or some kinds; names of files begin with ``stem``."""
 
     design: Design
     things: tuple[Thing, ...]
     stem: str
+    kinds: tuple[str, ...] = ()
+    language: str = ENGLISH_CODE
+    unit: LengthUnit = LengthUnit.MM
 
 
 @dataclass(frozen=True)
@@ -161,11 +176,16 @@ def _respond(request: PlayRequest, catalogue: Catalogue, _tell: Tell, cancelled:
 def _write(request: FilesRequest, catalogue: Catalogue, _tell: Tell, _cancelled: Cancelled) -> dict[str, bytes]:
     from gauze.session.exporting import KINDS, files_of  # noqa: PLC0415 - what only an export needs does not delay the first light
 
-    return files_of(request.design, catalogue, request.things, tuple(KINDS), request.stem)
+    reader = Reader(request.unit, translation(request.language))
+    return files_of(request.design, catalogue, request.things, request.kinds or tuple(KINDS), request.stem, reader)
 
 
 def _make(request: MakeRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> MadeBuild:
     return made_of(request.design, catalogue, request.things, pausing(cancelled))
+
+
+def _build(request: WorkshopRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> Workshop:
+    return workshop_of(evaluate(request.design, catalogue, AT_REST, cancelled), request.made)
 
 
 Work = Callable[[Any, Catalogue, Tell, Cancelled], Any]
@@ -179,5 +199,6 @@ WORKS: dict[str, Work] = {
     "shelf": _judge_shelf,
     "play": _respond,
     "make": _make,
+    "workshop": _build,
     "files": _write,
 }

@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 
 from gauze.core.evaluate import Evaluation
+from gauze.core.layout.model import FloatArray
 from gauze.core.layout.sketch import Handle, MovableItem
 from gauze.core.units import LengthUnit
 from gauze.ui.canvas.dimensions import Dimension, Maker, dimension_at, dimensions_of
@@ -35,6 +36,7 @@ class Drawing(TypedView):
     moved = pyqtSignal(object, float, float, object)  # Thing, x and y of the hand's way in mm, gesture
     let_go = pyqtSignal()
     pad_clicked = pyqtSignal(object)  # Injection
+    plan_clicked = pyqtSignal(float, float)  # place in the plan, mm
     feed_dragged = pyqtSignal(
         object, object, object
     )  # Injection where it was taken, Injection where it is now, gesture
@@ -46,6 +48,7 @@ class Drawing(TypedView):
         self.scene: Scene | None = None
         self._shown_last: tuple[Workbench, Evaluation | None] | None = None
         self._other: Evaluation | None = None
+        self._picked: tuple[FloatArray, ...] = ()
         self._painter = DrawingPainter()
         self.placement = Placement(self.arrange)
         self._hand = Hand(self)
@@ -83,6 +86,11 @@ class Drawing(TypedView):
         self.setAccessibleDescription(scene_words(scene, self._unit))
         self._painter.prepare(scene, self._state)
         self.arrange()
+
+    def show_picked(self, rings_mm: Sequence[FloatArray]) -> None:
+        """Mark parts by their outlines in the plan; none to mark nothing."""
+        self._picked = tuple(rings_mm)
+        self.update()
 
     def set_look(self, theme: Theme, unit: LengthUnit) -> None:
         """Take another theme or unit."""
@@ -151,7 +159,7 @@ class Drawing(TypedView):
                 refused=self._wrong,
             )
             area = self.rect().toRectF()
-            frame = Frame(area, self.scene, self.sheet, self._state, self._theme, self._unit, lively)
+            frame = Frame(area, self.scene, self.sheet, self._state, self._theme, self._unit, lively, self._picked)
             self._painter.paint(painter, frame)
             self._painter.paint_inputs(painter, frame, self._dimensions)
         painter.end()
@@ -202,6 +210,9 @@ class Drawing(TypedView):
         if event.button() == Qt.MouseButton.LeftButton:
             self.setFocus(Qt.FocusReason.MouseFocusReason)
             self._stop = None
+            place = None if self.sheet is None or not self.sheet.shows("plan") else self.sheet.plan.place_mm(x, y)
+            if place is not None:
+                self.plan_clicked.emit(*place)
         self._hand.press(event)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.soldering import soldering_steps
+from gauze.core.errors import GauzeError
 from gauze.core.evaluate import Evaluation, Finding
 from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
@@ -124,6 +125,21 @@ class Exports:
         """Write the bill."""
         made = self._bench.solving.made_now
         self._export(tr("Export the bill"), ".csv", tr("Table (*.csv)"), lambda: encode_bill(made(request)))
+
+    def one_file(self, request: FilesRequest, title: str, kinds: str, names: dict[str, str]) -> None:
+        """Write one of the files of a design; ``names`` are those that exports give them, by the ending that is chosen."""
+        path = self._ask(title, kinds, tuple(names))
+        if path is None:
+            return
+        files, name = self._bench.solving.files_now, f"{request.stem}-{names[path.suffix.lower()]}"
+
+        def write() -> None:
+            found = files(request)
+            if name not in found:
+                raise GauzeError("This design has nothing of the kind to write: nothing was written.")
+            write_file(path, found[name])
+
+        self._bench.solving.run_export(write)
 
     def everything(self, request: FilesRequest) -> None:
         """Write everything into a new folder, named after the design, in one that is chosen."""

@@ -31,6 +31,7 @@ from gauze.ui.main_window.keepers.play_keeper import PlayKeeper
 from gauze.ui.main_window.keepers.recovery import Recovery
 from gauze.ui.main_window.keepers.shelf_keeper import ShelfKeeper
 from gauze.ui.main_window.keepers.start_keeper import StartKeeper
+from gauze.ui.main_window.keepers.steps_keeper import StepsKeeper
 from gauze.ui.main_window.keepers.tray_keeper import TrayKeeper
 from gauze.ui.main_window.keepers.versions_keeper import VersionsKeeper
 from gauze.ui.main_window.keepers.viewing import Viewing
@@ -76,6 +77,7 @@ class MainWindow(QMainWindow):
         self.shelf_keeper = ShelfKeeper(bench, self.files, self)
         self.play_keeper = PlayKeeper(bench, self)
         self.make_keeper = MakeKeeper(bench, self.places, self.exports, self)
+        self.steps_keeper = StepsKeeper(bench, self.places, self.drawing, self.make_keeper, self)
         self.start = StartKeeper(bench, self.files, self)
         rail, self._place_buttons = place_column(self, subjects, self.go_to)
         self.side = Side(self.findings, self.places, bench.settings.divider)
@@ -206,6 +208,7 @@ class MainWindow(QMainWindow):
         self.places.set_theme(theme)
         self.shelf_keeper.set_look(theme)
         self.make_keeper.set_look(theme)
+        self.steps_keeper.set_look(theme)
         for place in self.subjects:
             self._place_buttons[place.key].setIcon(icon(place.icon, theme))
         theme_actions(self.actions_by_key, self.action_rows, theme)

@@ -4,15 +4,18 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QShowEvent
+from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QCheckBox, QLabel, QPushButton
 
 from gauze.core.errors import QuantityError
+from gauze.core.evaluate.building.workshop import Workshop
 from gauze.core.evaluate.made import MadeBuild
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session.making_edits import shown_making, with_making
 from gauze.ui.dimming import dim
 from gauze.ui.panels.fields import QuantityField
+from gauze.ui.panels.make_choices import MakeChoices
+from gauze.ui.panels.make_parts import PartsList
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.text import spoken, tr
 from gauze.ui.workbench import Workbench
@@ -22,6 +25,7 @@ class MakePanel(PlacePanel):
     """Choices of the making, and a line for each material; ``shown`` tells that it has come into view."""
 
     shown = pyqtSignal()
+    hidden = pyqtSignal()
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Cutting and bill"))
@@ -47,6 +51,14 @@ class MakePanel(PlacePanel):
         opened.setToolTip(tr("Every bar with its cuts, and what it all costs (Ctrl+L)"))
         opened.clicked.connect(lambda: self.command_wanted.emit("making", 0))
         self.form.add_wide(opened)
+        steps = QPushButton(tr("Steps …"))
+        steps.setToolTip(tr("Every step with its parts, tools, readings and cautions, to tick (Ctrl+Shift+B)"))
+        steps.clicked.connect(lambda: self.command_wanted.emit("steps", 0))
+        self.form.add_wide(steps)
+        self.parts = PartsList()
+        self.form.add_wide(self.parts)
+        self.choices = MakeChoices(bench)
+        self.form.add_wide(self.choices)
         caution = QLabel(
             tr(
                 "Caution: guard blades, clamp the work, wear eye protection, and breathe neither saw dust nor solder fumes. "
@@ -86,8 +98,18 @@ class MakePanel(PlacePanel):
         super().showEvent(event)
         self.shown.emit()
 
+    def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Tell that it has gone out of view."""
+        super().hideEvent(event)
+        self.hidden.emit()
+
+    def show_workshop(self, workshop: Workshop) -> None:
+        """List the parts."""
+        self.parts.show_workshop(workshop, self.bench.unit)
+
     def refresh(self) -> None:
         """Show what is chosen, or usual."""
+        self.choices.refresh()
         making, unit = shown_making(self.bench.design), self.bench.unit
         self.copies.show_text(str(making.copies))
         self.kerf.show_text(format_length(making.kerf_mm, unit))
@@ -106,6 +128,7 @@ class MakePanel(PlacePanel):
     def forget(self) -> None:
         """Take the lines of another design away."""
         self._lines.setText(tr("Calculating …"))
+        self.parts.forget()
 
     def _show_made(self, request: Any, made: MadeBuild) -> None:
         if request.design != self.bench.design:

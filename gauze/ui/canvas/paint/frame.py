@@ -7,6 +7,7 @@ from PyQt6.QtCore import QRectF
 from gauze.core.design import Design
 from gauze.core.evaluate import Evaluation
 from gauze.core.layout import Layout
+from gauze.core.layout.model import FloatArray
 from gauze.core.layout.sketch import Handle, MovableItem
 from gauze.core.units import LengthUnit
 from gauze.ui.canvas.sheet import Sheet
@@ -37,7 +38,10 @@ class Lively:
 
 @dataclass(frozen=True)
 class Frame:
-    """A scene on its sheet, as large as ``area``, looked at in a state, theme and unit."""
+    """A scene on its sheet, as large as ``area``, looked at in a state, theme and unit.
+
+    ``picked`` are outlines in the plan, (n, 2) in mm, of parts that are picked in a list or on the drawing.
+    """
 
     area: QRectF
     scene: Scene
@@ -46,3 +50,4 @@ class Frame:
     theme: Theme
     unit: LengthUnit
     lively: Lively
+    picked: tuple[FloatArray, ...] = ()

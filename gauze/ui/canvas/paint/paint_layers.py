@@ -161,3 +161,15 @@ def _emptiest_corner(sheet: Sheet, area: QRectF, wide: float, tall: float) -> QR
         return sum(one.width() * one.height() for one in crossings)
 
     return min(corners, key=covered)
+
+
+def paint_picked(painter: QPainter, window: Window, rings_mm: Sequence[FloatArray], theme: Theme) -> None:
+    """Mark parts in the plan: filled lightly, with a firm edge that is seen without its colour as well."""
+    painter.save()
+    edge, fill = theme.colour("accent"), QColor(theme.colour("accent"))
+    fill.setAlpha(70)
+    painter.setPen(QPen(edge, 2.0))
+    painter.setBrush(fill)
+    for ring in rings_mm:
+        painter.drawPolygon(polygon(window, ring))
+    painter.restore()

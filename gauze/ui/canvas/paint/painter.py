@@ -19,7 +19,7 @@ from gauze.ui.canvas.paint.frame import Frame, Scene
 from gauze.ui.canvas.paint.kept_views import KeptPlan, KeptProfile
 from gauze.ui.canvas.paint.lit_faces import LitFaces, following
 from gauze.ui.canvas.paint.paint_dimensions import paint_dimensions, paint_scale
-from gauze.ui.canvas.paint.paint_layers import paint_layers
+from gauze.ui.canvas.paint.paint_layers import paint_layers, paint_picked
 from gauze.ui.canvas.paint.paint_marks import paint_cut_grip, paint_detail_frame, paint_glow, paint_grips, paint_hold
 from gauze.ui.canvas.paint.paint_profile import paint_cut_line
 from gauze.ui.canvas.paint.paint_views import paint_cut, paint_plan
@@ -58,6 +58,8 @@ class DrawingPainter:
         if state.layers:
             area = QRectF(0.0, 0.0, frame.area.width(), frame.area.height())
             paint_layers(painter, sheet, area, self._layers_of(scene), state.layers, theme)
+        if frame.picked and sheet.shows("plan"):
+            paint_picked(painter, sheet.plan, frame.picked, theme)
         if scene.evaluation is not None:
             self._paint_light(painter, frame, scene.evaluation)
         if sheet.detail is not None:

@@ -1,5 +1,7 @@
 """Has the cutting and the bill of the open design planned, and keeps the window that shows them."""
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QWidget
 
@@ -26,7 +28,8 @@ class MakeKeeper(QObject):
 
     def __init__(self, bench: Workbench, places: PlaceStack, exports: Exports, parent: QWidget) -> None:
         super().__init__()
-        self._bench, self._exports, self._parent = bench, exports, parent
+        self._bench, self.exports, self._parent = bench, exports, parent
+        self.also_for: list[Callable[[], bool]] = []  # who else wants it planned at the moment
         self.window: MakingWindow | None = None
         self.made: MadeBuild | None = None
         self._asked: MakeRequest | None = None
@@ -73,7 +76,7 @@ class MakeKeeper(QObject):
     def plan(self) -> None:
         """Have it planned, where it is looked at and the design is at rest."""
         looked_at = [one.isVisible() for one in (self._panel, self.window) if one is not None]
-        if not any(looked_at) or self._bench.exact is None:
+        if not (any(looked_at) or any(wanted() for wanted in self.also_for)) or self._bench.exact is None:
             return
         request = self._request()
         if request != self._asked or self.made is None:
@@ -82,12 +85,12 @@ class MakeKeeper(QObject):
 
     def export(self, what: str) -> None:
         """Write the cutting list or the bill of the design as it stands."""
-        (self._exports.cutting_list if what == "cuts" else self._exports.bill)(self._request())
+        (self.exports.cutting_list if what == "cuts" else self.exports.bill)(self._request())
 
     def export_everything(self) -> None:
         """Write everything of the design as it stands into a new folder."""
         request = self._request()
-        self._exports.everything(FilesRequest(request.design, request.things, file_name(request.design.name)))
+        self.exports.everything(FilesRequest(request.design, request.things, file_name(request.design.name)))
 
     def _request(self) -> MakeRequest:
         return MakeRequest(self._bench.design, usable(self._bench.shelf, self._bench.catalogue).things)

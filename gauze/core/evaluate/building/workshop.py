@@ -1,0 +1,109 @@
+"""What the place Make shows beside the cutting: the steps, the list of parts, and where each lies in the plan."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from gauze.core.drawing.part_shapes import plan_shapes
+from gauze.core.evaluate.building.model import Step
+from gauze.core.evaluate.building.steps import steps_of
+from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.findings.weight import weight_of
+from gauze.core.evaluate.made import MadeBuild
+from gauze.core.families import parts_of
+from gauze.core.layout.model import FloatArray
+from gauze.core.layout.pieces import Piece, StripPiece
+from gauze.core.parts import BodyPart
+from gauze.core.words import Length, Text, say
+
+
+@dataclass(frozen=True)
+class PartRow:
+    """Parts that are alike: what they are, how large, how heavy all of them are, and the ids by which they are picked."""
+
+    name: Text
+    size: Text
+    kg: float
+    ids: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Workshop:
+    """Steps and parts of a design; ``shapes`` are outlines in the plan by id, (n, 2) in mm."""
+
+    steps: tuple[Step, ...]
+    rows: tuple[PartRow, ...]
+    shapes: Mapping[str, FloatArray]
+
+    def row_of(self, part_id: str) -> int | None:
+        """Number of the row that a part stands in."""
+        return next((index for index, row in enumerate(self.rows) if part_id in row.ids), None)
+
+    def part_at(self, x_mm: float, y_mm: float) -> str | None:
+        """Return the smallest part under a place of the plan; None where none lies."""
+        hit = [(_area(ring), name) for name, ring in self.shapes.items() if _contains(ring, x_mm, y_mm)]
+        return min(hit)[1] if hit else None
+
+
+def workshop_of(evaluation: Evaluation, made: MadeBuild) -> Workshop:
+    """Return what the place Make shows of a design."""
+    parts = parts_of(evaluation.design, evaluation.layout, evaluation.catalogue)
+    weights = {one.id: one.kg for one in weight_of(evaluation).parts}
+    rows = [*_pieces(parts.pieces, weights), *_body(parts.body, weights)]
+    return Workshop(steps_of(evaluation, made), tuple(rows), plan_shapes(parts, evaluation.layout))
+
+
+def _pieces(pieces: Sequence[Piece], weights: Mapping[str, float]) -> list[PartRow]:
+    alike: dict[tuple[str, float], list[Piece]] = {}
+    for piece in pieces:
+        if isinstance(piece, StripPiece):
+            alike.setdefault((piece.strip.name, round(piece.length_mm, 1)), []).append(piece)
+        else:
+            alike.setdefault((piece.module.name, 0.0), []).append(piece)
+    found = []
+    for (name, length), some in alike.items():
+        first = some[0]
+        size: Text = Length(length)
+        if not isinstance(first, StripPiece):
+            module = first.module
+            size = say(
+                "{wide} × {high}",
+                wide=Length(round(module.columns * module.pitch_mm, 1)),
+                high=Length(round(module.rows * module.pitch_mm, 1)),
+            )
+        ids = tuple(piece.id for piece in some)
+        found.append(PartRow(name, size, sum(weights.get(one, 0.0) for one in ids), ids))
+    return found
+
+
+def _body(body: Sequence[BodyPart], weights: Mapping[str, float]) -> list[PartRow]:
+    alike: dict[tuple[object, ...], list[BodyPart]] = {}
+    for part in body:
+        size = round(part.length_mm, 1), round(part.width_mm, 1), part.thickness_mm
+        alike.setdefault((part.name, part.material, *size), []).append(part)
+    found = []
+    for some in alike.values():
+        first = some[0]
+        wide, high = Length(round(first.length_mm, 1)), Length(round(first.width_mm, 1))
+        size_words: Text = say("{wide} × {high}", wide=wide, high=high)
+        if first.thickness_mm is not None:
+            size_words = say(
+                "{wide} × {high} × {thick}", wide=wide, high=high, thick=Length(round(first.thickness_mm, 2))
+            )
+        ids = tuple(name for part in some for name in part.ids())
+        found.append(PartRow(first.name, size_words, sum(weights.get(one, 0.0) for one in ids), ids))
+    return found
+
+
+def _area(ring: FloatArray) -> float:
+    (x0, y0), (x1, y1) = ring.min(axis=0).tolist(), ring.max(axis=0).tolist()
+    return float((x1 - x0) * (y1 - y0))
+
+
+def _contains(ring: FloatArray, x: float, y: float) -> bool:
+    """Whether a place lies in a ring: by how often a ray to the right crosses it."""
+    inside = False
+    points = ring.tolist()
+    for (ax, ay), (bx, by) in zip(points, points[1:] + points[:1], strict=True):
+        if (ay > y) != (by > y) and x < ax + (y - ay) / (by - ay) * (bx - ax):
+            inside = not inside
+    return inside
