@@ -6,13 +6,15 @@ import msgspec
 
 from gauze.core.design.limits import check_limits
 from gauze.core.errors import DesignError
+from gauze.core.words import Number
 
 MOST_STOCKS = 200
 LONGEST_KEY = 200
 LONGEST_READING, LONGEST_NOTE = 60, 2000
 MOST_STEPS = 5000
 Paper = Literal["a4", "a3", "letter"]
-CaseSize = Annotated[float, msgspec.Meta(ge=5, le=500)]
+LEAST_CASE_MM, MOST_CASE_MM = 5.0, 500.0
+CaseSize = Annotated[float, msgspec.Meta(ge=LEAST_CASE_MM, le=MOST_CASE_MM)]
 
 
 class StockChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -107,6 +109,7 @@ def check_making(making: Making) -> None:
     """Check what can be judged without the build; raises :class:`gauze.core.errors.DesignError`."""
     check_limits(making, "making")
     check_limits(making.printing, "making.printing")
+    _check_case(making.printing)
     _check_records(making)
     if len(making.stocks) > MOST_STOCKS:
         raise DesignError("making.stocks", "At most {most} materials can have a stock of their own.", most=MOST_STOCKS)
@@ -114,6 +117,17 @@ def check_making(making: Making) -> None:
         check_limits(one, f"making.stocks[{index}]")
         if any(one.key == other.key for other in making.stocks[:index]):
             raise DesignError(f"making.stocks[{index}]", "This material has a stock already: keep one of the two.")
+
+
+def _check_case(printing: Printing) -> None:
+    for one in printing.case_mm or ():
+        if not LEAST_CASE_MM <= one <= MOST_CASE_MM:
+            raise DesignError(
+                "making.printing.case_mm",
+                "A case is {least} to {most} mm along each side: type other sizes.",
+                least=Number(LEAST_CASE_MM),
+                most=Number(MOST_CASE_MM),
+            )
 
 
 def _check_records(making: Making) -> None:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
@@ -46,6 +46,7 @@ class StepsWindow(QDialog):
         self._making = Making()
         self._stale = False
         self._written = ""  # the step whose note and reading stand in the fields
+        self._note_kept = ""  # its note as far as it is kept
         self.tree = QTreeWidget()
         self.tree.setHeaderHidden(True)
         self.tree.setAccessibleName(tr("Steps"))
@@ -66,6 +67,7 @@ class StepsWindow(QDialog):
         self.note.setAccessibleName(tr("Note"))
         self.note.setPlaceholderText(tr("a note of your own"))
         self.note.setFixedHeight(64)
+        self.note.installEventFilter(self)
         self.own = QLineEdit()
         self.own.setMaxLength(LONGEST_NOTE)
         self.own.setAccessibleName(tr("A step of your own, after this one"))
@@ -144,6 +146,10 @@ class StepsWindow(QDialog):
             item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable)
             ticked = making.record(step.key).done
             item.setCheckState(0, Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked)
+            if ticked:
+                font = item.font(0)
+                font.setStrikeOut(True)
+                item.setFont(0, font)
             if wanted is None or step.key == key:
                 wanted = item
         if wanted is not None:
@@ -171,25 +177,36 @@ class StepsWindow(QDialog):
         self._text.setText("" if step is None else "\n".join(lines_of(step, self._unit)))
         self.remove.setVisible(step is not None and step.stage == "own")
         for field in (self.reading, self.note, self.own, self.add):
-            field.setEnabled(step is not None and not self._stale)
+            field.setEnabled(step is not None)
         record = self._making.record("" if step is None else step.key)
         self._written = "" if step is None else step.key
         if not (self.reading.hasFocus() and self.reading.isModified()):
             self.reading.setText(record.reading)
         self.note.setPlainText(record.note)
+        self._note_kept = record.note
         self.step_shown.emit(step)
 
     def _keep_note(self) -> None:
         """Take what was written about the step that was looked at."""
-        if self._written and not self._stale:
-            note = self.note.toPlainText().strip()[:LONGEST_NOTE]
-            if note != self._making.record(self._written).note:
-                key, self._written = self._written, ""
-                self.record_taken.emit(key, "note", note)
+        note = self.note.toPlainText().strip()[:LONGEST_NOTE]
+        if self._written and note != self._note_kept:
+            self._note_kept = note
+            self.record_taken.emit(self._written, "note", note)
 
-    def keep(self) -> None:
-        """Take what is written and not yet kept, as when the window is closed."""
-        self._keep_note()
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802 - Qt's name
+        """Keep the note as soon as the hand goes elsewhere."""
+        if watched is self.note and event is not None and event.type() == QEvent.Type.FocusOut:
+            self._keep_note()
+        return super().eventFilter(watched, event)
+
+    def forget(self) -> None:
+        """Take the steps of another design away."""
+        self._written, self._steps, self._making = "", (), Making()
+        self.tree.blockSignals(True)
+        self.tree.clear()
+        self.tree.blockSignals(False)
+        self._count.setText(tr("Calculating …"))
+        self._show_current()
 
     def done(self, result: int) -> None:
         """Keep the note before the window closes."""

@@ -91,6 +91,8 @@ def theme_named(name: str) -> Theme:
 
 _STYLE = Template(
     """
+QTreeView::indicator { width: 11px; height: 11px; border: 1px solid $text; border-radius: 2px; background: transparent; }
+QTreeView::indicator:checked { background: $text; }
 QToolTip { color: $text; background: $raised; border: 1px solid $line; padding: 4px; }
 QMainWindow, QDialog { background: $window; }
 #panel, #topBar, #tray, #places { background: $panel; }

@@ -37,6 +37,7 @@ class StepsKeeper(QObject):
         self._made: tuple[MakeRequest, MadeBuild] | None = None
         self._asked: WorkshopRequest | None = None
         bench.design_changed.connect(self._forget)
+        bench.document_replaced.connect(self._replace)
         bench.lit.connect(lambda _result: self._ask())
         bench.solving.made.connect(self._take_made)
         bench.solving.workshop_found.connect(self._take)
@@ -152,6 +153,12 @@ class StepsKeeper(QObject):
             self.window.set_stale(stale=True)
         if self._panel is not None:
             self._panel.parts.set_stale()
+
+    def _replace(self) -> None:
+        """Another design is open: nothing of the one before is shown, or kept with it."""
+        self.workshop = None
+        if self.window is not None:
+            self.window.forget()
 
     # -- what is picked ---------------------------------------------------------------------------------------------
 
