@@ -6,13 +6,15 @@
 import random
 import time
 
+from gauze.core.evaluate import Detail, evaluate
+from gauze.core.evaluate.building.workshop import workshop_of
 from gauze.core.evaluate.made import made_of
 from gauze.core.formats.design_file import decode_design
-from gauze.core.formats.making_pdf import encode_making_pdf
 from gauze.core.making.cutting import Saw, Stock, Wanted, plan_cuts
 from gauze.core.making.sheets import Cutout, SheetSize, plan_sheets
 from gauze.core.materials import load_catalogue
 from gauze.demo import DEMOS
+from gauze.session.exporting import book_of, files_of
 
 _JOBS = 6
 
@@ -49,10 +51,17 @@ def main() -> None:
         started = time.perf_counter()
         made = made_of(design, catalogue, ())
         planned = time.perf_counter()
-        pages = encode_making_pdf(design.name, made)
+        evaluation = evaluate(design, catalogue, Detail(fineness=1.0, most_pixels=60_000))
+        lit = time.perf_counter()
+        workshop = workshop_of(evaluation, made)
+        stated = time.perf_counter()
+        book = book_of(evaluation, made)
+        written = time.perf_counter()
+        files = files_of(design, catalogue, (), ("templates", "printed"), demo.key)
         print(
-            f"{demo.key:16} planned {planned - started:5.2f} s, its pages {time.perf_counter() - planned:5.2f} s, "
-            f"{len(pages) // 1024} KB"
+            f"{demo.key:16} planned {planned - started:5.2f} s, {len(workshop.steps):3} steps and parts "
+            f"{stated - lit:5.2f} s, book {written - stated:5.2f} s ({len(book) // 1024} KB), "
+            f"templates and solids {time.perf_counter() - written:5.2f} s ({len(files)} files)"
         )
 
 

@@ -25,6 +25,7 @@ from unittest import mock
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
+from PyQt6.QtPrintSupport import QPrintDialog
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -332,6 +333,7 @@ def watched(tally: Tally, monkey: Monkey) -> Iterator[None]:
         mock.patch.object(QMessageBox, "open", answer),
         mock.patch.object(QFileDialog, "getSaveFileName", save_name),
         mock.patch.object(QFileDialog, "getOpenFileName", open_name),
+        mock.patch.object(QPrintDialog, "exec", return_value=0),
         mock.patch.object(QFileDialog, "getExistingDirectory", side_effect=lambda *_: monkey.random.choice(folders)),
     )
     log = Log(logging.WARNING)

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from gauze.core.design import Design
+from gauze.core.drawing.explosion import explosion
+from gauze.core.drawing.part_shapes import plan_shapes
 from gauze.core.drawing.templates import mirrored, templates_of
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.soldering import soldering_steps
@@ -16,6 +18,7 @@ from gauze.core.evaluate.made import USUAL, MadeBuild, made_of
 from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import parts_of
 from gauze.core.formats.drawing_file import encode_drawing
+from gauze.core.formats.drawing_svg import encode_svg
 from gauze.core.formats.ies import encode_ies
 from gauze.core.formats.making_csv import encode_bill, encode_sheets
 from gauze.core.formats.making_file import ENDINGS, encode_making
@@ -69,7 +72,12 @@ def _ies(one: _Whole) -> Mapping[str, bytes]:
 def _drawing(one: _Whole) -> Mapping[str, bytes]:
     layout = one.evaluation.layout
     computed = computed_for_drawing(one.design, layout, one.catalogue)
-    return {f"drawing{kind}": encode_drawing(one.design, layout, kind, *computed) for kind in (".svg", ".dxf", ".pdf")}
+    parts = parts_of(one.design, layout, one.catalogue)
+    apart = explosion(parts, plan_shapes(parts, layout))
+    taken = {} if apart is None else {"taken-apart.svg": encode_svg(one.design.name, [apart])}
+    return taken | {
+        f"drawing{kind}": encode_drawing(one.design, layout, kind, *computed) for kind in (".svg", ".dxf", ".pdf")
+    }
 
 
 def _parts(one: _Whole) -> Mapping[str, bytes]:

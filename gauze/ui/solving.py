@@ -119,6 +119,7 @@ class Solving(QObject):
                 ),
                 Job("table", self._table, self.table_read.emit, self._refuse_table, lambda _running: False),
                 Job("export", lambda write, _cancelled: write(), give_way=lambda _running: False),
+                Job("print", lambda render, cancelled: render(cancelled), give_way=lambda _running: False),
             )
         )
         self._jobs.failed.connect(self.failed)
@@ -194,6 +195,10 @@ class Solving(QObject):
     def run_export(self, write: Callable[[], None]) -> None:
         """Write a file off the interface thread; an error is told through ``failed``."""
         self._jobs.submit("export", write)
+
+    def run_print(self, render: Callable[[Cancelled], None]) -> None:
+        """Render pages off the interface thread, until it is told to stop; an error is told through ``failed``."""
+        self._jobs.submit("print", render)
 
     def cancel(self, name: str) -> None:
         """Stop one kind of work: fixes, tray, field, other, demos."""

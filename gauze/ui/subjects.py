@@ -113,6 +113,14 @@ def _export_printed(window: MainWindow, _index: int) -> None:
     window.steps_keeper.export_printed()
 
 
+def _print_book(window: MainWindow, _index: int) -> None:
+    window.steps_keeper.print_book()
+
+
+def _print_templates(window: MainWindow, _index: int) -> None:
+    window.steps_keeper.print_templates()
+
+
 def _measure_sheet(window: MainWindow, _index: int) -> None:
     window.places.panel(SoftenPanel).measure_own_sheet()
 
@@ -215,6 +223,8 @@ SUBJECTS = (
             ActionRow("&Go", "making", "&Cutting and bill", "Ctrl+L", run=_open_making),
             ActionRow("&Go", "steps", "St&eps", "Ctrl+Shift+B", run=_open_steps),
             ActionRow("&File", "export_book", "Export the build boo&k (PDF) …", run=_export_book),
+            ActionRow("&File", "print_book", "Pri&nt the build book …", "Ctrl+P", run=_print_book),
+            ActionRow("&File", "print_templates", "Print the te&mplates …", run=_print_templates),
             ActionRow("&File", "export_templates", "Export the &templates (PDF, DXF, SVG) …", run=_export_templates),
             ActionRow("&File", "export_printed", "Export the &printed parts (3MF) …", run=_export_printed),
             ActionRow("&File", "export_cuts", "Export the c&utting list (CSV, PDF) …", run=_export_cuts),

@@ -6,7 +6,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
-from PyQt6.QtWidgets import QFileDialog, QTreeWidgetItem
+from PyQt6.QtWidgets import QDialog, QFileDialog, QTreeWidgetItem
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design.making import Making, Printing
@@ -24,7 +24,7 @@ from gauze.ui.main_window import MainWindow
 from gauze.ui.making.steps_window import StepsWindow
 from gauze.ui.panels.make import MakePanel
 from tests.builders import CATALOGUE, design
-from tests.families import family, tiles, tube
+from tests.families import family, head, tiles, tube
 from tests.ui.test_make import typed
 
 Open = Callable[..., MainWindow]
@@ -265,3 +265,38 @@ def test_where_nothing_is_printed_that_is_said(
     qtbot.waitUntil(lambda: bool(told), timeout=120_000)
     assert "nothing was written" in told[0]
     assert not (tmp_path / "x.3mf").exists()
+
+
+@pytest.mark.parametrize(("action", "across"), [("print_book", False), ("print_templates", True)])
+def test_what_is_printed_has_the_size_of_its_pages(
+    open_window: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, action: str, across: bool
+) -> None:
+    """Onto a printer that writes a file: as many pages, each as large as the one of the PDF that it shows."""
+    from PyQt6.QtPdf import QPdfDocument
+    from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+
+    window = open_window(family(head()))
+    out = tmp_path / "printed.pdf"
+
+    def choose(dialog: QPrintDialog) -> int:
+        printer = dialog.printer()
+        assert printer is not None
+        printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+        printer.setOutputFileName(str(out))
+        return int(QDialog.DialogCode.Accepted)
+
+    monkeypatch.setattr(QPrintDialog, "exec", choose)
+    window.actions_by_key[action].trigger()
+    qtbot.waitUntil(lambda: window.steps_keeper.printing is not None, timeout=120_000)
+    printing = window.steps_keeper.printing
+    assert printing is not None
+    with qtbot.waitSignal(printing.finished, timeout=120_000) as told:
+        pass
+    document = QPdfDocument(None)
+    document.load(str(out))
+    assert document.pageCount() == told.args[0] > 1
+    sizes = [document.pagePointSize(page) for page in range(document.pageCount())]
+    for size in sizes:
+        assert sorted((size.width(), size.height())) == pytest.approx((595.3, 841.9), abs=1.5)
+    assert any(size.width() > size.height() for size in sizes) == across
+    document.close()

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtPrintSupport import QPrintDialog
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
@@ -226,6 +227,7 @@ def test_every_menu_entry_can_be_chosen(open_window: Open, monkeypatch: pytest.M
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: ("", ""))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("", ""))
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: "")
+    monkeypatch.setattr(QPrintDialog, "exec", lambda *_: 0)
     monkeypatch.setattr(QMessageBox, "exec", lambda _self: QMessageBox.StandardButton.Discard)
     for row in action_rows(SUBJECTS):
         if row.key and row.key not in {"quit", "recent"}:

@@ -12,6 +12,7 @@ from reportlab.platypus import Flowable, Image, KeepTogether, PageBreak, Paragra
 
 from gauze.core.design.making import StepRecord
 from gauze.core.drawing import View, views_of
+from gauze.core.drawing.explosion import explosion
 from gauze.core.drawing.part_shapes import highlighted, plan_shapes
 from gauze.core.drawing.templates import Template
 from gauze.core.electrical.soldering import soldering_steps
@@ -191,6 +192,10 @@ def _drawings(book: Book, reader: Reader) -> Iterator[Flowable]:
     for view in views_of(evaluation.design, evaluation.layout):
         plan = View(view.key, view.name, view.reach_mm, tuple(one for one in view.layers if one.key not in _OVERLAYS))
         yield KeepTogether([said(view.name, reader, PART), drawn(plan, reader, WIDE, 0.42 * HIGH), Spacer(1.0, 8.0)])
+    parts = parts_of(evaluation.design, evaluation.layout, evaluation.catalogue)
+    apart = explosion(parts, plan_shapes(parts, evaluation.layout))
+    if apart is not None:
+        yield KeepTogether([said(apart.name, reader, PART), drawn(apart, reader, WIDE, 0.6 * HIGH), Spacer(1.0, 8.0)])
     power = evaluation.network.power
     if power is None:
         return

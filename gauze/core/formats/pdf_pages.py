@@ -13,7 +13,7 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate
 
 from gauze.core.drawing import View
 from gauze.core.formats.drawing_pdf import latin
-from gauze.core.formats.drawing_style import fill_grey, label_place, pen_mm
+from gauze.core.formats.drawing_style import fill_grey, pen_mm
 from gauze.core.layout.sketch import Outline
 from gauze.core.words import Reader, Text
 
@@ -108,8 +108,10 @@ def _items(shape: Outline, frame: tuple[float, float, float], reader: Reader, *,
             ]
             yield Line(*ends, strokeWidth=_THINNEST)
     if words and shape.words:
-        x, y = label_place(shape)
-        yield small_text((x - left) * scale, (y - low) * scale, reader.read(shape.words))
+        (x0, y0), (x1, y1) = shape.points_mm.min(axis=0).tolist(), shape.points_mm.max(axis=0).tolist()
+        away = 2.0 if not shape.closed and len(points) > 1 else -SMALL / 3.0  # just above a line, else in the middle
+        place = ((x0 + x1) / 2.0 - left) * scale, ((y0 + y1) / 2.0 - low) * scale + away
+        yield small_text(*place, reader.read(shape.words))
 
 
 def table_style(*more: Sequence[Any]) -> list[Any]:

@@ -1,6 +1,9 @@
 """Has steps and parts of the open design stated once its cutting is planned; keeps the list of parts and the steps' window."""
 
-from typing import Any
+from __future__ import annotations
+
+import importlib
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QWidget
@@ -22,6 +25,9 @@ from gauze.ui.text import tr
 from gauze.ui.theme import Theme
 from gauze.ui.workbench import Workbench
 
+if TYPE_CHECKING:
+    from gauze.ui.main_window.printing import Printing
+
 
 class StepsKeeper(QObject):
     """Stands between steps and parts, the drawing, and the workbench."""
@@ -34,6 +40,7 @@ class StepsKeeper(QObject):
         make.also_for.append(lambda: self.window is not None and self.window.isVisible())
         self.window: StepsWindow | None = None
         self.workshop: Workshop | None = None
+        self.printing: Printing | None = None
         self._made: tuple[MakeRequest, MadeBuild] | None = None
         self._asked: WorkshopRequest | None = None
         bench.design_changed.connect(self._forget)
@@ -103,6 +110,21 @@ class StepsKeeper(QObject):
         self._make.exports.one_file(
             self._request("printed"), tr("Export the printed parts"), kinds, {".3mf": "printed.3mf"}
         )
+
+    def print_book(self) -> None:
+        """Print the build book of the design as it stands."""
+        self._printing().print_file(self._request("book"), "build-book.pdf")
+
+    def print_templates(self) -> None:
+        """Print the templates at their true size."""
+        self._printing().print_file(self._request("templates"), "templates.pdf")
+
+    def _printing(self) -> Printing:
+        """What prints; made when it is first wanted, as it loads what reads PDF."""
+        if self.printing is None:
+            module = importlib.import_module("gauze.ui.main_window.printing")
+            self.printing = module.Printing(self._bench, self._parent)
+        return self.printing
 
     def _request(self, kind: str) -> FilesRequest:
         bench = self._bench
