@@ -14,7 +14,7 @@ CHANNEL_A = 0.020  # of one colour of a pixel at full; common practice, no sourc
 _LONGEST = 2048
 _LOOK_S = 0.1
 _OUT_OF_ORDER = (
-    20  # a packet less than so many behind is old: ANSI E1.31-2018, 6.7.2; further behind, the sender began anew
+    20  # a packet less than so many behind is old: ANSI E1.31-2018, 6.7.2; further behind, the sender started again
 )
 
 

@@ -1,13 +1,14 @@
 """The edits of how a build is made, as pure functions from design to design."""
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.making import Making, OwnStep, StepRecord, StockChoice, check_making
+from gauze.core.making.bill import Bill
 from gauze.core.making.cutting import ALIKE_MM, Bar
 from gauze.core.making.plans import PlannedList, stock_of
 from gauze.core.materials.labels import BoardStock, ProfileStock, Thing
@@ -49,6 +50,18 @@ def with_stock(design: Design, key: str, **changes: Any) -> Design:
     return with_making(design, stocks=(*rest, *own))
 
 
+def known_prices(bill: Bill, prices: Mapping[str, float]) -> dict[str, float]:
+    """Return the prices that are known of lines which have none yet, by their keys."""
+    return {line.key: prices[line.key] for line in bill.lines if line.price is None and line.key in prices}
+
+
+def with_prices(design: Design, prices: Mapping[str, float]) -> Design:
+    """Choose several prices at once; raises :class:`DesignError` where one is invalid."""
+    for key, price in prices.items():
+        design = with_stock(design, key, price=price)
+    return design
+
+
 def with_printing(design: Design, **changes: Any) -> Design:
     """Choose something of what is printed.
 
@@ -75,7 +88,7 @@ def with_record(design: Design, key: str, **changes: Any) -> Design:
 
 
 def with_own_step(design: Design, after: str, text: str) -> Design:
-    """Add a step of one's own after another; raises :class:`DesignError` for an empty or too long one."""
+    """Add an own step after another; raises :class:`DesignError` for an empty or too long one."""
     making = shown_making(design)
     taken = {one.key for one in making.own_steps}
     key = next(name for number in itertools.count(1) if (name := f"own-{number}") not in taken)
@@ -83,7 +96,7 @@ def with_own_step(design: Design, after: str, text: str) -> Design:
 
 
 def without_own_step(design: Design, key: str) -> Design:
-    """Take a step of one's own out, with what is kept of it; steps that followed it follow what it followed."""
+    """Remove an own step and its record; steps that followed it follow what it followed."""
     making = shown_making(design)
     gone = next((one for one in making.own_steps if one.key == key), None)
     if gone is None:

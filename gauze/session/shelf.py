@@ -1,8 +1,8 @@
 """The shelf: a builder's own sheets, and all that lies there with a label, kept from one design to the next."""
 
 import contextlib
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Annotated
 
@@ -11,6 +11,7 @@ import platformdirs
 
 from gauze.core.design.design import OWN_PREFIX
 from gauze.core.design.labels import read_label
+from gauze.core.design.making import LONGEST_KEY
 from gauze.core.errors import DesignError, FormatError
 from gauze.core.materials import Catalogue, OwnDiffuser
 from gauze.core.materials.labels import Lamp, ModuleLabel, StripLabel, Thing
@@ -19,16 +20,20 @@ from gauze.session.edits import free_id
 from gauze.session.storage import UNREADABLE, exclusive, read_file, write_file
 
 MOST_THINGS = 5000
+MOST_PRICES = 2000
+PriceKey = Annotated[str, msgspec.Meta(max_length=LONGEST_KEY)]
+Price = Annotated[float, msgspec.Meta(ge=0, le=1_000_000)]
 _MOST_BYTES = 8_000_000
 _FORMAT, _VERSION = "gauze-shelf", 1
 
 
 @dataclass(frozen=True)
 class Shelf:
-    """Measured ``sheets``, and ``things`` by their labels; ids differ among each."""
+    """Measured ``sheets``, and ``things`` by their labels; ids differ among each. ``prices`` are those last paid, by material."""
 
     sheets: tuple[OwnDiffuser, ...] = ()
     things: tuple[Thing, ...] = ()
+    prices: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def lamps(self) -> tuple[Lamp, ...]:
@@ -47,6 +52,11 @@ class Shelf:
         if any(other.id == thing.id for other in self.things):
             return replace(self, things=tuple(thing if other.id == thing.id else other for other in self.things))
         return replace(self, things=(*self.things, thing))
+
+    def with_price(self, key: str, price: float) -> "Shelf":
+        """Keep the price of a material; of too many the oldest is forgotten."""
+        prices = {one: self.prices[one] for one in self.prices if one != key} | {key: price}
+        return replace(self, prices=dict(list(prices.items())[-MOST_PRICES:]))
 
     def without(self, thing_id: str) -> "Shelf":
         """Take a thing away."""
@@ -85,6 +95,7 @@ class _ShelfFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     format_version: Annotated[int, msgspec.Meta(ge=1, le=_VERSION)]
     own_diffusers: tuple[OwnDiffuser, ...]
     things: tuple[Thing, ...] = ()
+    prices: dict[PriceKey, Price] = {}
 
 
 def shelf_path() -> Path:
@@ -116,7 +127,7 @@ def load_shelf(path: Path) -> Shelf:
             error=printable(str(error), 160),
             aside=aside,
         ) from None
-    return Shelf(file.own_diffusers, file.things)
+    return Shelf(file.own_diffusers, file.things, file.prices)
 
 
 def change_shelf(path: Path, change: Callable[[Shelf], Shelf]) -> Shelf:
@@ -138,5 +149,5 @@ def _save(shelf: Shelf, path: Path) -> None:
         raise FormatError("The shelf holds at most {most} things: take some away first.", most=MOST_THINGS)
     with contextlib.suppress(OSError):  # a folder that cannot be made is reported by the write below
         path.parent.mkdir(parents=True, exist_ok=True)
-    body = msgspec.json.encode(_ShelfFile(_FORMAT, _VERSION, shelf.sheets, shelf.things))
+    body = msgspec.json.encode(_ShelfFile(_FORMAT, _VERSION, shelf.sheets, shelf.things, dict(shelf.prices)))
     write_file(path, msgspec.json.format(body, indent=2) + b"\n")

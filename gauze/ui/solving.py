@@ -79,6 +79,7 @@ class Solving(QObject):
     flashes_counted = pyqtSignal(object, float)  # FlashRequest, flashes a second
     response_found = pyqtSignal(object, object)  # PlayRequest, Response
     made = pyqtSignal(object, object)  # MakeRequest, MadeBuild
+    alternatives_found = pyqtSignal(object, object)  # MakeRequest, tuple[Alternative, ...]
     workshop_found = pyqtSignal(object, object)  # WorkshopRequest, Workshop
     shelf_judged = pyqtSignal(object, object)  # ShelfRequest, list[Judged]
     film_read = pyqtSignal(object, object)  # FilmRequest, Film
@@ -106,6 +107,11 @@ class Solving(QObject):
                 Job("play", self._ask("play"), lambda request, found: self.response_found.emit(request, found)),
                 Job("shelf", self._ask("shelf"), lambda request, judged: self.shelf_judged.emit(request, judged)),
                 Job("make", self._ask("make"), lambda request, found: self.made.emit(request, found)),
+                Job(
+                    "alternatives",
+                    self._ask("alternatives"),
+                    lambda request, found: self.alternatives_found.emit(request, found),
+                ),
                 Job(
                     "workshop",
                     self._ask("workshop"),
@@ -167,6 +173,10 @@ class Solving(QObject):
     def plan_making(self, request: MakeRequest) -> None:
         """Plan how a design is cut, and what it costs."""
         self._jobs.submit("make", request)
+
+    def compare_costs(self, request: MakeRequest) -> None:
+        """Set a design and its kept versions side by side: costs, watts, light."""
+        self._jobs.submit("alternatives", request)
 
     def find_workshop(self, request: WorkshopRequest) -> None:
         """State the steps and the parts of a design whose cutting is planned."""

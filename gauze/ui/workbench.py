@@ -217,7 +217,7 @@ class Workbench(QObject):
                 if self.exact is None:
                     self._light_at_rest()
 
-    # -- what is one's own ---------------------------------------------------------------------------------------
+    # -- own things -----------------------------------------------------------------------------------------------
 
     def known(self) -> Catalogue:
         """Return the catalogue with every own sheet, strip and module, of the design and of the shelf."""

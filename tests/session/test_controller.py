@@ -76,7 +76,7 @@ def test_what_is_lost_is_counted() -> None:
     [((0, 1, 1, 2), 1), ((5, 4, 6), 1), ((255, 0, 1), 0), ((200, 180, 181), 0), ((30, 11, 31), 1)],
 )
 def test_old_packets_are_ignored(sequences: tuple[int, ...], ignored: int) -> None:
-    """ANSI E1.31-2018, 6.7.2: out of order from 0 down to 19 behind; 20 and more is a sender that began anew."""
+    """ANSI E1.31-2018, 6.7.2: out of order from 0 down to 19 behind; 20 and more is a sender that started again."""
     controller = SimulatedController(Limits(), Clock())
     for sequence in sequences:
         controller.take(encode_universe(Universe(1, sequence, bytes(30)), CID))

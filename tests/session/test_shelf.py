@@ -10,7 +10,7 @@ from gauze.core.families import check_design
 from gauze.core.formats.design_file import decode_design, encode_design
 from gauze.core.materials.labels import ModuleLabel, StripLabel, SupplyLabel
 from gauze.session.edits import with_lamp, with_shelf, with_used_own_only
-from gauze.session.shelf import Shelf, change_shelf, load_shelf, usable
+from gauze.session.shelf import MOST_PRICES, Shelf, change_shelf, load_shelf, usable
 from gauze.session.versions import keep_version, take_up
 from tests.builders import CATALOGUE, design
 from tests.families import family, shells, tube
@@ -105,3 +105,14 @@ def test_a_file_with_an_impossible_label_is_refused(own: tuple[StripLabel, ...],
     with pytest.raises(DesignError) as told:
         check_design(msgspec.structs.replace(design(), own_lamps=own), CATALOGUE)
     assert told.value.field == field
+
+
+def test_prices_are_kept_the_oldest_forgotten_first(tmp_path: Path) -> None:
+    path = tmp_path / "shelf.json"
+    change_shelf(path, lambda shelf: shelf.with_price("board:40", 3.5).with_price("wire:0.75", 0.4))
+    change_shelf(path, lambda shelf: shelf.with_price("board:40", 4.0))
+    assert dict(load_shelf(path).prices) == {"wire:0.75": 0.4, "board:40": 4.0}
+    full = Shelf(prices={f"key {number}": 1.0 for number in range(MOST_PRICES)}).with_price("new", 2.0)
+    assert len(full.prices) == MOST_PRICES
+    assert "key 0" not in full.prices
+    assert full.prices["new"] == 2.0

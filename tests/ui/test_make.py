@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
@@ -10,13 +11,16 @@ from pytestqt.qtbot import QtBot
 
 from gauze.core.design.channel_bar import Bar
 from gauze.core.design.making import StockChoice
+from gauze.core.formats.making_csv import encode_bill
 from gauze.core.materials.labels import ProfileStock
-from gauze.session.making_edits import with_making
+from gauze.session.document import Document
+from gauze.session.making_edits import with_making, with_stock
+from gauze.session.versions import with_version_of
 from gauze.ui.main_window import MainWindow
 from gauze.ui.making.window import MakingWindow
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.panels.make import MakePanel
-from tests.builders import design
+from tests.builders import CATALOGUE, design
 from tests.families import bars, family
 
 Open = Callable[..., MainWindow]
@@ -182,3 +186,61 @@ def test_a_plan_of_an_earlier_design_is_dimmed_until_the_new_one_is_there(open_w
     assert "bought" in opened.blocks[key]._about.text()
     assert window.make_keeper.made is not None
     assert window.make_keeper.made.making.copies == 5
+
+
+def test_prices_are_kept_with_the_shelf_and_offered_to_the_next_design(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(BARS)
+    opened = making_of(window, qtbot)
+    row = next(row for row in range(opened.table.rowCount()) if "Channel" in opened.table.item(row, 0).text())
+    opened.table.item(row, 3).setText("9.5")
+    assert set(window.bench.shelf.prices.values()) == {9.5}
+    other = msgspec.structs.replace(BARS, name="Another")
+    window.bench.replace_document(Document(other, CATALOGUE))
+    qtbot.waitUntil(lambda: not opened.use_prices.isHidden(), timeout=120_000)
+    assert "(1)" in opened.use_prices.text()
+    opened.use_prices.click()
+    assert window.bench.design.making is not None
+    assert [one.price for one in window.bench.design.making.stocks] == [9.5]
+    qtbot.waitUntil(opened.use_prices.isHidden, timeout=120_000)
+
+
+def test_tax_and_hours_are_part_of_the_sum(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(with_making(BARS, tax_percent=20.0, hours=3.0, hour_price=10.0))
+    opened = making_of(window, qtbot)
+    row = next(row for row in range(opened.table.rowCount()) if "Channel" in opened.table.item(row, 0).text())
+    opened.table.item(row, 3).setText("10")
+    # two bars of 10, a fifth of it tax, three hours of 10
+    qtbot.waitUntil(lambda: "54.00 in all" in opened._total.text(), timeout=120_000)
+    assert "4.00 of it tax" in opened._total.text()
+    assert "30.00 for the hours" in opened._total.text()
+    made = window.make_keeper.made
+    assert made is not None
+    rows = encode_bill(made).decode().splitlines()
+    assert [line.rpartition(",")[2] for line in rows[-4:]] == ["20.00", "4.00", "30.00", "54.00"]
+
+
+def test_kept_versions_stand_beside_with_what_they_cost_and_give(open_window: Open, qtbot: QtBot) -> None:
+    short = family(bars(width_mm=15.0, bars=(Bar(length_mm=600.0),)))
+    what = with_version_of(with_stock(BARS, "profile:17.4 x 10", price=10.0), short, "short one")
+    window = open_window(what)
+    opened = making_of(window, qtbot)
+    qtbot.waitUntil(lambda: bool(opened._others.text()), timeout=240_000)
+    lines = opened._others.text().splitlines()
+    assert lines[0].startswith("This design: 20.00")
+    assert lines[1].startswith("“short one”: 10.00")
+    assert all("cd/m²" in line for line in lines)
+
+
+def test_choices_of_cost_are_typed(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(BARS, lit=False)
+    window.go_to("make")
+    choices = window.places.panel(MakePanel).choices
+    for field, text in ((choices.tax, "19 %"), (choices.hours, "6.5"), (choices.hour_price, "25")):
+        typed(field, text, qtbot)
+    making = window.bench.design.making
+    assert making is not None
+    assert (making.tax_percent, making.hours, making.hour_price) == (19.0, 6.5, 25.0)
+    typed(choices.tax, "", qtbot)
+    typed(choices.hours, "many", qtbot)
+    assert window.bench.design.making is not None
+    assert (window.bench.design.making.tax_percent, window.bench.design.making.hours) == (None, 6.5)

@@ -41,7 +41,7 @@ Distance = Annotated[float, msgspec.Meta(ge=20, le=100_000)]
 
 MOST_KEPT = 12
 LONGEST_NAME = 120  # characters
-OWN_PREFIX = "own-"  # of the ids of what is one's own, so that they never meet one of the catalogue
+OWN_PREFIX = "own-"  # of the ids of own things, so that they never meet one of the catalogue
 
 
 class Target(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):

@@ -75,7 +75,8 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     and wire are cut without. ``spare_one_in`` adds a spare piece to every so many, for mistakes; None for none. ``from_shelf``
     says that what lies on the shelf is used first. ``wall_mm`` is the thickness of the boards of which walls are made. ``paper``
     is what templates are printed on, ``printing`` what is made by a printer of plastic. Strip is laid
-    with its own tape, in clips or with glue, and joined with solder or connectors. It hangs on so many ``fixings``, each
+    with its own tape, in clips or with glue, and joined with solder or connectors. Prices are without tax of ``tax_percent``, or
+    with it where that is None; ``hours`` are worked on all copies, at ``hour_price`` each. It hangs on so many ``fixings``, each
     of which holds ``fixing_kg`` by its label; None where that is not known. ``records`` are what is kept of the steps,
     ``own_steps`` those that the builder added.
     """
@@ -90,6 +91,9 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     printing: Printing = Printing()
     laid_with: Literal["tape", "clips", "glue"] = "tape"
     joined_with: Literal["solder", "connectors"] = "solder"
+    tax_percent: Annotated[float, msgspec.Meta(ge=0, le=100)] | None = None
+    hours: Annotated[float, msgspec.Meta(ge=0, le=10_000)] | None = None
+    hour_price: Annotated[float, msgspec.Meta(ge=0, le=10_000)] | None = None
     fixings: Annotated[int, msgspec.Meta(ge=1, le=200)] | None = None
     fixing_kg: Annotated[float, msgspec.Meta(gt=0, le=10_000)] | None = None
     records: tuple[StepRecord, ...] = ()

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
 from gauze.core.parts.joining import carries_data
 
-# over the volts that a strip or module is made for: what it stands for long; common practice, no source
+# over the volts that a strip or module is made for: what it withstands permanently; common practice, no source
 PIXELS_STAND, OTHERS_STAND = 1.10, 1.15
 
 
@@ -88,6 +88,6 @@ def _module_load(pieces: Sequence[ModulePiece]) -> Load:
 
 
 def highest_volts(piece: Piece) -> float:
-    """Volts that a piece stands for long."""
+    """Volts that a piece withstands permanently."""
     made_for_v = piece.strip.volts if isinstance(piece, StripPiece) else piece.module.volts
     return made_for_v * (PIXELS_STAND if carries_data(piece) else OTHERS_STAND)

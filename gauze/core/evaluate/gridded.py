@@ -1,4 +1,4 @@
-"""The light of a face averaged over the cells of a grid of one's own, to compare with measurements and other programs."""
+"""The light of a face averaged over the cells of any grid, to compare with measurements and other programs."""
 
 from dataclasses import dataclass
 

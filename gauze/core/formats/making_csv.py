@@ -5,6 +5,7 @@ import io
 from collections.abc import Sequence
 
 from gauze.core.evaluate.made import MadeBuild
+from gauze.core.making.bill import Bill
 from gauze.core.words import ENGLISH, Reader
 
 CUT_COLUMNS = (
@@ -85,8 +86,18 @@ def encode_bill(made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
         )
         for line in made.bill.lines
     ]
-    rows.append(("total of what has a price", "", "", "", "", "", f"{made.bill.known_cost:.2f}"))
+    rows += [(name, "", "", "", "", "", f"{value:.2f}") for name, value in _sums(made.bill)]
     return _table(BILL_COLUMNS, rows)
+
+
+def _sums(bill: Bill) -> list[tuple[str, float]]:
+    """What it comes to: tax and hours only where they are chosen."""
+    found = [("total of what has a price", bill.known_cost)]
+    if bill.tax_percent is not None:
+        found.append((f"tax, {bill.tax_percent:g} %", bill.tax))
+    if bill.labour:
+        found.append(("hours", bill.labour))
+    return found if len(found) == 1 else [*found, ("in all", bill.total)]
 
 
 def _table(columns: Sequence[str], rows: Sequence[Sequence[object]]) -> bytes:

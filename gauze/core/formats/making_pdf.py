@@ -22,7 +22,7 @@ from gauze.core.formats.pdf_pages import (
     small_text,
     table_style,
 )
-from gauze.core.making.bill import BillLine
+from gauze.core.making.bill import Bill, BillLine
 from gauze.core.making.cutting import Bar, CuttingPlan
 from gauze.core.making.plans import PlannedList
 from gauze.core.making.sheet_lists import PlannedSheets
@@ -173,10 +173,23 @@ def bill_table(made: MadeBuild, reader: Reader) -> Table:
     heads = (say("What"), say("Used"), say("Bought"), say("Price each"), say("Cost"))
     rows: list[list[Any]] = [[latin(reader.read(head)) for head in heads]]
     rows += [_row(line, reader) for line in made.bill.lines]
-    rows.append([said(say("What has a price, in all"), reader), "", "", "", f"{made.bill.known_cost:.2f}"])
-    style = table_style(("ALIGN", (1, 0), (-1, -1), "RIGHT"), ("LINEABOVE", (0, -1), (-1, -1), 0.6, "black"))
+    sums = list(_sums(made.bill))
+    rows += [[said(name, reader), "", "", "", f"{value:.2f}"] for name, value in sums]
+    above = -len(sums)
+    style = table_style(("ALIGN", (1, 0), (-1, -1), "RIGHT"), ("LINEABOVE", (0, above), (-1, above), 0.6, "black"))
     wide = [WIDE - 4 * 62.0, *itertools.repeat(62.0, 4)]
     return Table(rows, colWidths=wide, style=style, repeatRows=1)
+
+
+def _sums(bill: Bill) -> Iterator[tuple[Text, float]]:
+    """What it comes to: tax and hours only where they are chosen."""
+    yield say("What has a price, in all"), bill.known_cost
+    if bill.tax_percent is not None:
+        yield say("Tax, {percent} %", percent=format_number(bill.tax_percent)), bill.tax
+    if bill.labour:
+        yield say("Hours"), bill.labour
+    if bill.total != bill.known_cost:
+        yield say("In all"), bill.total
 
 
 def _row(line: BillLine, reader: Reader) -> list[Any]:

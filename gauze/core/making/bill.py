@@ -48,10 +48,12 @@ class BillLine:
 
 @dataclass(frozen=True)
 class Bill:
-    """All lines, for so many copies."""
+    """All lines, for so many copies; tax on what is bought, None where prices have it, and the price of the hours worked."""
 
     lines: tuple[BillLine, ...]
     copies: int
+    tax_percent: float | None = None
+    labour: float = 0.0
 
     @property
     def known_cost(self) -> float:
@@ -64,9 +66,19 @@ class Bill:
         return sum(line.cost is None for line in self.lines)
 
     @property
+    def tax(self) -> float:
+        """Tax on what has a price."""
+        return self.known_cost * (self.tax_percent or 0.0) / 100.0
+
+    @property
+    def total(self) -> float:
+        """What has a price, its tax, and the hours."""
+        return self.known_cost + self.tax + self.labour
+
+    @property
     def each(self) -> float:
         """The same for one copy."""
-        return self.known_cost / self.copies
+        return self.total / self.copies
 
 
 def bill_of(
@@ -81,7 +93,8 @@ def bill_of(
     lines = [_cut(one, making) for one in planned[0]] + [_of_sheet(one, making) for one in planned[1]]
     lines += _counted(parts, making)
     lines += _feeding(power, needs, wiring, making)
-    return Bill(tuple(lines), making.copies)
+    labour = (making.hours or 0.0) * (making.hour_price or 0.0)
+    return Bill(tuple(lines), making.copies, making.tax_percent, labour)
 
 
 def _cut(one: PlannedList, making: Making) -> BillLine:

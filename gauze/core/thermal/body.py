@@ -71,7 +71,7 @@ def warmth_of(body: Body, ambient_c: float, stance: Stance) -> Warmth:
     """Balance a body in a room.
 
     Watts leave at the back and its half of the walls, with air through vents, or cross to the lid and leave there and at the
-    other half. What each way conducts depends on the temperatures, though little, so both are sought by turns until nothing
+    other half. What each way conducts depends on the temperatures, though little, so both are computed alternately until nothing
     changes.
 
     Raises

@@ -8,6 +8,7 @@ from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import pausing
 from gauze.core.evaluate import AT_REST, SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
+from gauze.core.evaluate.building.alternatives import Alternative, alternatives_of
 from gauze.core.evaluate.building.workshop import Workshop, workshop_of
 from gauze.core.evaluate.candidates import light_candidate
 from gauze.core.evaluate.made import MadeBuild, made_of
@@ -184,6 +185,10 @@ def _make(request: MakeRequest, catalogue: Catalogue, _tell: Tell, cancelled: Ca
     return made_of(request.design, catalogue, request.things, pausing(cancelled))
 
 
+def _compare(request: MakeRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> tuple[Alternative, ...]:
+    return alternatives_of(request.design, catalogue, request.things, cancelled)
+
+
 def _build(request: WorkshopRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> Workshop:
     return workshop_of(evaluate(request.design, catalogue, AT_REST, cancelled), request.made)
 
@@ -200,5 +205,6 @@ WORKS: dict[str, Work] = {
     "play": _respond,
     "make": _make,
     "workshop": _build,
+    "alternatives": _compare,
     "files": _write,
 }

@@ -15,12 +15,12 @@ from gauze.ui.theme import Theme
 
 _BAR, _MARKS, _GAP = 22.0, 14.0, 8.0
 _BEFORE = 46.0  # for how often a bar is cut so
-_FILLS = (46, 88)  # alpha of the accent, by turns
+_FILLS = (46, 88)  # alpha of the accent, alternating
 _MOST_DRAWN = 60
 
 
 class CutBars(QWidget):
-    """The bars of a plan, alike ones once with how many there are."""
+    """The bars of a plan, identical ones drawn once with their count."""
 
     def __init__(self, theme: Theme, unit: LengthUnit) -> None:
         super().__init__()

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.errors import QuantityError
+from gauze.core.evaluate.building.alternatives import Alternative
 from gauze.core.evaluate.made import MadeBuild
 from gauze.core.making.bill import Bill, BillLine
 from gauze.core.making.plans import PlannedList
@@ -87,6 +88,7 @@ class MakingWindow(QDialog):
 
     size_taken = pyqtSignal(str, str, object)  # key of a material, the choice (length_mm, width_mm), mm or None
     price_taken = pyqtSignal(str, object)  # key of a line, price or None
+    prices_wanted = pyqtSignal()
     left_over_wanted = pyqtSignal()
     cuts_wanted = pyqtSignal()
     bill_wanted = pyqtSignal()
@@ -109,6 +111,12 @@ class MakingWindow(QDialog):
         self._total = QLabel()
         self._total.setWordWrap(True)
         self._total.setTextFormat(Qt.TextFormat.PlainText)
+        self._others = QLabel()
+        self._others.setObjectName("dim")
+        self._others.setWordWrap(True)
+        self._others.setTextFormat(Qt.TextFormat.PlainText)
+        self._others.setToolTip(tr("The kept versions, each planned and lit roughly; prices are those typed here"))
+        self._others.hide()
         self._lay_out()
         self.resize(1120, 680)
 
@@ -128,6 +136,10 @@ class MakingWindow(QDialog):
             tr("What is used leaves the shelf; what is left of channel and boards, from 100 mm on, comes onto it")
         )
         self.keep_left.clicked.connect(self.left_over_wanted)
+        self.use_prices = QPushButton()
+        self.use_prices.setToolTip(tr("What you typed for other designs, by material"))
+        self.use_prices.clicked.connect(self.prices_wanted)
+        self.use_prices.hide()
         cuts, bill = QPushButton(tr("Export the cutting list (CSV, PDF) …")), QPushButton(tr("Export the bill (CSV) …"))
         cuts.clicked.connect(self.cuts_wanted)
         bill.clicked.connect(self.bill_wanted)
@@ -144,11 +156,13 @@ class MakingWindow(QDialog):
         one.addLayout(below)
         other.addWidget(self.table, 1)
         other.addWidget(self._total)
+        other.addWidget(self._others)
         row = QHBoxLayout()
+        row.addWidget(self.use_prices)
         row.addStretch(1)
         row.addWidget(bill)
         other.addLayout(row)
-        for button in (self.keep_left, cuts, bill):
+        for button in (self.keep_left, self.use_prices, cuts, bill):
             button.setAutoDefault(False)  # Enter belongs to the entry that is being typed
         parts = QSplitter(Qt.Orientation.Horizontal)
         parts.addWidget(left)
@@ -195,6 +209,7 @@ class MakingWindow(QDialog):
         for block in (*self.blocks.values(), *self.sheets.values()):
             dim(block, dimmed=stale)
         dim(self._total, dimmed=stale)
+        dim(self._others, dimmed=stale)
         for button in (*self._exports, self.keep_left):
             button.setEnabled(not stale and self._made is not None)
 
@@ -220,12 +235,36 @@ class MakingWindow(QDialog):
                 item.setTextAlignment(side | Qt.AlignmentFlag.AlignTop)
                 self.table.setItem(row, column, item)
         self.table.blockSignals(False)
-        words = tr("{known} in all").format(known=_money(bill.known_cost))
+        words = tr("{known} in all").format(known=_money(bill.total))
+        if bill.tax_percent is not None:
+            words += tr(", {tax} of it tax").format(tax=_money(bill.tax))
+        if bill.labour:
+            words += tr(", {hours} for the hours").format(hours=_money(bill.labour))
         if bill.copies > 1:
             words += tr(", {each} each of {copies}").format(each=_money(bill.each), copies=bill.copies)
         if bill.without_price:
             words += tr("; {count} lines without a price: type it in the table").format(count=bill.without_price)
         self._total.setText(words)
+
+    def offer_prices(self, count: int) -> None:
+        """Offer so many prices that are kept with the shelf."""
+        self.use_prices.setText(tr("Use the prices of earlier designs ({count})").format(count=count))
+        self.use_prices.setVisible(count > 0)
+
+    def show_alternatives(self, found: Sequence[Alternative]) -> None:
+        """Tell what the kept versions cost beside this one."""
+        lines = []
+        for one in found if len(found) > 1 else ():
+            name = tr("“{name}”").format(name=one.name) if one.name else tr("This design")
+            words = tr("{name}: {cost}, {watts} W, {mean} cd/m²")
+            line = words.format(
+                name=name, cost=_money(one.cost), watts=format_number(one.watts), mean=format_number(one.mean_cd_m2)
+            )
+            if one.without_price:
+                line += tr(", {count} lines without a price").format(count=one.without_price)
+            lines.append(line)
+        self._others.setText("\n".join(lines))
+        self._others.setVisible(bool(lines))
 
     def _texts(self, line: BillLine) -> tuple[str, ...]:
         used = f"{format_number(line.used)} m" if line.in_metres else f"{line.used:.0f}"

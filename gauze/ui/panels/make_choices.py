@@ -38,6 +38,14 @@ class MakeChoices(QWidget):
             steps, tr("Wires are"), "joined_with", (("solder", tr("soldered")), ("connectors", tr("in connectors")))
         )
         steps.finish()
+        paid = self._part(tr("What it costs"))
+        self.tax = self._field(
+            paid, tr("Tax on what is bought; none typed where prices have it"), tr("Tax"), "tax_percent", _read_percent
+        )
+        self.tax.setPlaceholderText(tr("in the prices"))
+        self.hours = self._field(paid, tr("Hours that you work on it"), tr("Hours"), "hours", _read_number)
+        self.hour_price = self._field(paid, tr("Price of an hour"), tr("Each hour"), "hour_price", _read_number)
+        paid.finish()
         hung = self._part(tr("What it hangs on"))
         self.fixings = self._field(hung, tr("How many fixings it hangs on"), tr("Fixings"), "fixings", _read_number)
         self.fixing_kg = self._field(
@@ -156,6 +164,9 @@ class MakeChoices(QWidget):
             (self.paper, making.paper),
         ):
             box.setCurrentIndex(box.findData(value))
+        self.tax.show_text("" if making.tax_percent is None else f"{making.tax_percent:g} %")
+        for field, number in ((self.hours, making.hours), (self.hour_price, making.hour_price)):
+            field.show_text("" if number is None else f"{number:g}")
         self.fixings.show_text("" if making.fixings is None else str(making.fixings))
         self.fixing_kg.show_text("" if making.fixing_kg is None else f"{format_number(making.fixing_kg)} kg")
         self._show_printing(making)
@@ -167,6 +178,11 @@ class MakeChoices(QWidget):
         case = printing.case_mm
         self.case.show_text("" if case is None else " × ".join(format_length(one, unit) for one in case))
         self.foot.show_text("" if printing.foot_deg is None else f"{printing.foot_deg:g}°")
+
+
+def _read_percent(text: str) -> float:
+    """Read a share in %; nothing typed means none, 0."""
+    return parse_number(text, "%") if text.strip() else 0.0
 
 
 def _read_number(text: str) -> float:

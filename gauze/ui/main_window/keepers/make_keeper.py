@@ -6,9 +6,10 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QWidget
 
 from gauze.core.design.channel_bar import ChannelBar
+from gauze.core.evaluate.building.alternatives import Alternative
 from gauze.core.evaluate.made import MadeBuild
 from gauze.core.materials.labels import ProfileStock
-from gauze.session.making_edits import with_left_over, with_stock
+from gauze.session.making_edits import known_prices, with_left_over, with_prices, with_stock
 from gauze.session.shelf import usable
 from gauze.session.solver import FilesRequest, MakeRequest
 from gauze.ui.main_window.asking import file_name
@@ -37,6 +38,7 @@ class MakeKeeper(QObject):
         bench.shelf_changed.connect(self.plan)
         bench.lit.connect(lambda _result: self.plan())
         bench.solving.made.connect(self._take)
+        bench.solving.alternatives_found.connect(self._take_alternatives)
         self._panel = places.findChild(MakePanel)  # none in a window without the subject
         if self._panel is not None:
             self._panel.shown.connect(self.plan)
@@ -50,11 +52,8 @@ class MakeKeeper(QObject):
                     "Stock", lambda design, _: with_stock(design, key, **{side: value}), field="making.stocks"
                 )
             )
-            window.price_taken.connect(
-                lambda key, value: self._bench.edit(
-                    "Price", lambda design, _: with_stock(design, key, price=value), field="making.stocks"
-                )
-            )
+            window.price_taken.connect(self._take_price)
+            window.prices_wanted.connect(self._use_prices)
             window.left_over_wanted.connect(self._keep_left_over)
             window.cuts_wanted.connect(lambda: self.export("cuts"))
             window.bill_wanted.connect(lambda: self.export("bill"))
@@ -64,8 +63,10 @@ class MakeKeeper(QObject):
         self.window.raise_()
         self.window.activateWindow()
         if self.made is not None:
-            self.window.show_made(self.made)
+            self._show(self.made)
             self.window.set_stale(stale=self._asked is None)  # it is of a design that has changed since
+            if self._asked is not None and self._bench.design.kept:
+                self._bench.solving.compare_costs(self._asked)
         self.plan()
 
     def set_look(self, theme: Theme) -> None:
@@ -98,6 +99,7 @@ class MakeKeeper(QObject):
     def _forget(self) -> None:
         """The design has changed: a plan of another is stopped, so that it takes nothing from the light of this one."""
         self._bench.solving.cancel("make")
+        self._bench.solving.cancel("alternatives")
         self._asked = None
         if self.window is not None:
             self.window.set_stale(stale=True)
@@ -107,7 +109,29 @@ class MakeKeeper(QObject):
             return
         self.made = made
         if self.window is not None:
-            self.window.show_made(made)
+            self._show(made)
+            if request.design.kept and self.window.isVisible():
+                self._bench.solving.compare_costs(request)
+
+    def _take_alternatives(self, request: MakeRequest, found: tuple[Alternative, ...]) -> None:
+        if self.window is not None and request.design == self._bench.design:
+            self.window.show_alternatives(found)
+
+    def _take_price(self, key: str, price: float | None) -> None:
+        """Keep a price with the design, and with the shelf for the next one."""
+        taken = self._bench.edit("Price", lambda design, _: with_stock(design, key, price=price), field="making.stocks")
+        if taken and price is not None:
+            self._bench.change_shelf(lambda shelf: shelf.with_price(key, price))
+
+    def _use_prices(self) -> None:
+        if self.made is not None:
+            known = known_prices(self.made.bill, self._bench.shelf.prices)
+            self._bench.edit("Prices", lambda design, _: with_prices(design, known), field="making.stocks")
+
+    def _show(self, made: MadeBuild) -> None:
+        assert self.window is not None
+        self.window.show_made(made)
+        self.window.offer_prices(len(known_prices(made.bill, self._bench.shelf.prices)))
 
     def _keep_left_over(self) -> None:
         made, channel = self.made, self._bench.design.build_if(ChannelBar)
