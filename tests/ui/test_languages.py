@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidg
 from gauze.core.design import Design
 from gauze.core.errors import DesignError
 from gauze.core.evaluate import Detail, evaluate, find
-from gauze.core.families import lay_out
+from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import decode_design
 from gauze.core.units import LengthUnit
 from gauze.core.words import Fixed, Joined, Length, Number, Percent, Reader, say
@@ -100,7 +100,7 @@ def names_of_labels(design: Design) -> set[str]:
 
 
 def ids_of_pieces(design: Design) -> set[str]:
-    return {piece.id for piece in lay_out(design, CATALOGUE).pieces}
+    return set(parts_of(design, lay_out(design, CATALOGUE), CATALOGUE).ids()) | {"wires"}
 
 
 def escaped(text: str, data: set[str]) -> str:

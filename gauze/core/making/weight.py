@@ -16,8 +16,9 @@ from gauze.core.layout.pieces import Piece, StripPiece
 from gauze.core.layout.placing import in_plan
 from gauze.core.materials import Catalogue
 from gauze.core.parts import BodyPart, Parts
+from gauze.core.words import say
 
-SOURCE = "typical densities, from memory"
+SOURCE = say("typical densities, from memory")
 DENSITY_KG_M3: dict[BackMaterial, float] = {
     "timber": 550.0,
     "fibreboard": 750.0,

@@ -99,7 +99,7 @@ def _figures(evaluation: Evaluation, weight: Weight, each_kg: float, *, overhead
                 material=back_words(where.back),
                 taken=taken,
             ),
-            say(SOURCE),
+            SOURCE,
         ),
         Figure(
             say("Its middle"),
@@ -116,7 +116,11 @@ def _figures(evaluation: Evaluation, weight: Weight, each_kg: float, *, overhead
         ),
     ]
     found += [
-        Figure(one.id, say("{kg} kg", kg=Number(one.kg, 2)), say("{share} of it", share=Percent(one.kg / weight.kg)))
+        Figure(
+            say("weight of {piece}", piece=one.id),
+            say("{kg} kg", kg=Number(one.kg, 2)),
+            say("{share} of it", share=Percent(one.kg / weight.kg)),
+        )
         for one in weight.parts[:_MOST_LISTED]
     ]
     return found
