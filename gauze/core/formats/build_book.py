@@ -138,7 +138,7 @@ def _cautions(book: Book, reader: Reader) -> Iterator[Flowable]:
         yield Spacer(1.0, 3.0)
     yield said(
         say(
-            "All figures are computed from typical values unless they were measured: a reading of your own counts for more."
+            "All figures are computed from typical values unless they were measured: your own reading counts for more."
         ),
         reader,
     )

@@ -43,7 +43,7 @@ def _mitres(build: ToBuild) -> Iterator[Step]:
             ),
             _ids(profiles),
             (say("inner corners or glue"), say("flat board"), say("square")),
-            test=say("Both diagonals alike, no light through a mitre, and the lens slides in all round."),
+            test=say("Both diagonals are equal, no light comes through a mitre, and the lens slides in all round."),
             cautions=(GLUING,),
         )
     elif profiles:
@@ -119,10 +119,11 @@ def _partitions(build: ToBuild) -> Iterator[Step]:
             say("Put the partitions together"),
             (
                 say(
-                    "Slot those across x, cut from below, over those along x, cut from above. Or print the grid in one piece."
+                    "Slot the partitions across x, notched from below, over those along x, notched from above. "
+                    "Or print the grid in one piece."
                 ),
                 say(
-                    "Try the grid over the pixels before the strip is stuck down: every pixel in the middle of its cell."
+                    "Place the grid over the pixels before the strip is stuck down: every pixel in the middle of its cell."
                 ),
             ),
             _ids(walls),
@@ -141,8 +142,8 @@ def _carriers(build: ToBuild) -> Iterator[Step]:
             "body",
             say("Put in what carries the strip"),
             (
-                say("By the section of the drawing: height and angle decide where the light goes."),
-                say("Fix it so that it can be taken out again: strip wears out sooner than the body."),
+                say("Follow the section drawing: height and angle decide where the light goes."),
+                say("Fix it so that it can be removed: strip wears out sooner than the body."),
             ),
             _ids(carriers),
             (say("drawing of the section"), say("screws or glue")),
@@ -165,7 +166,7 @@ def _paint(build: ToBuild) -> Iterator[Step]:
             (
                 say("Two thin coats, matt; the computed light counts on it. Leave the edges bare where glue comes."),
                 say(
-                    "Where the strip is stuck down let it dry for a day, or tape the place off: tape lifts fresh paint."
+                    "Let it dry for a day where the strip will be stuck down, or mask the place: tape lifts fresh paint."
                 ),
             ),
             _ids(painted),

@@ -20,7 +20,7 @@ def preparing_steps(build: ToBuild) -> Iterator[Step]:
         yield Step(
             f"prepare/{strip.id}",
             "prepare",
-            say("Try the reel: {name}", name=name),
+            say("Test the reel: {name}", name=name),
             (
                 say(
                     "Read its label: {volts} V, {leds} LEDs per metre.",
@@ -51,10 +51,10 @@ def preparing_steps(build: ToBuild) -> Iterator[Step]:
             yield Step(
                 f"prepare/supply-{one.volts:g}",
                 "prepare",
-                say("Set and try the {volts} V supply", volts=Number(one.volts)),
+                say("Set and test the {volts} V supply", volts=Number(one.volts)),
                 (
                     say(
-                        "Have its mains side wired by who is licensed for it. Measure its output before anything hangs on it."
+                        "Have a licensed electrician wire its mains side. Measure its output before you connect anything."
                     ),
                 ),
                 tools=(say("multimeter"),),
@@ -111,7 +111,7 @@ def _lengths(one: PlannedList) -> Step:
         lines.append(say("and {count} more lengths: see the cutting plan", count=len(own.pieces) - _MOST_NAMED))
     if own.material == "strip":
         lines.append(
-            say("Cut at the marks alone, through the middle of the pads. Write its name on the back of every piece.")
+            say("Cut only at the marks, through the middle of the pads. Write its name on the back of every piece.")
         )
     elif own.material == "wire":
         lines.append(say("Write its number on both ends of every wire, plus and minus told apart."))
@@ -147,7 +147,7 @@ def _sheets(one: PlannedSheets) -> Step:
         )
         for piece in own.pieces[:_MOST_NAMED]
     ]
-    lines.append(say("By the plan of the sheets, in straight cuts; what is no rectangle is then cut to its template."))
+    lines.append(say("Follow the sheet plan, in straight cuts; then cut what is not rectangular to its template."))
     lit = bool(own.material)
     return Step(
         f"cut/{own.key}",

@@ -42,7 +42,7 @@ def closing_steps(build: ToBuild) -> Iterator[Step]:
         tuple(name for part in lids for name in part.ids()),
         (say("soft brush or air"), say("damp cloth"), say("cotton gloves")),
         test=say("No line of light along an edge, no shadow of a wire on the face."),
-        hold=say("Only after the last try: what is glued shut is not repaired."),
+        hold=say("Only after the last test: what is glued shut cannot be repaired."),
         cautions=(GLUING,) if "sheet" in kinds else (),
     )
 
@@ -82,10 +82,10 @@ def hanging_steps(build: ToBuild) -> Iterator[Step]:
             say("Two fixings at least, each able to hold all of it alone, into the joist or with anchors made for it.")
         )
     else:
-        how.append(say("On a wall: two fixings, level; standing: on a base that it cannot be knocked off."))
+        how.append(say("On a wall: two fixings, level. Standing: on a base from which it cannot be knocked."))
     how += [
-        say("Leave air behind it as the heat was computed, and a way to its supply."),
-        say("Strain relief for the lead: nothing hangs on a soldered joint."),
+        say("Leave as much air behind it as the heat calculation assumes, and access to its supply."),
+        say("Strain relief for the lead: nothing pulls on a soldered joint."),
     ]
     watts = (
         sum(one.mean_w for one in build.evaluation.network.power.supplies) if build.evaluation.network.power else 0.0

@@ -16,7 +16,7 @@ STAGES: dict[Stage, Text] = {
     "body": say("Body"),
     "lay": say("Lay the strip"),
     "solder": say("Wire"),
-    "try": say("Try it"),
+    "try": say("Test it"),
     "close": say("Close"),
     "hang": say("Put it up"),
     "own": say("Own step"),

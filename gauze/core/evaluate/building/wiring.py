@@ -71,7 +71,7 @@ def laying_steps(build: ToBuild) -> Iterator[Step]:
             tuple(how),
             tuple(piece.id for piece in some),
             (say("alcohol and cloth"), say("roller or thumb")),
-            hold=say("Do not close anything before the last try."),
+            hold=say("Do not close anything before the last test."),
             otherwise=other if is_strip and first == 0 else "",
         )
 
@@ -174,7 +174,7 @@ def trying_steps(build: ToBuild) -> Iterator[Step]:
             tuple(how),
             tuple(run.piece for run in runs),
             (say("controller"),),
-            test=say("One pixel lights after the other, along the arrows, without a leap."),
+            test=say("One pixel lights after the other, along the arrows, without skipping any."),
             cautions=(EYES,),
         )
     if evaluation.warmth is not None and evaluation.warmth.worst.back_c > TOUCH_C:
@@ -200,7 +200,7 @@ def trying_steps(build: ToBuild) -> Iterator[Step]:
             say("Let it run for an hour, open"),
             (
                 say(
-                    "Everything on, where it is to stand or much like it, in a room of {ambient} °C.",
+                    "Everything on, in its final place or one much like it, in a room at {ambient} °C.",
                     ambient=Number(warmth.surroundings.ambient_c),
                 ),
                 say("Feel every joint and wire: none is warmer than the strip beside it."),

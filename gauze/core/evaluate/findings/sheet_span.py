@@ -49,7 +49,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
     elif hand > room:
         state = State.WATCH
         sentence = say(
-            "A hand on the sheet bends it by {hand}, onto the LEDs {room} below: keep hands off, or thicken it.",
+            "A hand on the sheet bends it by {hand}, onto the LEDs {room} below: keep hands off, or use a thicker one.",
             **words,
         )
     else:

@@ -68,10 +68,10 @@ def _weight(evaluation: Evaluation, weight: Weight, making: Making, where: Surro
         )
     elif making.fixing_kg >= each_kg:
         state = State.GOOD
-        sentence += say(" {count} fixings of {holds} kg hold it: {each} kg each are asked for.", **words)
+        sentence += say(" {count} fixings rated {holds} kg hold it: {each} kg each are required.", **words)
     else:
         state = State.FAILS
-        sentence += say(" {count} fixings of {holds} kg are too weak: {each} kg each are asked for.", **words)
+        sentence += say(" {count} fixings rated {holds} kg are too weak: {each} kg each are required.", **words)
     return Finding(
         code="weight",
         place="make",
@@ -102,12 +102,12 @@ def _figures(evaluation: Evaluation, weight: Weight, each_kg: float, *, overhead
             SOURCE,
         ),
         Figure(
-            say("Its middle"),
+            say("Centre of gravity"),
             say("{x}, {y}, {z}", x=x, y=y, z=z),
             say("from the left, from below, from the back: fixings go above it, and on either side"),
         ),
         Figure(
-            say("Asked of each fixing"),
+            say("Required of each fixing"),
             say("{kg} kg", kg=Number(each_kg, 3)),
             say("{factor} times all of it: overhead one fixing alone has to hold", factor=Fixed(FACTOR, "g"))
             if overhead
