@@ -16,7 +16,7 @@ import numpy as np
 from gauze.core.layout.model import FloatArray
 from gauze.core.making.filling import TINY, full_patterns, fullest
 
-_MOST_ROUNDS, _MOST_PATTERNS = 400, 30_000
+_MOST_ROUNDS, _MOST_PATTERNS = 400, 12_000
 MOST_S = 5.0
 _LEAST_S, _QUICK_S, _MIP_S = 0.05, 0.5, 3.0
 _LEAST_PART = 1e-6  # of a bar, that is worth a bar when nothing else is left
@@ -274,7 +274,8 @@ def _priced_out(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, f
 
 
 def _add_all_below(problem: _Problem, cost: FloatArray, prices: _Prices, room: float) -> bool:
-    """Add every full pattern whose reduced cost is below ``room``; False where these are too many."""
+    """Add every full pattern whose reduced cost is below ``room``; False, and none added, where these are too many."""
+    before = dict(problem.patterns)
     sizes = [one.size for one in problem.demands]
     most = [one.count for one in problem.demands]
     for index, roll in enumerate(problem.rolls):
@@ -282,6 +283,8 @@ def _add_all_below(problem: _Problem, cost: FloatArray, prices: _Prices, room: f
         for added, counts in enumerate(full_patterns(roll.room, sizes, most, prices.worth.tolist(), least), start=1):
             problem.patterns[index, counts] = None
             if len(problem.patterns) > _MOST_PATTERNS or (added % 512 == 0 and time.monotonic() > problem.ends):
+                # left in, they would be weighed again: the solver looks at its clock too seldom with so many
+                problem.patterns = before
                 return False
             if added % 512 == 0:
                 problem.pause()
