@@ -4,7 +4,7 @@ import itertools
 from collections.abc import Iterator
 from typing import Any
 
-from reportlab.graphics.shapes import Drawing, Line, Rect
+from reportlab.graphics.shapes import Drawing, Line, Polygon, Rect
 from reportlab.lib.pagesizes import A4
 from reportlab.platypus import Flowable, KeepTogether, Paragraph, Spacer, Table
 
@@ -160,7 +160,11 @@ def _sheet(sheet: CutSheet, scale: float) -> Drawing:
     drawing.add(Rect(left, 0.0, sheet.size.width_mm * scale, high, fillColor=None, strokeWidth=0.5))
     for one in sheet.placed:
         x, y, wide, tall = (value * scale for value in (one.x_mm, one.y_mm, one.width_mm, one.height_mm))
-        drawing.add(Rect(left + x, y, wide, tall, fillColor=grey(_GREYS[0]), strokeWidth=0.4))
+        if one.ring_mm is None:
+            drawing.add(Rect(left + x, y, wide, tall, fillColor=grey(_GREYS[0]), strokeWidth=0.4))
+        else:
+            corners = [value for px, py in one.ring_mm.tolist() for value in (left + px * scale, py * scale)]
+            drawing.add(Polygon(corners, fillColor=grey(_GREYS[0]), strokeWidth=0.4))
         if wide > 44.0 and tall > 9.0:
             drawing.add(
                 small_text(left + x + wide / 2.0, y + tall / 2.0 - 2.5, f"{one.width_mm:g} x {one.height_mm:g}")

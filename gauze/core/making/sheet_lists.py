@@ -1,11 +1,16 @@
 """What is cut out of sheets for a build, by material, and its plan out of the shelf and what is bought."""
 
+import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
+
+import numpy as np
 
 from gauze.core.design.making import Making
 from gauze.core.errors import CuttingError
-from gauze.core.making.sheets import Cutout, SheetPlan, SheetSize, plan_sheets
+from gauze.core.layout.model import FloatArray
+from gauze.core.making.chains import Chain, chains_of, taken_apart
+from gauze.core.making.sheets import Cutout, SheetPlan, SheetSize, plan_sheets, ring_area_mm2
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import SheetStock, Thing
 from gauze.core.parts import BodyPart, Parts
@@ -25,12 +30,18 @@ _FOR_USE = {
 
 @dataclass(frozen=True)
 class SheetPiece:
-    """Pieces of one size: the ids of the parts that they are; what is no rectangle is planned by the one around it."""
+    """Pieces of one size: the ids of the parts that they are, and the outline of what is no rectangle."""
 
     ids: tuple[str, ...]
     width_mm: float
     height_mm: float
     rectangle: bool
+    outline_mm: FloatArray | None = field(default=None, compare=False)
+
+    @property
+    def area_mm2(self) -> float:
+        """Area of one of them."""
+        return self.width_mm * self.height_mm if self.outline_mm is None else ring_area_mm2(self.outline_mm)
 
 
 @dataclass(frozen=True)
@@ -49,12 +60,16 @@ class SheetList:
 
     def wanted(self, making: Making) -> list[Cutout]:
         """What is cut of it, for all copies."""
-        found = []
-        for copy in range(making.copies):
-            suffix = "" if making.copies == 1 else f" ({copy + 1})"
-            for piece in self.pieces:
-                found += [Cutout(f"{part}{suffix}", piece.width_mm, piece.height_mm) for part in piece.ids]
-        return found
+        return [
+            Cutout(name, piece.width_mm, piece.height_mm) for piece in self.pieces for name in _names(piece, making)
+        ]
+
+
+def _names(piece: SheetPiece, making: Making) -> list[str]:
+    """The id of every piece of every copy."""
+    if making.copies == 1:
+        return list(piece.ids)
+    return [f"{part} ({copy + 1})" for copy in range(making.copies) for part in piece.ids]
 
 
 @dataclass(frozen=True)
@@ -102,12 +117,29 @@ def _name(name: str, part: BodyPart, thick_mm: float | None) -> Text:
 
 
 def _grouped(parts: Sequence[BodyPart]) -> tuple[SheetPiece, ...]:
-    found: dict[tuple[float, float, bool], list[str]] = {}
+    found: dict[tuple[float, float, float], list[BodyPart]] = {}
     for part in parts:
-        corners = 4 if part.outline_mm is None else len(part.outline_mm)
-        size = round(part.length_mm / _ROUND_MM) * _ROUND_MM, round(part.width_mm / _ROUND_MM) * _ROUND_MM
-        found.setdefault((round(size[0], 1), round(size[1], 1), corners == 4), []).extend(part.ids())
-    return tuple(SheetPiece(tuple(ids), wide, high, right) for (wide, high, right), ids in found.items())
+        sides = round(part.length_mm / _ROUND_MM) * _ROUND_MM, round(part.width_mm / _ROUND_MM) * _ROUND_MM
+        area = 0.0 if part.outline_mm is None or _is_right(part) else round(ring_area_mm2(part.outline_mm), 1)
+        found.setdefault((round(sides[0], 1), round(sides[1], 1), area), []).append(part)
+    return tuple(
+        SheetPiece(
+            tuple(name for part in some for name in part.ids()),
+            wide,
+            high,
+            area == 0.0,
+            some[0].outline_mm if area else None,
+        )
+        for (wide, high, area), some in found.items()
+    )
+
+
+def _is_right(part: BodyPart) -> bool:
+    """Whether a part fills the rectangle around it."""
+    if part.outline_mm is None:
+        return True
+    wide, high = np.ptp(part.outline_mm, axis=0).tolist()
+    return bool(ring_area_mm2(part.outline_mm) > (1.0 - 1e-6) * wide * high)
 
 
 def plan_sheet_lists(
@@ -131,11 +163,48 @@ def _planned(
         for thing in things
         if isinstance(thing, SheetStock) and thing.on_hand >= 1 and _is_of(thing, sheets, catalogue)
     ]
+    stocks = [*owned, size]
     try:
-        plan = plan_sheets([*owned, size], sheets.wanted(making), making.kerf_mm, making.trim_mm, pause)
+        plan = plan_sheets(stocks, sheets.wanted(making), making.kerf_mm, making.trim_mm, pause)
     except CuttingError as error:
         return PlannedSheets(sheets, size, choice.price, None, error)
+    rows = _in_rows(sheets, making, stocks, pause)
+    if rows is not None and (rows.cost, len(rows.sheets)) < (plan.cost, len(plan.sheets)):
+        plan = rows
+    if any(piece.outline_mm is not None for piece in sheets.pieces):
+        plan = replace(plan, bound=min(plan.cost, _bound_by_area(sheets, making, size, owned)))
     return PlannedSheets(sheets, size, choice.price, plan)
+
+
+def _in_rows(
+    sheets: SheetList, making: Making, stocks: Sequence[SheetSize], pause: Callable[[], None]
+) -> SheetPlan | None:
+    """Plan with polygons in rows that alternate; None where that is no way to lay them."""
+    room = max(max(one.width_mm, one.height_mm) for one in stocks) - 2.0 * making.trim_mm
+    chains: dict[str, Chain] = {}
+    wanted: list[Cutout] = []
+    for piece in sheets.pieces:
+        ids = _names(piece, making)
+        rows = [] if piece.outline_mm is None else chains_of(ids, piece.outline_mm, room, making.kerf_mm)
+        if not rows:
+            wanted += [Cutout(name, piece.width_mm, piece.height_mm) for name in ids]
+        for row in rows:
+            name = f"row {len(chains) + 1}"
+            chains[name] = row
+            wanted.append(Cutout(name, *row.size_mm))
+    if not chains:
+        return None
+    try:
+        return taken_apart(plan_sheets(stocks, wanted, making.kerf_mm, making.trim_mm, pause), chains)
+    except CuttingError:  # a row that fits on no sheet of the shelf alone
+        return None
+
+
+def _bound_by_area(sheets: SheetList, making: Making, size: SheetSize, owned: Sequence[SheetSize]) -> float:
+    """What no plan can cost less than: whole sheets for the area of all pieces that the shelf has no room for."""
+    area = sum(len(piece.ids) * making.copies * piece.area_mm2 for piece in sheets.pieces)
+    area -= sum(one.width_mm * one.height_mm * (one.quantity or 0) for one in owned)
+    return math.ceil(max(area, 0.0) / (size.width_mm * size.height_mm) - 1e-9) * size.price
 
 
 def _is_of(thing: SheetStock, sheets: SheetList, catalogue: Catalogue) -> bool:

@@ -10,7 +10,7 @@ import math
 import random
 import time
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -49,13 +49,30 @@ class Cutout:
 
 @dataclass(frozen=True)
 class Placed:
-    """A piece on a sheet: its lower left corner and its size as it lies there."""
+    """A piece on a sheet: its lower left corner and its size as it lies there.
+
+    ``ring_mm`` is the outline of what is no rectangle, (n, 2), on the sheet.
+    """
 
     name: str
     x_mm: float
     y_mm: float
     width_mm: float
     height_mm: float
+    ring_mm: FloatArray | None = field(default=None, compare=False)
+
+    @property
+    def area_mm2(self) -> float:
+        """Its area."""
+        if self.ring_mm is None:
+            return self.width_mm * self.height_mm
+        return ring_area_mm2(self.ring_mm)
+
+
+def ring_area_mm2(ring: FloatArray) -> float:
+    """Area within a ring, (n, 2)."""
+    x, y = ring.T
+    return abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))) / 2.0
 
 
 @dataclass(frozen=True)
@@ -68,7 +85,7 @@ class CutSheet:
     @property
     def used(self) -> float:
         """Share of its area that becomes pieces."""
-        return sum(one.width_mm * one.height_mm for one in self.placed) / (self.size.width_mm * self.size.height_mm)
+        return sum(one.area_mm2 for one in self.placed) / (self.size.width_mm * self.size.height_mm)
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
 from gauze.core.making.sheet_lists import PlannedSheets
@@ -94,11 +94,25 @@ class SheetsView(QWidget):
         for one, room in self._places():
             painter.setPen(self._theme.colour("ink"))
             painter.setBrush(self._theme.colour("accent", _FILL))
-            painter.drawRect(room)
+            if one.ring_mm is None:
+                painter.drawRect(room)
+            else:
+                painter.drawPolygon(self._polygon(one, room))
             size = f"{self._length(one.width_mm)} × {self._length(one.height_mm)}"
             words = next((text for text in (f"{one.name}\n{size}", one.name) if _has_room(painter, room, text)), "")
             painter.drawText(room, Qt.AlignmentFlag.AlignCenter, words)
         painter.end()
+
+    def _polygon(self, one: Placed, room: QRectF) -> QPolygonF:
+        """The outline of what is no rectangle, in the room that it takes."""
+        assert one.ring_mm is not None
+        scale = room.width() / one.width_mm
+        return QPolygonF(
+            [
+                QPointF(room.left() + (x - one.x_mm) * scale, room.bottom() - (y - one.y_mm) * scale)
+                for x, y in one.ring_mm.tolist()
+            ]
+        )
 
     def _length(self, length_mm: float) -> str:
         return format_length(round(length_mm, 1), self._unit)
@@ -180,5 +194,5 @@ class SheetBlock(QWidget):
         owned = len(plan.sheets) - plan.bought
         text = plan_words(plan.bought, owned, used, plan.cost, plan.bound, self.view.hidden)
         if not all(piece.rectangle for piece in planned.sheet_list.pieces):
-            text += tr("; what is no rectangle is planned by the one around it")
+            text += tr("; what is no rectangle lies in rows, or as the rectangle around it")
         self.about.setText(text)

@@ -1,0 +1,112 @@
+"""Polygons that lie alternately upright and turned in a row, as triangles and trapeziums do: straight cuts still part them.
+
+A row is planned as the rectangle around it; afterwards every polygon is put into its place.
+"""
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from gauze.core.layout.model import FloatArray
+from gauze.core.making.sheets import CutSheet, Placed, SheetPlan
+
+_TINY = 1e-6
+_LEAST_GAIN = 0.97  # of its width, by which a polygon follows the one before: else a row gains nothing
+
+
+@dataclass(frozen=True)
+class Chain:
+    """Parts in a row: their ids, and the ring of each with the lower left corner of the row at the origin."""
+
+    ids: tuple[str, ...]
+    rings_mm: tuple[FloatArray, ...]
+
+    @property
+    def size_mm(self) -> tuple[float, float]:
+        """Width and height of the rectangle around the row."""
+        every = np.concatenate(self.rings_mm)
+        wide, high = every.max(axis=0).tolist()
+        return wide, high
+
+
+def is_convex(ring: FloatArray) -> bool:
+    """Whether a ring, counter-clockwise, turns left at every corner."""
+    along = np.roll(ring, -1, axis=0) - ring
+    following = np.roll(along, -1, axis=0)
+    return bool((along[:, 0] * following[:, 1] - along[:, 1] * following[:, 0] >= -1e-6).all())
+
+
+def step_mm(ring: FloatArray, gap_mm: float) -> float:
+    """How far the next polygon of a row, turned by half a turn, lies from the one before; ``gap_mm`` is left between edges.
+
+    ``ring`` is convex, its lower left corner at the origin.
+    """
+    turned = ring.max(axis=0) - ring
+    heights = np.unique(np.concatenate([ring[:, 1], turned[:, 1]]))
+    right, left = _reach(ring, heights)[1], _reach(turned, heights)[0]
+    return float((right - left).max()) + gap_mm * _slant(ring)
+
+
+def _slant(ring: FloatArray) -> float:
+    """By how much a gap across the flattest side edge is wider when it is measured level."""
+    along = np.roll(ring, -1, axis=0) - ring
+    steep = np.abs(along[:, 1]) > _TINY
+    return float((np.hypot(*along.T)[steep] / np.abs(along[steep, 1])).max(initial=1.0))
+
+
+def _reach(ring: FloatArray, heights: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Leftmost and rightmost place of a convex ring at some heights."""
+    low, high = np.full(len(heights), np.inf), np.full(len(heights), -np.inf)
+    for (ax, ay), (bx, by) in zip(ring, np.roll(ring, -1, axis=0), strict=True):
+        if abs(by - ay) < _TINY:
+            at = np.abs(heights - ay) < _TINY
+            found = np.array([ax, bx])
+            low[at], high[at] = np.minimum(low[at], found.min()), np.maximum(high[at], found.max())
+            continue
+        share = (heights - ay) / (by - ay)
+        at = (share >= -_TINY) & (share <= 1.0 + _TINY)
+        x = ax + share * (bx - ax)
+        low[at], high[at] = np.minimum(low[at], x[at]), np.maximum(high[at], x[at])
+    return low, high
+
+
+def chains_of(ids: Sequence[str], ring: FloatArray, room_mm: float, gap_mm: float) -> list[Chain]:
+    """Put parts of one shape into rows, each as long as there is room; none where rows gain nothing over rectangles."""
+    ring = ring - ring.min(axis=0)
+    wide = float(ring[:, 0].max())
+    if len(ids) < 2 or not is_convex(ring):
+        return []
+    step = step_mm(ring, gap_mm)
+    if step > _LEAST_GAIN * (wide + gap_mm):
+        return []
+    most = max(math.floor((room_mm - wide) / step + _TINY) + 1, 1)
+    turned = ring.max(axis=0) - ring
+    found = []
+    for first in range(0, len(ids), most):
+        own = tuple(ids[first : first + most])
+        rings = tuple((turned if index % 2 else ring) + np.array([index * step, 0.0]) for index in range(len(own)))
+        found.append(Chain(own, rings))
+    return found
+
+
+def taken_apart(plan: SheetPlan, chains: dict[str, Chain]) -> SheetPlan:
+    """Put every polygon of the rows of a plan into its place."""
+    sheets = tuple(replace(sheet, placed=tuple(_apart(sheet, chains))) for sheet in plan.sheets)
+    return replace(plan, sheets=sheets)
+
+
+def _apart(sheet: CutSheet, chains: dict[str, Chain]) -> Iterator[Placed]:
+    for one in sheet.placed:
+        chain = chains.get(one.name)
+        if chain is None:
+            yield one
+            continue
+        wide, high = chain.size_mm
+        upright = abs(one.width_mm - wide) < _TINY and abs(one.height_mm - high) < _TINY
+        for part, ring in zip(chain.ids, chain.rings_mm, strict=True):
+            lying = ring if upright else np.stack([ring[:, 1], wide - ring[:, 0]], axis=1)
+            own = lying + np.array([one.x_mm, one.y_mm])
+            (x0, y0), (x1, y1) = own.min(axis=0).tolist(), own.max(axis=0).tolist()
+            yield Placed(part, x0, y0, x1 - x0, y1 - y0, own)
