@@ -13,6 +13,7 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.making.sheets import CutSheet, Placed, SheetPlan
 
 _TINY = 1e-6
+_ROUNDED_MM = 0.2  # sizes of pieces are planned in tenths
 _LEAST_GAIN = 0.97  # of its width, by which a polygon follows the one before: else a row gains nothing
 
 
@@ -104,7 +105,7 @@ def _apart(sheet: CutSheet, chains: dict[str, Chain]) -> Iterator[Placed]:
             yield one
             continue
         wide, high = chain.size_mm
-        upright = abs(one.width_mm - wide) < _TINY and abs(one.height_mm - high) < _TINY
+        upright = abs(one.width_mm - wide) + abs(one.height_mm - high) < _ROUNDED_MM
         for part, ring in zip(chain.ids, chain.rings_mm, strict=True):
             lying = ring if upright else np.stack([ring[:, 1], wide - ring[:, 0]], axis=1)
             own = lying + np.array([one.x_mm, one.y_mm])

@@ -168,12 +168,23 @@ def _planned(
         plan = plan_sheets(stocks, sheets.wanted(making), making.kerf_mm, making.trim_mm, pause)
     except CuttingError as error:
         return PlannedSheets(sheets, size, choice.price, None, error)
+    plan = taken_apart(plan, _one_by_one(sheets, making))
     rows = _in_rows(sheets, making, stocks, pause)
     if rows is not None and (rows.cost, len(rows.sheets)) < (plan.cost, len(plan.sheets)):
         plan = rows
     if any(piece.outline_mm is not None for piece in sheets.pieces):
         plan = replace(plan, bound=min(plan.cost, _bound_by_area(sheets, making, size, owned)))
     return PlannedSheets(sheets, size, choice.price, plan)
+
+
+def _one_by_one(sheets: SheetList, making: Making) -> dict[str, Chain]:
+    """Every polygon by itself, in the rectangle around it."""
+    found: dict[str, Chain] = {}
+    for piece in sheets.pieces:
+        if piece.outline_mm is not None:
+            ring = piece.outline_mm - piece.outline_mm.min(axis=0)
+            found |= {name: Chain((name,), (ring,)) for name in _names(piece, making)}
+    return found
 
 
 def _in_rows(
