@@ -79,7 +79,7 @@ def encode_bill(made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
             reader.read(line.name),
             round(line.used, 3),
             "m" if line.in_metres else "pieces",
-            line.bought,
+            line.bought if line.planned else "not planned",
             line.unit,
             "" if line.price is None else f"{line.price:.2f}",
             "" if line.cost is None else f"{line.cost:.2f}",

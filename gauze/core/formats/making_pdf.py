@@ -201,4 +201,6 @@ def _row(line: BillLine, reader: Reader) -> list[Any]:
     price = "" if line.price is None else f"{line.price:.2f}"
     cost = "" if line.cost is None else f"{line.cost:.2f}"
     bought = reader.read(say("{count} + shelf", count=line.bought)) if line.from_shelf else str(line.bought)
+    if not line.planned:
+        bought = reader.read(say("not planned"))
     return [said(line.name, reader), used, latin(bought), price, cost]

@@ -25,6 +25,7 @@ _COUNTED = ("cap", "shell", "board")
 class BillLine:
     """One kind of thing: what is used of it, and how many of its units are bought at what price.
 
+    ``planned`` is False where it cannot be cut from what is bought, so that nobody knows how many that are.
     ``used`` is in metres where ``in_metres`` says so, else in pieces. ``price`` is None where it is not known. ``from_shelf``
     says that some of it comes from there.
     """
@@ -37,10 +38,13 @@ class BillLine:
     unit: Unit
     price: float | None
     from_shelf: bool = False
+    planned: bool = True
 
     @property
     def cost(self) -> float | None:
         """What is paid for it; None where that is not known."""
+        if not self.planned:
+            return None
         if self.price is None:
             return 0.0 if self.bought == 0 else None
         return self.bought * self.price
@@ -108,6 +112,7 @@ def _cut(one: PlannedList, making: Making) -> BillLine:
         unit=_UNIT_OF.get(own.material, "bar"),
         price=one.price,
         from_shelf=one.plan is not None and any(bar.offcut for bar in one.plan.bars),
+        planned=one.plan is not None,
     )
 
 
@@ -122,6 +127,7 @@ def _of_sheet(one: PlannedSheets, making: Making) -> BillLine:
         unit="sheet",
         price=one.price,
         from_shelf=one.plan is not None and any(sheet.size.offcut for sheet in one.plan.sheets),
+        planned=one.plan is not None,
     )
 
 

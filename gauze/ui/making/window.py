@@ -268,7 +268,7 @@ class MakingWindow(QDialog):
 
     def _texts(self, line: BillLine) -> tuple[str, ...]:
         used = f"{format_number(line.used)} m" if line.in_metres else f"{line.used:.0f}"
-        bought = str(line.bought) + (tr(" + shelf") if line.from_shelf else "")
+        bought = str(line.bought) + (tr(" + shelf") if line.from_shelf else "") if line.planned else tr("not planned")
         price = "" if line.price is None else _money(line.price)
         cost = "" if line.cost is None else _money(line.cost)
         return spoken(line.name, self._unit), used, bought, price, cost

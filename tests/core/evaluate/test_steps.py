@@ -220,3 +220,17 @@ def test_loose_emitters_have_a_book_too() -> None:
     found = steps(what)
     assert not any(key.startswith("solder") for key in found)
     assert book_of(*build(what)).startswith(b"%PDF")
+
+
+def test_pixels_are_tried_with_data_and_white_strip_with_volts_alone() -> None:
+    pixels = steps(family(strip_display()))["prepare/5v-rgb-pixel-60"]
+    white = steps(design())["prepare/12v-white-60"]
+    assert "controller" in " ".join(str(line) for line in pixels.how)
+    assert "red" in str(pixels.test)
+    assert "white" in str(white.test)
+
+
+def test_what_cannot_be_cut_from_its_stock_is_told_where_it_is_cut() -> None:
+    long = steps(family(tube(length_mm=3600.0)))
+    cut = next(one for key, one in long.items() if key.startswith("cut/tube"))
+    assert any("buy longer" in str(line) for line in cut.how)

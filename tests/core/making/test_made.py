@@ -28,7 +28,7 @@ from gauze.core.materials.labels import BatteryLabel, BoardStock, ProfileStock, 
 from gauze.session.making_edits import with_left_over, with_making, with_stock
 from gauze.session.shelf import Shelf
 from tests.builders import CATALOGUE, design
-from tests.families import FAMILIES, bars, family, frame, tiles
+from tests.families import FAMILIES, bars, family, frame, tiles, tube
 
 BARS = family(bars(width_mm=15.0, bars=tuple(Bar(length_mm=length) for length in (600.0, 900.0, 600.0))))
 
@@ -268,3 +268,13 @@ def text_of(pages: bytes) -> str:
         data = zlib.decompress(base64.a85decode(stream.strip().removesuffix(b"~>")))
         found += re.findall(rb"\((.*?)(?<!\\)\) Tj", data, re.DOTALL)
     return b" ".join(found).decode("latin-1").replace("\\(", "(").replace("\\)", ")")
+
+
+def test_what_is_longer_than_its_stock_is_not_counted_as_free() -> None:
+    long = family(tube(length_mm=3600.0))
+    bill = made_of(long, CATALOGUE, ()).bill
+    line = next(one for one in bill.lines if one.key.startswith("tube"))
+    assert not line.planned
+    assert line.cost is None
+    assert bill.without_price >= 1
+    assert "not planned" in encode_bill(made_of(long, CATALOGUE, ())).decode()

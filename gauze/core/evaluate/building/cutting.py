@@ -28,10 +28,16 @@ def preparing_steps(build: ToBuild) -> Iterator[Step]:
                     leds=Number(strip.density_per_m),
                 ),
                 say("Measure one segment between two cut marks: {length}.", length=Length(strip.segment_mm)),
-                say("Light it from one end, unrolled: a reel that lies wound up gets hot."),
+                say("Light it from one end, unrolled: a reel that lies wound up gets hot.")
+                if strip.kind == "analog"
+                else say(
+                    "Play a test pattern to it from the controller, unrolled: a reel that lies wound up gets hot."
+                ),
             ),
             tools=(say("supply"), say("ruler"), say("multimeter")),
-            test=say("Every LED lights, in one white; none flickers when the strip is moved."),
+            test=say("Every LED lights, in one white; none flickers when the strip is moved.")
+            if strip.kind == "analog"
+            else say("Every pixel shows red, green and blue; none flickers when the strip is moved."),
         )
     if network.power is not None:
         if network.wiring.battery is not None:
@@ -109,6 +115,10 @@ def _lengths(one: PlannedList) -> Step:
     ]
     if len(own.pieces) > _MOST_NAMED:
         lines.append(say("and {count} more lengths: see the cutting plan", count=len(own.pieces) - _MOST_NAMED))
+    if one.plan is None:
+        lines.append(
+            say("This cannot be cut from lengths of {stock}: buy longer ones, or join two.", stock=Length(one.stock_mm))
+        )
     if own.material == "strip":
         lines.append(
             say("Cut only at the marks, through the middle of the pads. Write its name on the back of every piece.")
