@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from gauze.core.drawing.layer import Layer, Legend
-from gauze.core.drawing.views import View
+from gauze.core.drawing.views import View, mirrored_layer
 from gauze.core.layout import Layout
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import StripPiece
@@ -59,24 +59,7 @@ def mirrored(template: Template) -> Template:
     """Return a template as it is seen from the other side of the sheet."""
     view = template.view
     left, _, wide, _ = view.reach_mm
-
-    def turned(points: FloatArray) -> FloatArray:
-        return np.asarray(points * [-1.0, 1.0] + [2.0 * left + wide, 0.0])
-
-    layers = tuple(
-        replace(
-            layer,
-            shapes=tuple(
-                replace(
-                    shape,
-                    points_mm=turned(shape.points_mm),
-                    marks_mm=None if shape.marks_mm is None else turned(shape.marks_mm),
-                )
-                for shape in layer.shapes
-            ),
-        )
-        for layer in view.layers
-    )
+    layers = tuple(mirrored_layer(layer, left + wide / 2.0) for layer in view.layers)
     return replace(template, view=replace(view, name=say("{name}, mirrored", name=view.name), layers=layers))
 
 

@@ -64,12 +64,12 @@ def views_of(
     if power is None:
         return found
     left, _, wide, _ = sketch.plan_mm
-    back = [_mirrored(layer, left + wide / 2.0) for layer in [*_by_role(sketch.plan, "plan"), *overlays]]
+    back = [mirrored_layer(layer, left + wide / 2.0) for layer in [*_by_role(sketch.plan, "plan"), *overlays]]
     return (*found, View("back", say("Plan from the back"), _reach(sketch.plan_mm, back), tuple(back)))
 
 
-def _mirrored(layer: Layer, about_x_mm: float) -> Layer:
-    """A layer as it is seen from the other side."""
+def mirrored_layer(layer: Layer, about_x_mm: float) -> Layer:
+    """Return a layer as it is seen from the other side, about an upright line."""
 
     def turned(points: FloatArray) -> FloatArray:
         return np.asarray(points * [-1.0, 1.0] + [2.0 * about_x_mm, 0.0])
