@@ -28,7 +28,6 @@ from gauze.core.formats.pixel_map import encode_pixel_map
 from gauze.core.formats.power_report import power_json
 from gauze.core.formats.report import report_text
 from gauze.core.formats.solid_file import solid_files
-from gauze.core.formats.template_file import ENDINGS as TEMPLATE_ENDINGS
 from gauze.core.formats.template_file import encode_templates
 from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.making.solids.printed import printed_parts
@@ -113,15 +112,15 @@ def _templates(one: _Whole) -> Mapping[str, bytes]:
     found = templates_of(parts_of(one.design, layout, one.catalogue), layout, making.wall_mm)
     if not found:
         return {}
-    written = {
-        f"templates{ending}": encode_templates(one.design.name, found, ending, making.paper, one.reader)
-        for ending in TEMPLATE_ENDINGS
-    }
+    name, paper = one.design.name, making.paper
     turned = [mirrored(template) for template in found]
-    return {
-        **written,
-        "templates-mirrored.pdf": encode_templates(one.design.name, turned, ".pdf", making.paper, one.reader),
-    }
+    written = {f"templates{ending}": encode_templates(name, found, ending, paper) for ending in (".dxf", ".svg")}
+    try:
+        written["templates.pdf"] = encode_templates(name, found, ".pdf", paper, one.reader)
+        written["templates-mirrored.pdf"] = encode_templates(name, turned, ".pdf", paper, one.reader)
+    except GauzeError as error:  # too many pages: all else is written, and why these are not
+        written["templates-not-written.txt"] = f"{one.reader.read_error(error)}\n".encode()
+    return written
 
 
 def _printed(one: _Whole) -> Mapping[str, bytes]:

@@ -4,15 +4,17 @@ import json
 import os
 from pathlib import Path
 
+import msgspec
 import pytest
 
 from gauze.__main__ import main
+from gauze.core.design import RowPlan
 from gauze.core.errors import GauzeError, StorageError, WriteError
 from gauze.core.formats.design_file import decode_design
 from gauze.demo import demo
 from gauze.session.exporting import KINDS, files_of, known_kinds
 from gauze.session.storage import write_folder
-from tests.builders import CATALOGUE
+from tests.builders import CATALOGUE, design
 
 BARS = decode_design(demo("press_bars").read(), CATALOGUE)
 DISPLAY = decode_design(demo("tide_board").read(), CATALOGUE)
@@ -102,3 +104,14 @@ def test_what_is_not_known_is_named() -> None:
     assert known_kinds(("bill", "bill")) == ("bill",)
     with pytest.raises(GauzeError, match=r"hologram.*bill"):
         known_kinds(("hologram",))
+
+
+def test_templates_for_too_many_pages_are_told_and_all_else_is_written() -> None:
+    large = msgspec.structs.replace(
+        design(face_width_mm=4800.0, face_height_mm=4800.0, rows=RowPlan(count=12, side_margin_mm=200.0)), name="Large"
+    )
+    files = files_of(large, CATALOGUE, (), ("templates",), "l")
+    assert sorted(files) == ["l-templates-not-written.txt", "l-templates.dxf", "l-templates.svg"]
+    assert "pages" in files["l-templates-not-written.txt"].decode()
+    small = files_of(design(), CATALOGUE, (), ("templates", "printed", "book"), "s")
+    assert {"s-templates.pdf", "s-templates-mirrored.pdf", "s-build-book.pdf"} <= set(small)
