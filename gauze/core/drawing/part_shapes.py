@@ -1,6 +1,6 @@
 """Where every part lies in the plan, by its id: for what is picked, and for what a step of the making is about."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
@@ -18,6 +18,8 @@ from gauze.core.words import say
 _EDGE_MM = 2.0  # half of how wide a part is drawn that stands on edge and has no thickness yet
 _ROUND = 36
 _MARGIN_MM = 6.0
+_MANY, _PART = 80, 0.25  # shapes of a plan that are shown whole; of a larger one this share of it about a step's parts
+Reach = tuple[float, float, float, float]
 
 
 def plan_shapes(parts: Parts, layout: Layout) -> dict[str, FloatArray]:
@@ -83,18 +85,43 @@ def _on_edge(points: FloatArray, half_mm: float) -> FloatArray:
     return np.array([middle - way - across, middle + way - across, middle + way + across, middle - way + across])
 
 
-def highlighted(layout: Layout, shapes: dict[str, FloatArray], ids: Sequence[str]) -> View:
-    """Return the plan in thin lines with some parts filled, as a view."""
-    left, low, wide, high = layout.sketch.plan_mm
-    thin = tuple(
-        Outline("mark", one.points_mm, closed=one.closed)
-        for one in layout.sketch.plan
-        if one.role in ("back", "body", "part", "strip")
-    )
-    bold = tuple(Outline("strip", shapes[name]) for name in ids if name in shapes)
+def highlighted(layout: Layout, shapes: Mapping[str, FloatArray], ids: Sequence[str]) -> View:
+    """Return the plan in thin lines with some parts filled, as a view; of a plan with many shapes what lies about them."""
+    bold = [shapes[name] for name in ids if name in shapes]
+    plan = [one for one in layout.sketch.plan if one.role in ("back", "body", "part", "strip")]
+    reach = layout.sketch.plan_mm
+    if len(plan) > _MANY and bold:
+        reach = _about(bold, reach)
+        plan = [one for one in plan if one.role != "strip" and _meets(one.points_mm, reach)]
+    left, low, wide, high = reach
+    thin = tuple(Outline("mark", one.points_mm, closed=one.closed) for one in plan)
     layers = (
         Layer("plan", say("Plan"), thin, Legend((("mark", say("Plan")),))),
-        Layer("now", say("In this step"), bold, Legend((("strip", say("In this step")),))),
+        Layer(
+            "now",
+            say("In this step"),
+            tuple(Outline("strip", ring) for ring in bold),
+            Legend((("strip", say("In this step")),)),
+        ),
     )
-    reach = (left - _MARGIN_MM, low - _MARGIN_MM, wide + 2.0 * _MARGIN_MM, high + 2.0 * _MARGIN_MM)
-    return View("step", say("In this step"), reach, layers)
+    frame = (left - _MARGIN_MM, low - _MARGIN_MM, wide + 2.0 * _MARGIN_MM, high + 2.0 * _MARGIN_MM)
+    return View("step", say("In this step"), frame, layers)
+
+
+def _about(rings: Sequence[FloatArray], whole: Reach) -> Reach:
+    """What lies about some parts: at least a quarter of the plan either way, and no more than all of it."""
+    every = np.concatenate(rings)
+    low, high = every.min(axis=0), every.max(axis=0)
+    left, bottom, wide, tall = whole
+    room = np.array([wide, tall]) * _PART
+    start = np.maximum(low - room / 2.0, [left, bottom])
+    end = np.minimum(high + room / 2.0, [left + wide, bottom + tall])
+    x, y = np.minimum(start, low).tolist()
+    right, top = np.maximum(end, high).tolist()
+    return x, y, right - x, top - y
+
+
+def _meets(ring: FloatArray, reach: Reach) -> bool:
+    low, high = ring.min(axis=0), ring.max(axis=0)
+    left, bottom, wide, tall = reach
+    return bool(high[0] >= left and low[0] <= left + wide and high[1] >= bottom and low[1] <= bottom + tall)

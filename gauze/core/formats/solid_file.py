@@ -3,7 +3,7 @@
 import io
 import zipfile
 from collections.abc import Sequence
-from xml.etree import ElementTree as ET
+from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
@@ -40,45 +40,38 @@ def encode_stl(solid: Solid) -> bytes:
 
 def encode_3mf(name: str, parts: Sequence[Printed], reader: Reader = ENGLISH) -> bytes:
     """Write all parts into one file, each piece an object of its own, side by side, as often as it is needed."""
-    ET.register_namespace("", _CORE)
-    model = ET.Element(_tag("model"), {"unit": "millimeter"})
-    ET.SubElement(model, _tag("metadata"), {"name": "Title"}).text = name
-    resources, build = ET.SubElement(model, _tag("resources")), ET.SubElement(model, _tag("build"))
-    number, left = 0, 0.0
+    objects: list[str] = []
+    items: list[str] = []
+    left = 0.0
     for part in parts:
         for index, piece in enumerate(part.pieces, start=1):
-            number += 1
             title = reader.read(part.name) + (f" {index}" if len(part.pieces) > 1 else "")
-            _add_object(resources, number, title, piece)
+            objects.append(_object(len(objects) + 1, title, piece))
+            low = piece.points_mm.min(axis=0)
             for _ in range(part.count):
-                low = piece.points_mm.min(axis=0)
                 shift = f"{left - low[0]:.4f} {-low[1]:.4f} 0"
-                ET.SubElement(build, _tag("item"), {"objectid": str(number), "transform": f"1 0 0 0 1 0 0 0 1 {shift}"})
+                items.append(f'<item objectid="{len(objects)}" transform="1 0 0 0 1 0 0 0 1 {shift}"/>')
                 left += piece.size_mm[0] + _APART_MM
+    model = (
+        f'<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xmlns="{_CORE}">'
+        f'<metadata name="Title">{escape(name)}</metadata>'
+        f"<resources>{''.join(objects)}</resources><build>{''.join(items)}</build></model>"
+    )
     file = io.BytesIO()
-    body = ET.tostring(model, encoding="utf-8", xml_declaration=True)
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:
-        for path, data in (
-            ("[Content_Types].xml", _TYPES.encode()),
-            ("_rels/.rels", _RELS.encode()),
-            ("3D/3dmodel.model", body),
-        ):
-            archive.writestr(zipfile.ZipInfo(path, _TIME), data, zipfile.ZIP_DEFLATED)
+        for path, text in (("[Content_Types].xml", _TYPES), ("_rels/.rels", _RELS), ("3D/3dmodel.model", model)):
+            archive.writestr(zipfile.ZipInfo(path, _TIME), text.encode(), zipfile.ZIP_DEFLATED)
     return file.getvalue()
 
 
-def _tag(name: str) -> str:
-    return f"{{{_CORE}}}{name}"
-
-
-def _add_object(resources: ET.Element, number: int, title: str, solid: Solid) -> None:
-    own = ET.SubElement(resources, _tag("object"), {"id": str(number), "type": "model", "name": title})
-    mesh = ET.SubElement(own, _tag("mesh"))
-    vertices, triangles = ET.SubElement(mesh, _tag("vertices")), ET.SubElement(mesh, _tag("triangles"))
-    for x, y, z in solid.points_mm.tolist():
-        ET.SubElement(vertices, _tag("vertex"), {"x": f"{x:.5f}", "y": f"{y:.5f}", "z": f"{z:.5f}"})
-    for a, b, c in solid.triangles.tolist():
-        ET.SubElement(triangles, _tag("triangle"), {"v1": str(a), "v2": str(b), "v3": str(c)})
+def _object(number: int, title: str, solid: Solid) -> str:
+    # written out by hand: a grid of a large display has half a million elements, and a tree of them takes ten times as long
+    corners = "".join(f'<vertex x="{x:.5f}" y="{y:.5f}" z="{z:.5f}"/>' for x, y, z in solid.points_mm.tolist())
+    triangles = "".join(f'<triangle v1="{a}" v2="{b}" v3="{c}"/>' for a, b, c in solid.triangles.tolist())
+    return (
+        f'<object id="{number}" type="model" name={quoteattr(title)}>'
+        f"<mesh><vertices>{corners}</vertices><triangles>{triangles}</triangles></mesh></object>"
+    )
 
 
 def solid_files(name: str, parts: Sequence[Printed], reader: Reader = ENGLISH) -> dict[str, bytes]:

@@ -137,7 +137,8 @@ def _write_page(canvas: Canvas, what: tuple[str, Template, Reader], spread: Spre
     canvas.saveState()
     canvas.translate(-x, -y)
     for shape in template.view.shapes():
-        write_shape(canvas, shape, reader)
+        if _touches(shape, x, y, wide, high):
+            write_shape(canvas, shape, reader)
     canvas.restoreState()
     canvas.restoreState()
     _crosses(canvas, spread)

@@ -9,7 +9,7 @@ from gauze.core.design.making import Printing
 from gauze.core.layout.model import FloatArray
 from gauze.core.making.solids.dividing import divided
 from gauze.core.making.solids.model import PLAY_MM, Printed
-from gauze.core.making.solids.shapes import area, box_about, joined, plate
+from gauze.core.making.solids.shapes import area, box_about, joined, plate, united
 from gauze.core.parts.bodies import rectangle
 from gauze.core.words import Fixed, Text, say
 
@@ -28,17 +28,13 @@ def partition_grid(shape: BaffledShape, printing: Printing) -> Printed | None:
     half = shape.partition_mm / 2.0
     rim = max(half, LEAST_WALL_MM)
     outside = area(rectangle(wide, high), -PLAY_MM)
-    walls = outside - area(rectangle(wide, high), -PLAY_MM - rim)
-    for x in columns:
-        walls = walls + (area(rectangle(2.0 * half, high)).translate((float(x) - half, 0.0)) ^ outside)
-    for y in rows:
-        walls = walls + (area(rectangle(wide, 2.0 * half)).translate((0.0, float(y) - half)) ^ outside)
-    solids = [plate(walls, low, low + tall)]
+    walls = [outside - area(rectangle(wide, high), -PLAY_MM - rim)]
+    walls += [area(rectangle(2.0 * half, high)).translate((float(x) - half, 0.0)) for x in columns]
+    walls += [area(rectangle(wide, 2.0 * half)).translate((0.0, float(y) - half)) for y in rows]
+    solids = [plate(united(walls) ^ outside, low, low + tall)]
     if low > 0:
-        solids += [
-            plate(box_about(place, _FOOT_MM) ^ outside, 0.0, low + min(1.0, tall))
-            for place in _crossings(wide, high, columns, rows)
-        ]
+        feet = united([box_about(place, _FOOT_MM) for place in _crossings(wide, high, columns, rows)])
+        solids.append(plate(feet ^ outside, 0.0, low + min(1.0, tall)))
     middles = (shape.pitch_x_mm * (np.arange(shape.columns) + 0.5), shape.pitch_y_mm * (np.arange(shape.rows) + 0.5))
     pieces, _ = divided(joined(solids), printing.bed, (middles[0].tolist(), middles[1].tolist()))
     notes: list[Text] = [

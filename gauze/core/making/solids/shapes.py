@@ -50,6 +50,13 @@ def plate(shape: CrossSection, low_mm: float, high_mm: float) -> Manifold:
     return shape.extrude(high_mm - low_mm).translate((0.0, 0.0, low_mm))
 
 
+def united(shapes: list[CrossSection]) -> CrossSection:
+    """All flat shapes as one."""
+    from manifold3d import CrossSection, OpType
+
+    return CrossSection.batch_boolean(shapes, OpType.Add)
+
+
 def joined(parts: list[Manifold]) -> Manifold:
     """All of them as one."""
     from manifold3d import Manifold, OpType

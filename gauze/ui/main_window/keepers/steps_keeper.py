@@ -197,7 +197,7 @@ class StepsKeeper(QObject):
         assert self.window is not None
         view = None
         if step is not None and self.workshop is not None and any(one in self.workshop.shapes for one in step.parts):
-            view = highlighted(self._bench.layout, dict(self.workshop.shapes), step.parts)
+            view = highlighted(self._bench.layout, self.workshop.shapes, step.parts)
         self.window.picture.show_view(view)
 
     def _record(self, key: str, field: str, value: Any) -> None:
