@@ -7,7 +7,9 @@ from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
+from gauze.core.design.design import LONGEST_NAME
 from gauze.core.making.solids.model import Printed, Solid
+from gauze.core.printable import printable
 from gauze.core.words import ENGLISH, Reader
 
 _CORE = "http://schemas.microsoft.com/3dmanufacturing/core/2015/02"  # the namespace that the specification names
@@ -54,7 +56,7 @@ def encode_3mf(name: str, parts: Sequence[Printed], reader: Reader = ENGLISH) ->
                 left += piece.size_mm[0] + _APART_MM
     model = (
         f'<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xmlns="{_CORE}">'
-        f'<metadata name="Title">{escape(name)}</metadata>'
+        f'<metadata name="Title">{escape(printable(name, LONGEST_NAME))}</metadata>'
         f"<resources>{''.join(objects)}</resources><build>{''.join(items)}</build></model>"
     )
     file = io.BytesIO()

@@ -237,7 +237,7 @@ def test_stl_is_read_back() -> None:
 def test_3mf_is_read_back_with_every_part_as_often_as_it_is_needed() -> None:
     one = Printed("a", "Block", (cube(),), count=3)
     other = Printed("b", "Rod & <lid>", (cube(), cube()))
-    found = trimesh.load(io.BytesIO(encode_3mf("Test", [one, other])), file_type="3mf")
+    found = trimesh.load(io.BytesIO(encode_3mf("A <b>name</b> & \x00\x07", [one, other])), file_type="3mf")
     bodies = found.dump()
     assert len(bodies) == 5
     assert all(body.is_watertight for body in bodies)
