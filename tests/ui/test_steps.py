@@ -101,7 +101,12 @@ def test_choices_of_the_making_are_typed_and_undone(open_window: Open, qtbot: Qt
     window = open_window(design(), lit=False)
     window.go_to("make")
     choices = window.places.panel(MakePanel).choices
-    for box, key in ((choices.laid, "clips"), (choices.joined, "connectors"), (choices.paper, "a3")):
+    for box, key in (
+        (choices.laid, "clips"),
+        (choices.joined, "connectors"),
+        (choices.paper, "a3"),
+        (choices.sheets, "free"),
+    ):
         box.setCurrentIndex(box.findData(key))
         box.activated.emit(box.currentIndex())
     for field, text in (
@@ -117,6 +122,7 @@ def test_choices_of_the_making_are_typed_and_undone(open_window: Open, qtbot: Qt
         laid_with="clips",
         joined_with="connectors",
         paper="a3",
+        sheets_cut="free",
         fixings=4,
         fixing_kg=2.5,
         printing=Printing(bed_x_mm=250.0, bed_y_mm=210.0, case_mm=(90.0, 60.0, 30.0), foot_deg=12.0, wall_mm=2.0),

@@ -1,6 +1,8 @@
-"""Polygons that lie alternately upright and turned in a row, as triangles and trapeziums do: straight cuts still part them.
+"""Polygons that lie closer than the rectangles around them.
 
-A row is planned as the rectangle around it; afterwards every polygon is put into its place.
+Triangles and trapeziums lie alternately upright and turned in a row: straight cuts still part them. Where a machine cuts any
+shape, hexagons and discs lie in columns of which every other one is shifted by half. A row, or such a patch, is planned as the
+rectangle around it; afterwards every polygon is put into its place.
 """
 
 import math
@@ -11,6 +13,7 @@ import numpy as np
 
 from gauze.core.layout.model import FloatArray
 from gauze.core.making.sheets import CutSheet, Placed, SheetPlan
+from gauze.core.making.solids.shapes import area
 
 _TINY = 1e-6
 _ROUNDED_MM = 0.2  # sizes of pieces are planned in tenths
@@ -90,6 +93,62 @@ def chains_of(ids: Sequence[str], ring: FloatArray, room_mm: float, gap_mm: floa
         rings = tuple((turned if index % 2 else ring) + np.array([index * step, 0.0]) for index in range(len(own)))
         found.append(Chain(own, rings))
     return found
+
+
+def patches_of(ids: Sequence[str], ring: FloatArray, room_mm: tuple[float, float], gap_mm: float) -> list[Chain]:
+    """Put parts of one shape into shifted columns, as many as there is room for on a sheet; none where that gains nothing.
+
+    Of both ways to lay the shape, upright and on its side, the one that more fit of is taken.
+    """
+    if len(ids) < 2 or not is_convex(ring):
+        return []
+    ring = ring - ring.min(axis=0)
+    aside = np.stack([ring[:, 1].max() - ring[:, 1], ring[:, 0]], axis=1)
+    ways = [(one, _grid(one, room_mm, gap_mm)) for one in (ring, aside)]
+    shape, places = max(ways, key=lambda way: len(way[1]))
+    if len(places) <= max(_rectangles(one, room_mm, gap_mm) for one, _ in ways):
+        return []
+    return [
+        Chain(tuple(own), tuple(shape + place for place in places[: len(own)]))
+        for first in range(0, len(ids), len(places))
+        if (own := ids[first : first + len(places)])
+    ]
+
+
+def _rectangles(ring: FloatArray, room_mm: tuple[float, float], gap_mm: float) -> int:
+    """How many of the rectangle around a ring fit beside and over each other."""
+    across, up = (
+        math.floor((room + gap_mm) / (float(side) + gap_mm) + _TINY)
+        for room, side in zip(room_mm, ring.max(axis=0), strict=True)
+    )
+    return across * up
+
+
+def _grid(ring: FloatArray, room_mm: tuple[float, float], gap_mm: float) -> list[FloatArray]:
+    """Places of the lower left corners, column by column; every other column is half a place higher."""
+    wide, high = ring.max(axis=0).tolist()
+    rise = high + gap_mm
+    grown = ring if gap_mm == 0.0 else np.asarray(area(ring, gap_mm / 2.0).to_polygons()[0])
+    step = max(_beside(grown, rise / 2.0), _beside(grown, -rise / 2.0), (wide + gap_mm) / 2.0)
+    if step >= _LEAST_GAIN * (wide + gap_mm) or wide > room_mm[0] or high > room_mm[1]:
+        return []
+    found: list[FloatArray] = []
+    for column in range(math.floor((room_mm[0] - wide) / step + _TINY) + 1):
+        low = rise / 2.0 if column % 2 else 0.0
+        rows = max(math.floor((room_mm[1] - low - high) / rise + _TINY) + 1, 0)
+        found += [np.array([column * step, low + row * rise]) for row in range(rows)]
+    return found
+
+
+def _beside(ring: FloatArray, shift_mm: float) -> float:
+    """How far a copy of a convex ring, shifted upwards by so much, lies to the right of it where they touch."""
+    other = ring + np.array([0.0, shift_mm])
+    low, high = max(ring[:, 1].min(), other[:, 1].min()), min(ring[:, 1].max(), other[:, 1].max())
+    if low >= high:
+        return 0.0
+    heights = np.unique(np.concatenate([ring[:, 1], other[:, 1], [low, high]]))
+    heights = heights[(heights >= low - _TINY) & (heights <= high + _TINY)]
+    return float((_reach(ring, heights)[1] - _reach(other, heights)[0]).max())
 
 
 def taken_apart(plan: SheetPlan, chains: dict[str, Chain]) -> SheetPlan:

@@ -1,7 +1,7 @@
 """What is cut out of sheets for a build, by material, and its plan out of the shelf and what is bought."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -9,7 +9,7 @@ import numpy as np
 from gauze.core.design.making import Making
 from gauze.core.errors import CuttingError
 from gauze.core.layout.model import FloatArray
-from gauze.core.making.chains import Chain, chains_of, taken_apart
+from gauze.core.making.chains import Chain, chains_of, patches_of, taken_apart
 from gauze.core.making.sheets import Cutout, SheetPlan, SheetSize, plan_sheets, ring_area_mm2
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import SheetStock, Thing
@@ -20,6 +20,7 @@ USUAL_WIDE_MM, USUAL_HIGH_MM = 1000.0, 500.0  # in what it is often sold; common
 _CUT = ("sheet", "partition")
 _LIT = ("diffuser", "support")
 _ROUND_MM = 0.1
+Lay = Callable[[Sequence[str], FloatArray], list[Chain]]
 _FOR_USE = {
     "back": say("Sheet for the back"),
     "base": say("Sheet for the bases"),
@@ -169,9 +170,9 @@ def _planned(
     except CuttingError as error:
         return PlannedSheets(sheets, size, choice.price, None, error)
     plan = taken_apart(plan, _one_by_one(sheets, making))
-    rows = _in_rows(sheets, making, stocks, pause)
-    if rows is not None and (rows.cost, len(rows.sheets)) < (plan.cost, len(plan.sheets)):
-        plan = rows
+    for closer in _closer(sheets, making, stocks, pause):
+        if (closer.cost, len(closer.sheets)) < (plan.cost, len(plan.sheets)):
+            plan = closer
     if any(piece.outline_mm is not None for piece in sheets.pieces):
         plan = replace(plan, bound=min(plan.cost, _bound_by_area(sheets, making, size, owned)))
     return PlannedSheets(sheets, size, choice.price, plan)
@@ -187,16 +188,31 @@ def _one_by_one(sheets: SheetList, making: Making) -> dict[str, Chain]:
     return found
 
 
-def _in_rows(
+def _closer(
     sheets: SheetList, making: Making, stocks: Sequence[SheetSize], pause: Callable[[], None]
+) -> Iterator[SheetPlan]:
+    """Plans with polygons that lie closer than their rectangles: in rows, and in shifted columns where any shape is cut."""
+    rim = 2.0 * making.trim_mm
+    longest = max(max(one.width_mm, one.height_mm) for one in stocks) - rim
+    bought = stocks[-1].width_mm - rim, stocks[-1].height_mm - rim
+    ways: list[Lay] = [lambda ids, ring: chains_of(ids, ring, longest, making.kerf_mm)]
+    if making.sheets_cut == "free":
+        ways.append(lambda ids, ring: patches_of(ids, ring, bought, making.kerf_mm))
+    for lay in ways:
+        plan = _laid(sheets, making, stocks, lay, pause)
+        if plan is not None:
+            yield plan
+
+
+def _laid(
+    sheets: SheetList, making: Making, stocks: Sequence[SheetSize], lay: Lay, pause: Callable[[], None]
 ) -> SheetPlan | None:
-    """Plan with polygons in rows that alternate; None where that is no way to lay them."""
-    room = max(max(one.width_mm, one.height_mm) for one in stocks) - 2.0 * making.trim_mm
+    """Plan with polygons laid in some way; None where that is no way to lay them."""
     chains: dict[str, Chain] = {}
     wanted: list[Cutout] = []
     for piece in sheets.pieces:
         ids = _names(piece, making)
-        rows = [] if piece.outline_mm is None else chains_of(ids, piece.outline_mm, room, making.kerf_mm)
+        rows = [] if piece.outline_mm is None else lay(ids, piece.outline_mm)
         if not rows:
             wanted += [Cutout(name, piece.width_mm, piece.height_mm) for name in ids]
         for row in rows:

@@ -37,6 +37,12 @@ class MakeChoices(QWidget):
         self.joined = self._box(
             steps, tr("Wires are"), "joined_with", (("solder", tr("soldered")), ("connectors", tr("in connectors")))
         )
+        self.sheets = self._box(
+            steps,
+            tr("Sheets are cut"),
+            "sheets_cut",
+            (("straight", tr("straight through (saw, score and snap)")), ("free", tr("in any shape (laser, fretsaw)"))),
+        )
         steps.finish()
         paid = self._part(tr("What it costs"))
         self.tax = self._field(
@@ -164,6 +170,7 @@ class MakeChoices(QWidget):
             (self.paper, making.paper),
         ):
             box.setCurrentIndex(box.findData(value))
+        self.sheets.setCurrentIndex(self.sheets.findData(making.sheets_cut))
         self.tax.show_text("" if making.tax_percent is None else f"{making.tax_percent:g} %")
         for field, number in ((self.hours, making.hours), (self.hour_price, making.hour_price)):
             field.show_text("" if number is None else f"{number:g}")

@@ -13,7 +13,7 @@ from gauze.core.design.tile_wall import Tile, polygon_mm
 from gauze.core.evaluate.made import made_of
 from gauze.core.formats.making_csv import encode_sheets
 from gauze.core.formats.making_file import encode_making
-from gauze.core.making.chains import chains_of, is_convex, step_mm
+from gauze.core.making.chains import chains_of, is_convex, patches_of, step_mm
 from gauze.session.making_edits import with_making
 from tests.builders import CATALOGUE
 from tests.families import family, head, tiles
@@ -115,3 +115,43 @@ def test_tables_and_pages_hold_every_facet_of_a_funnel(copies: int) -> None:
     rows = encode_sheets(made).decode().splitlines()
     assert sum("facet-" in row for row in rows) == 6 * copies
     assert encode_making("Test", made, ".pdf").startswith(b"%PDF")
+
+
+DISC = np.array([[50.0 * math.cos(a), 50.0 * math.sin(a)] for a in np.linspace(0.0, 2.0 * math.pi, 96, endpoint=False)])
+
+
+@pytest.mark.parametrize(
+    ("ring", "step"),
+    [(HEXAGON, 150.0), (DISC, 100.0 * math.sqrt(3.0) / 2.0)],
+    ids=["hexagon", "disc"],
+)
+def test_shifted_columns_are_those_of_a_honeycomb(ring: np.ndarray, step: float) -> None:
+    """Hexagons of side a lie 3a/2 apart, discs of diameter d d sqrt(3)/2: the densest packings there are."""
+    (patch, *_) = patches_of([f"p{number}" for number in range(200)], ring, (2000.0, 2000.0), 0.0)
+    columns = np.unique(np.round([one[:, 0].min() for one in patch.rings_mm], 3))
+    rows = np.unique(np.round([one[:, 1].min() for one in patch.rings_mm], 3))
+    assert min(abs(np.diff(axis)[0] - step) for axis in (columns, rows)) < 0.01 * step
+
+
+@given(st.sampled_from([HEXAGON, DISC, trapezium(80, 60, 70)]), st.integers(2, 40), st.floats(0, 4))
+def test_no_polygon_of_a_patch_lies_over_another(ring: np.ndarray, count: int, gap: float) -> None:
+    names = [f"p{number}" for number in range(count)]
+    patches = patches_of(names, ring, (700.0, 500.0), gap)
+    assert not patches or sorted(name for one in patches for name in one.ids) == sorted(names)
+    for patch in patches:
+        assert patch.size_mm[0] <= 700.0 + 1e-6
+        assert patch.size_mm[1] <= 500.0 + 1e-6
+        grown = [area(one).offset(gap / 2.0 - 1e-4) for one in patch.rings_mm]
+        for one, other in itertools.combinations(grown, 2):
+            assert (one ^ other).area() == pytest.approx(0.0, abs=1e-3)
+
+
+def test_a_laser_takes_fewer_sheets_for_hexagons_than_a_saw() -> None:
+    wall = tiles(*(Tile(sides=6, x_mm=0.0, y_mm=60.0 * math.sqrt(3.0) * number) for number in range(40)), side_mm=60.0)
+    what = family(wall)
+    bought = {
+        way: [one.bought for one in made_of(with_making(what, sheets_cut=way), CATALOGUE, ()).sheets]
+        for way in ("straight", "free")
+    }
+    assert all(free <= straight for free, straight in zip(bought["free"], bought["straight"], strict=True))
+    assert sum(bought["free"]) < sum(bought["straight"])
