@@ -21,7 +21,7 @@ from gauze.ui.making.window import MakingWindow
 from gauze.ui.panels.fields import QuantityField
 from gauze.ui.panels.make import MakePanel
 from tests.builders import CATALOGUE, design
-from tests.families import bars, family
+from tests.families import bars, family, tiles
 
 Open = Callable[..., MainWindow]
 BARS = family(bars(width_mm=15.0, bars=tuple(Bar(length_mm=length) for length in (600.0, 900.0, 600.0))))
@@ -244,3 +244,15 @@ def test_choices_of_cost_are_typed(open_window: Open, qtbot: QtBot) -> None:
     typed(choices.hours, "many", qtbot)
     assert window.bench.design.making is not None
     assert (window.bench.design.making.tax_percent, window.bench.design.making.hours) == (None, 6.5)
+
+
+def test_of_very_many_sheets_the_rest_is_told(open_window: Open, qtbot: QtBot) -> None:
+    """Thirty are drawn; the others are in the list that is exported."""
+    window = open_window(
+        with_stock(with_making(family(tiles()), copies=33), "sheet:base", length_mm=200.0, width_mm=200.0)
+    )
+    opened = making_of(window, qtbot)
+    key = next(key for key in opened.sheets if "base" in key)
+    qtbot.waitUntil(lambda: "3 more" in opened.sheets[key].about.text(), timeout=120_000)
+    assert opened.sheets[key].view.hidden == 3
+    assert len(opened.sheets[key].view._sheets) == 30
