@@ -68,7 +68,7 @@ def run(arguments: argparse.Namespace) -> int:
     """Run one windowless command and return its exit code."""
     try:
         return _COMMANDS[arguments.command](arguments)
-    except BrokenPipeError:  # whoever read has had enough
+    except BrokenPipeError:  # the reader has closed the pipe
         console.close_output()
         return NOT_WRITTEN
     except WriteError as error:

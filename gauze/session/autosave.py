@@ -143,7 +143,7 @@ class Recovered:
         return self.path is not None and differs(self.path, self.stamp, MOST_BYTES)
 
     def hand_over(self) -> _Lock | None:
-        """Give the lock to whoever keeps the work on."""
+        """Hand the lock over to the next keeper of the work."""
         lock, self._lock = self._lock, None
         return lock
 

@@ -92,7 +92,7 @@ def with_lamp(design: Design, lamp: Lamp, catalogue: Catalogue) -> Design | None
 
 
 def with_stock(design: Design, stock: ProfileStock | SheetStock, catalogue: Catalogue) -> Design | None:
-    """Build of what is on the shelf: channel of its sizes, or its sheet outermost; None where a design takes no such thing."""
+    """Build of what is on the shelf: channel of its sizes, or its sheet outermost; None where it takes none."""
     if isinstance(stock, SheetStock):
         layers = design.build.layers
         return with_used_own_only(with_layer(design, len(layers) - 1, stock.like)) if layers else None

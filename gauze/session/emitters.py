@@ -47,7 +47,7 @@ def parse_cavity(text: str) -> CavityShape:
     Raises
     ------
     FormatError
-        When a word cannot be read, or the shape has no such size.
+        When a word cannot be read, or the shape has no size of that name.
     """
     shape, *words = (word.strip() for word in text.split(","))
     sizes: dict[str, object] = {"shape": shape}

@@ -262,7 +262,7 @@ def _check_kind(mode: int) -> None:
 def _replace(target: Path, data: bytes, before: os.stat_result | None) -> None:
     start = os.fsdecode(os.fsencode(f".{target.name}")[:_LONGEST_PREFIX])
     temporary = target.with_name(f"{start}.{uuid.uuid4().hex}")
-    # a new file gets what the user's mask allows; one that replaces another is nobody else's until it has that one's mode
+    # a new file gets what the mask allows; one that replaces another stays private until it has that one's mode
     mode = 0o666 if before is None else 0o600
     handle = os.open(temporary, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, mode)
     try:

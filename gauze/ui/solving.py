@@ -65,7 +65,7 @@ class FilmRequest:
 
 
 class Solving(QObject):
-    """Asks and tells. ``lit`` is for whoever keeps the open design; the others are for panels."""
+    """Asks and tells. ``lit`` is for the keeper of the open design; the others are for panels."""
 
     lit = pyqtSignal(object, object)  # Document, LightResult
     fixes_found = pyqtSignal(object, str, object)  # Design, code, list[Fix]
@@ -139,7 +139,7 @@ class Solving(QObject):
         self._jobs.submit("light", (document, request))
 
     def light_other(self, design: Design) -> None:
-        """Light another design exactly, to be set against the open one."""
+        """Light another design exactly, to compare with the open one."""
         self._jobs.submit("other", LightRequest(design, AT_REST))
 
     def search_fixes(self, request: FixRequest) -> None:

@@ -6,9 +6,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
-from PyQt6.QtWidgets import QDialog, QFileDialog, QTreeWidgetItem
+from PyQt6.QtWidgets import QDialog, QFileDialog, QScrollArea, QTreeWidgetItem
 from pytestqt.qtbot import QtBot
 
+from gauze.core.design import Design
 from gauze.core.design.making import Making, Printing
 from gauze.core.evaluate.building.workshop import Workshop
 from gauze.core.evaluate.made import made_of
@@ -306,3 +307,17 @@ def test_what_is_printed_has_the_size_of_its_pages(
         assert sorted((size.width(), size.height())) == pytest.approx((595.3, 841.9), abs=1.5)
     assert any(size.width() > size.height() for size in sizes) == across
     document.close()
+
+
+@pytest.mark.parametrize("what", [design(), family(tiles())], ids=["panel", "tiles"])
+def test_nothing_in_the_place_make_is_wider_than_its_room(open_window: Open, qtbot: QtBot, what: Design) -> None:
+    window = open_window(what)
+    window.resize(1280, 800)
+    panel = parts_of(window, qtbot)
+    scroll = panel.parentWidget()
+    while scroll is not None and not isinstance(scroll, QScrollArea):
+        scroll = scroll.parentWidget()
+    assert scroll is not None
+    viewport = scroll.viewport()
+    assert viewport is not None
+    assert panel.minimumSizeHint().width() <= viewport.width()

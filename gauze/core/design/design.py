@@ -85,7 +85,7 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
 
 
 class KeptVersion(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
-    """An earlier version of a design, kept beside it to be set against."""
+    """An earlier version of a design, kept beside it for comparison."""
 
     name: Annotated[str, msgspec.Meta(max_length=LONGEST_NAME)]
     purpose: Purpose

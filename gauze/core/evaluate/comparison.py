@@ -1,4 +1,4 @@
-"""Two versions of a design set against each other by their findings."""
+"""Two versions of a design compared by their findings."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

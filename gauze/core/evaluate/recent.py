@@ -22,7 +22,7 @@ class Recent(Generic[Value]):
         return any(_same(known, depends_on) for known, _ in tuple(self._kept))
 
     def get(self, depends_on: tuple[object, ...], make: Callable[[], Value]) -> Value:
-        """Return a result, made when there is none of these values; nothing is kept of a making that fails."""
+        """Return a result, made when there is none of these values; nothing is kept when making it fails."""
         for known, value in tuple(self._kept):
             if _same(known, depends_on):
                 return value

@@ -9,7 +9,7 @@ from gauze.core.words import Text, say
 
 @dataclass(frozen=True)
 class Verdict:
-    """The worst state of all findings, and what it comes to in a line."""
+    """The worst state of all findings, and a one-line summary."""
 
     state: State
     sentence: Text

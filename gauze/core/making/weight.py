@@ -30,6 +30,7 @@ DENSITY_KG_M3: dict[BackMaterial, float] = {
 STRIP_KG_PER_M = 0.02  # with its tape; typical, from memory
 MODULE_KG_M2 = 2.5  # a board with its LEDs; typical, from memory
 COPPER_KG_M3, INSULATED = 8960.0, 1.6  # and how much a wire weighs over its copper; typical, from memory
+WIRES = "wires"  # the id of all of them, which are no parts
 SPREAD = 0.2  # of a weight from typical densities; common practice, no source
 _CAP_MM, _PROFILE_WALL_MM = 2.0, 1.2  # of what states no thickness
 
@@ -84,7 +85,7 @@ def weigh(parts: Parts, layout: Layout, body: Body, catalogue: Catalogue, wire_k
     found = [_piece(piece) for piece in parts.pieces]
     if found and wire_kg > 0:
         middle = np.mean([one.middle_mm for one in found], axis=0).tolist()
-        found.append(Weighed("wires", wire_kg, (middle[0], middle[1], middle[2])))
+        found.append(Weighed(WIRES, wire_kg, (middle[0], middle[1], middle[2])))
     for part in parts.body:
         if part.kind == "board" and parts.pieces:
             continue  # weighed as its module

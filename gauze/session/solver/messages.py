@@ -40,7 +40,7 @@ NOTHING = Known({})
 
 
 def _named(name: str) -> object:
-    """Stands in a message for a known object; whoever reads it puts that in its place."""
+    """Stands in a message for a known object; the reader puts that in its place."""
     raise RuntimeError(f"{name} is not known on this side")
 
 

@@ -196,7 +196,7 @@ MAIN_SIZES: dict[str, tuple[str, ...]] = {
 
 
 def main_size(found: Sequence[Dimension], size: str) -> Dimension | None:
-    """Return the dimension that stands for a main size of any build, or None where it has no such."""
+    """Return the dimension that stands for a main size of any build, or None where it has none."""
     for ending in MAIN_SIZES[size]:
         for one in found:
             if ending in (one.key, one.field) or one.field.endswith(f".{ending}"):

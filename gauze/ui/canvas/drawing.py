@@ -29,7 +29,7 @@ _ZOOM_STEP = 1.2
 
 
 class Drawing(TypedView):
-    """Shows a build and asks; what an edit means is decided by whoever listens."""
+    """Shows a build and asks; its listeners decide what an edit means."""
 
     hovered = pyqtSignal(str)
     dragged = pyqtSignal(object, float, object)  # Handle, value, gesture

@@ -30,7 +30,7 @@ _KEY = Qt.ItemDataRole.UserRole
 
 
 class StepsWindow(QDialog):
-    """Steps in their order. What is asked of it is done by whoever keeps it."""
+    """Steps in their order. Its keeper carries out what is asked for here."""
 
     record_taken = pyqtSignal(str, str, object)  # key of a step, field, value
     own_step_wanted = pyqtSignal(str, str)  # key of the step that it follows, text

@@ -84,7 +84,7 @@ class PlanBlock(QWidget):
 
 
 class MakingWindow(QDialog):
-    """Cutting plans on the left, the bill on the right. What is asked of it is done by whoever keeps it."""
+    """Cutting plans on the left, the bill on the right. Its keeper carries out what is asked for here."""
 
     size_taken = pyqtSignal(str, str, object)  # key of a material, the choice (length_mm, width_mm), mm or None
     price_taken = pyqtSignal(str, object)  # key of a line, price or None

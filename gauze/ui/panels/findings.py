@@ -160,7 +160,7 @@ class FindingsPanel(QWidget):
         self.needs_changed.emit()
 
     def _show_verdict(self) -> None:
-        """Say over all findings what they come to, by shape and words; nothing yet while there are none."""
+        """Summarise all findings above them, by shape and words; nothing yet while there are none."""
         self._shape.setVisible(bool(self._findings))
         if not self._findings:
             self._verdict.setText(tr("Findings"))

@@ -1,4 +1,4 @@
-"""The place Make: how many are built, how it is cut, and what that comes to."""
+"""The place Make: how many are built, how it is cut, and what it costs."""
 
 from functools import partial
 from typing import Any

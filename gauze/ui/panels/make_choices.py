@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from gauze.core.design.making import Making, Printing
 from gauze.core.errors import QuantityError
@@ -41,7 +41,7 @@ class MakeChoices(QWidget):
             steps,
             tr("Sheets are cut"),
             "sheets_cut",
-            (("straight", tr("straight through (saw, score and snap)")), ("free", tr("in any shape (laser, fretsaw)"))),
+            (("straight", tr("straight through (saw)")), ("free", tr("in any shape (laser)"))),
         )
         steps.finish()
         paid = self._part(tr("What it costs"))
@@ -95,6 +95,9 @@ class MakeChoices(QWidget):
 
     def _box(self, form: Form, label: str, choice: str, options: tuple[tuple[str, str], ...]) -> ChoiceBox:
         box = ChoiceBox()
+        box.setSizePolicy(
+            QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed
+        )  # a long option must not widen the panel
         box.setAccessibleName(label)
         for key, text in options:
             box.addItem(text, key)

@@ -50,7 +50,7 @@ class PartsList(QWidget):
         self.table.setRowCount(len(workshop.rows))
         for index, part in enumerate(workshop.rows):
             what = tr("{count} × {name}").format(count=len(part.ids), name=spoken(part.name, unit))
-            for column, text in enumerate((f"{what}\n{spoken(part.size, unit)}", format_number(part.kg, 2))):
+            for column, text in enumerate((f"{what}\n{spoken(part.size, unit)}".strip(), format_number(part.kg, 2))):
                 item = QTableWidgetItem(text)
                 item.setToolTip(plain_tip(text))
                 side = Qt.AlignmentFlag.AlignLeft if column == _NAME else Qt.AlignmentFlag.AlignRight

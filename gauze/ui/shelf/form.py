@@ -1,4 +1,4 @@
-"""One label as a form: every entry in place, and below what it comes to, each figure with where it is from."""
+"""One label as a form: every entry in place, and below the resulting figures, each with where it is from."""
 
 import math
 from collections.abc import Callable

@@ -70,7 +70,7 @@ _CAUTIONS: Mapping[type[Label], tuple[Caution, ...]] = {
 
 
 class ShelfWindow(QDialog):
-    """What lies on the shelf. What is asked of it is done by whoever keeps it."""
+    """What lies on the shelf. Its keeper carries out what is asked for here."""
 
     add_wanted = pyqtSignal(object)  # type[Label]
     copy_wanted = pyqtSignal(str)  # id

@@ -11,9 +11,11 @@ from gauze.core.design import Design, RowPlan
 from gauze.core.design.making import Making, Printing
 from gauze.core.design.surroundings import Surroundings
 from gauze.core.evaluate import WHILE_DRAGGING, Caution, Finding, State, evaluate, find
+from gauze.core.evaluate.building.workshop import workshop_of
 from gauze.core.evaluate.findings.sag import HAND_N, POISSON
 from gauze.core.evaluate.findings.sheet_span import hand_sag_mm, own_sag_mm, span_mm
 from gauze.core.evaluate.findings.weight import FACTOR, weight_of
+from gauze.core.evaluate.made import made_of
 from gauze.core.families import lay_out, parts_of
 from gauze.core.making.weight import DENSITY_KG_M3, STRIP_KG_PER_M, Body, weigh, wires_kg
 from tests.builders import CATALOGUE, design, panel
@@ -196,3 +198,11 @@ def test_partitions_that_touch_carry_the_sheet() -> None:
     assert span_mm(evaluate(family(high), CATALOGUE, WHILE_DRAGGING)) is None
     assert span_mm(evaluate(family(touching), CATALOGUE, WHILE_DRAGGING)) is not None
     assert span_mm(evaluate(family(tiles()), CATALOGUE, WHILE_DRAGGING)) is not None
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+def test_the_list_of_parts_weighs_what_the_finding_says(name: str) -> None:
+    evaluation = evaluate(family(FAMILIES[name]), CATALOGUE, WHILE_DRAGGING)
+    rows = workshop_of(evaluation, made_of(evaluation.design, CATALOGUE, ())).rows
+    told = next(one for one in find(evaluation) if one.code == "weight")
+    assert sum(row.kg for row in rows) == pytest.approx(told.value)

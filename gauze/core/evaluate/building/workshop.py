@@ -12,6 +12,7 @@ from gauze.core.evaluate.made import MadeBuild
 from gauze.core.families import parts_of
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, StripPiece
+from gauze.core.making.weight import WIRES
 from gauze.core.parts import BodyPart
 from gauze.core.words import Length, Text, say
 
@@ -49,6 +50,8 @@ def workshop_of(evaluation: Evaluation, made: MadeBuild) -> Workshop:
     parts = parts_of(evaluation.design, evaluation.layout, evaluation.catalogue)
     weights = {one.id: one.kg for one in weight_of(evaluation).parts}
     rows = [*_pieces(parts.pieces, weights), *_body(parts.body, weights)]
+    if WIRES in weights:
+        rows.append(PartRow(say("All wires"), "", weights[WIRES], (WIRES,)))
     return Workshop(steps_of(evaluation, made), tuple(rows), plan_shapes(parts, evaluation.layout))
 
 

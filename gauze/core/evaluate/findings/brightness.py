@@ -16,7 +16,7 @@ _CAMERA_EXPOSURE_S, _CAMERA_ISO_SPEED = 1 / 50, 400.0  # a usual setting for fil
 _CAMERA_TABLE = ((1 / 25, 100.0), (1 / 50, 100.0), (1 / 50, 800.0), (1 / 100, 800.0), (1 / 250, 1600.0))
 GLARE_CD_M2 = 10_000.0  # of a face that is looked at; its source stands in the finding
 _TO_TELL = 1.15  # of the wanted value: with more than this it is told how far it can be dimmed
-MOST_SHARE = 2.5  # of the wanted value: above this less than half of the LEDs would do
+MOST_SHARE = 2.5  # of the wanted value: above this fewer than half of the LEDs would be enough
 
 
 def find(evaluation: Evaluation) -> list[Finding]:

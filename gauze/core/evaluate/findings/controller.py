@@ -75,7 +75,7 @@ def _capped(pieces: Sequence[Piece], wiring: Wiring) -> Words | None:
     if wiring.capped_ma is None or share >= 1.0:
         return None
     return say(
-        "Its cap of {cap} mA leaves {share} of the light with every pixel on.",
+        "The current cap of {cap} mA leaves {share} of the light with every pixel on.",
         cap=Number(wiring.capped_ma),
         share=Percent(share),
     )

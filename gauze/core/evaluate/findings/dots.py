@@ -71,7 +71,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
 
 
 def _rows_to_spare(evaluation: Evaluation, visibility: float, standard: Standard) -> bool:
-    """Whether the dots are so well hidden that fewer rows may do."""
+    """Whether the dots are so well hidden that fewer rows may be enough."""
     if visibility >= _MUCH_HIDDEN * standard.aim or not family_of(evaluation.design).has_row_plan:
         return False
     return panel_layout(evaluation.layout).lines > 2

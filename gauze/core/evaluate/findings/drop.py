@@ -146,7 +146,7 @@ def _lost(power: Power) -> Finding:
 
 
 def drop_state(ends: Ends, *, wired: bool) -> State:
-    """Judge the dimmest segment; wiring that nobody chose yet never fails."""
+    """Judge the dimmest segment; wiring that is not chosen yet never fails."""
     share = ends.share
     if ends.most < _DARK:
         return State.FAILS if wired else State.WATCH

@@ -26,7 +26,7 @@ from gauze.core.words import Fixed, Length, Number, Percent, Text, Words, say
 
 SOLDER_C = 85.0  # what many strips are made for; common practice, from memory
 TOUCH_C = 60.0  # of what a hand or timber may be for long; common practice, from memory
-PLASTIC_C = 70.0  # at which plastics and acrylic give way slowly; typical, from memory
+PLASTIC_C = 70.0  # at which plastics and acrylic slowly soften; typical, from memory
 _NEAR_K = 5.0  # below a limit, from where on it is worth a look
 _TIMBER = ("timber", "fibreboard")
 METAL_BACK_MM = 2.0
@@ -61,7 +61,7 @@ def limits_of(warmth: BuildWarmth, softens_c: float) -> list[Limit]:
 
 
 def heat_state(warmth: BuildWarmth, limits: list[Limit]) -> State:
-    """Judge the limit that is passed by most; surroundings that nobody chose yet never fail, and what is near passes."""
+    """Judge the limit that is passed by most; surroundings that are not chosen yet never fail, and what is near passes."""
     over_k = limits[0].over_k
     if over_k > 0:
         return State.FAILS if warmth.chosen else State.WATCH
@@ -71,7 +71,7 @@ def heat_state(warmth: BuildWarmth, limits: list[Limit]) -> State:
 
 
 def softens_c(evaluation: Evaluation) -> float:
-    """At which temperature the first of the sheets gives way."""
+    """At which temperature the first of the sheets softens."""
     return min((layer.softens_c for layer in evaluation.diffuser.layers), default=TOUCH_C)
 
 

@@ -47,7 +47,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
 
 
 def end_state(evaluation: Evaluation, share: float) -> State:
-    """Judge the light at the ends; of a lamp that nobody looks into it is only told."""
+    """Judge the light at the ends; for a lamp that nobody looks into it is only a note."""
     if standard_of(evaluation.design).key == "light_only":
         return State.NOTE
     return State.GOOD if share >= GOOD_END_SHARE else State.WATCH if share >= FAIR_END_SHARE else State.FAILS

@@ -9,7 +9,7 @@ from gauze.core.words import Fixed, Length, say
 
 HAND_N = 10.0  # a resting hand, some kilogram; common practice, no source
 YOUNG_N_MM2, POISSON = 3200.0, 0.37  # acrylic, typical, from memory
-MOST_SHARE = 1.0 / 50.0  # of the shorter span that a sheet may give way; common practice, no source
+MOST_SHARE = 1.0 / 50.0  # of the shorter span by which a sheet may sag; common practice, no source
 _SLENDER = (1.0, 1.2, 1.4, 1.6, 1.8, 2.0, 3.0)  # longer over shorter side
 _FACTOR = (0.01160, 0.01353, 0.01484, 0.01570, 0.01620, 0.01651, 0.01690)
 

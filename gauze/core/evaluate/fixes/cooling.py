@@ -14,7 +14,7 @@ from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
 _WORTH_K = 1.0
 _VENTS_MM2 = (200.0, 500.0, 1000.0, 2000.0, 5000.0)
-_ROOM = 0.97  # of what would just do
+_ROOM = 0.97  # of what is just enough
 _BEST_SINK_K_PER_W, _WORST_SINK_K_PER_W = 0.2, 40.0  # that are commonly sold; common practice, no source
 
 

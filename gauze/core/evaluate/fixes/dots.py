@@ -53,7 +53,11 @@ def widest_pitch(trial: Trial) -> Fix | None:
         return None
     spacing = Length(panel_layout(evaluation.layout).spacing_mm)
     return trial.fix(
-        say("{high} rows will do, {spacing} apart: the widest that this sheet hides", high=high, spacing=spacing),
+        say(
+            "{high} rows are enough, {spacing} apart: the widest spacing that this sheet hides",
+            high=high,
+            spacing=spacing,
+        ),
         evaluation,
     )
 

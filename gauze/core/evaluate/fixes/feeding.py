@@ -20,7 +20,7 @@ from gauze.core.parts.joining import carries_data
 from gauze.core.words import Fixed, Number, Percent, Text, say
 
 _SCHEMES = ("opposite", "both_ends", "separate")  # in the order of the work that they make
-_ROOM = 0.99  # of the level that would just do
+_ROOM = 0.99  # of the level that is just enough
 _WORTH = 1.02  # times as much light at the dimmest segment: less is not worth the work
 
 

@@ -98,7 +98,7 @@ def light_columns(
 ) -> CavityFace:
     """Light a cavity with several fluxes of its emitters side by side, (n, k); raises as :func:`light_one_cavity`.
 
-    Its colours are those of nothing: whoever asks knows what the columns are.
+    It has no colours of its own: the caller knows what the columns are.
     """
     sheet = catalogue.sheet(layers)
     return _lit_columns(cavity, (columns, np.eye(3)[: columns.shape[1]]), sheet, detail.of_cavities, pause)

@@ -25,7 +25,7 @@ class Kept(Generic[Value]):
         self._values: dict[Hashable, Value] = {}
 
     def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
-        """Return a value, made when it is not there; nothing is kept of a making that fails."""
+        """Return a value, made when it is not there; nothing is kept when making it fails."""
         value = self._values.pop(key, None)
         if value is None:
             self._drop_old()  # before the next is made: both would have to find room

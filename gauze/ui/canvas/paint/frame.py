@@ -17,7 +17,7 @@ from gauze.ui.view_state import ViewState
 
 @dataclass(frozen=True)
 class Scene:
-    """A design laid out, its light as far as it is known, and the light of another to be set against it."""
+    """A design laid out, its light as far as it is known, and the light of another to compare it with."""
 
     design: Design
     layout: Layout
