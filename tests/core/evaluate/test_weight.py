@@ -206,3 +206,13 @@ def test_the_list_of_parts_weighs_what_the_finding_says(name: str) -> None:
     rows = workshop_of(evaluation, made_of(evaluation.design, CATALOGUE, ())).rows
     told = next(one for one in find(evaluation) if one.code == "weight")
     assert sum(row.kg for row in rows) == pytest.approx(told.value)
+
+
+def test_the_centre_of_gravity_is_told_from_the_edges_of_the_plan() -> None:
+    """A wall of tiles is drawn about its first tile: a single one has its middle half of its size from each edge."""
+    evaluation = evaluate(family(tiles()), CATALOGUE, WHILE_DRAGGING)
+    told = next(one for one in find(evaluation) if one.code == "weight")
+    place = next(figure for figure in told.figures if str(figure.name) == "Centre of gravity")
+    _, _, wide, high = evaluation.layout.sketch.plan_mm
+    x, y, _ = (float(word.split()[0]) for word in str(place.value).split(","))
+    assert (x, y) == pytest.approx((wide / 2.0, high / 2.0), rel=0.05)

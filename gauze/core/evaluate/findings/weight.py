@@ -16,10 +16,8 @@ from gauze.core.making.weight import SOURCE, SPREAD, Body, Weight, weigh, wires_
 from gauze.core.words import Fixed, Length, Number, Percent, Text, say
 
 FACTOR = 4.0  # of what hangs: on the weight; common practice, no source
-STANDS_DEG, SAFE_DEG = (
-    6.0,
-    10.0,
-)  # by which it may be tilted; the first as of a portable luminaire, the second leaves room
+STANDS_DEG = 6.0  # by which a portable luminaire may be tilted without falling
+SAFE_DEG = 10.0  # which leaves room
 _TILT_SOURCE = say("6° for portable luminaires: IEC 60598-1, from memory; 10°: common practice, no source")
 _MOST_LISTED = 12
 
@@ -88,7 +86,9 @@ def _weight(evaluation: Evaluation, weight: Weight, making: Making, where: Surro
 
 def _figures(evaluation: Evaluation, weight: Weight, each_kg: float, *, overhead: bool) -> list[Figure]:
     where = evaluation.design.surroundings or Surroundings()
-    x, y, z = (Length(round(one, 1)) for one in weight.middle_mm)
+    left, low, _, _ = evaluation.layout.sketch.plan_mm
+    right_mm, up_mm, out_mm = weight.middle_mm
+    x, y, z = (Length(round(one, 1)) for one in (right_mm - left, up_mm - low, out_mm))
     taken = say("; what has no thickness yet is taken as thick as the back") if weight.assumed else ""
     found = [
         Figure(
