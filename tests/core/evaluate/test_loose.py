@@ -138,7 +138,7 @@ def test_the_widest_pitch_that_a_sheet_hides():
     assert finding.state is State.GOOD
     assert finding.fixable
     (fix,) = search_fixes("dots", deep, CATALOGUE)
-    assert "the widest that this sheet hides" in str(fix.title)
+    assert "the widest spacing that this sheet hides" in str(fix.title)
     found = fix.design.panel.rows
     assert found.count < 11
     assert evaluate(fix.design, CATALOGUE).dots.visibility(2000.0) < 1
