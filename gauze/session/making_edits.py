@@ -73,6 +73,17 @@ def with_printing(design: Design, **changes: Any) -> Design:
     return with_making(design, printing=msgspec.structs.replace(shown_making(design).printing, **changes))
 
 
+def with_frame(design: Design, **changes: Any) -> Design:
+    """Choose something of how the boards of a box are joined.
+
+    Raises
+    ------
+    DesignError
+        When the value is invalid.
+    """
+    return with_making(design, frame=msgspec.structs.replace(shown_making(design).frame, **changes))
+
+
 def with_record(design: Design, key: str, **changes: Any) -> Design:
     """Keep something of a step: that it is done, a reading, a note; one of which nothing is kept is forgotten.
 

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from gauze.core.design.box_frame import BoxFrame
 from gauze.core.design.limits import check_limits
 from gauze.core.errors import DesignError
 from gauze.core.words import Number
@@ -73,12 +74,12 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
     ``copies`` is how many are built. The saw takes ``kerf_mm`` at every cut and ``trim_mm`` goes off both ends of a bar; strip
     and wire are cut without. ``spare_one_in`` adds a spare piece to every so many, for mistakes; None for none. ``from_shelf``
-    says that what lies on the shelf is used first. ``wall_mm`` is the thickness of the boards of which walls are made. Sheets are
-    cut straight through, as by a saw or score-and-snap, or ``free``, in any shape, as by a laser. ``paper`` is what templates are
-    printed on, ``printing`` what is made by a printer of plastic. Strip is laid with its own tape, in clips or with glue, and
-    joined with solder or connectors. Prices are without tax of ``tax_percent``, or
-    with it where that is None; ``hours`` are worked on all copies, at ``hour_price`` each. It hangs on so many ``fixings``, each
-    of which holds ``fixing_kg`` by its label; None where that is not known. ``records`` are what is kept of the steps,
+    says that what lies on the shelf is used first. ``wall_mm`` is the thickness of the boards of which walls are made,
+    ``frame`` how these are joined. Sheets are cut straight through, as by a saw or score-and-snap, or ``free``, in any shape,
+    as by a laser. ``paper`` is what templates are printed on, ``printing`` what is made by a printer of plastic. Strip is laid
+    with its own tape, in clips or with glue, and joined with solder or connectors. Prices are without tax of ``tax_percent``,
+    or with it where that is None; ``hours`` are worked on all copies, at ``hour_price`` each. It hangs on so many ``fixings``,
+    each of which holds ``fixing_kg`` by its label; None where that is not known. ``records`` are what is kept of the steps,
     ``own_steps`` those that the builder added.
     """
 
@@ -88,6 +89,7 @@ class Making(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     spare_one_in: Annotated[int, msgspec.Meta(ge=2, le=1000)] | None = None
     from_shelf: bool = True
     wall_mm: Annotated[float, msgspec.Meta(ge=0.2, le=60)] | None = None
+    frame: BoxFrame = BoxFrame()
     sheets_cut: Literal["straight", "free"] = "straight"
     paper: Paper = "a4"
     printing: Printing = Printing()
@@ -115,6 +117,7 @@ def check_making(making: Making) -> None:
     """Check what can be judged without the build; raises :class:`gauze.core.errors.DesignError`."""
     check_limits(making, "making")
     check_limits(making.printing, "making.printing")
+    check_limits(making.frame, "making.frame")
     _check_case(making.printing)
     _check_records(making)
     if len(making.stocks) > MOST_STOCKS:

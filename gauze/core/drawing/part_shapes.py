@@ -12,7 +12,7 @@ from gauze.core.layout.pieces import Piece, StripPiece, strip_in_plan
 from gauze.core.layout.placing import in_plan
 from gauze.core.layout.shapes import regular
 from gauze.core.layout.sketch import Outline
-from gauze.core.parts import BodyPart, Parts
+from gauze.core.parts import BodyPart, Fixing, Parts
 from gauze.core.words import say
 
 _EDGE_MM = 2.0  # half of how wide a part is drawn that stands on edge and has no thickness yet
@@ -31,7 +31,21 @@ def plan_shapes(parts: Parts, layout: Layout) -> dict[str, FloatArray]:
         for name in part.ids():
             place = places.get(name.removesuffix(f"/{part.id}")) if part.places else None
             found[name] = own if place is None else in_plan(place, own)
+    for one in parts.fixings:
+        found[one.id] = fixing_in_plan(one)
     return found
+
+
+def fixing_in_plan(one: Fixing) -> FloatArray:
+    """Outline of a screw or the like from the front: round where it points to the eye."""
+    start, end = np.array(one.head_mm[:2]), np.array(one.end_mm[:2])
+    half = max(one.diameter_mm, _EDGE_MM) / 2.0
+    along = end - start
+    long = float(np.hypot(*along))
+    if long < half:
+        return np.asarray(start + regular(_ROUND, half))
+    across = np.array([-along[1], along[0]]) / long * half
+    return np.array([start - across, end - across, end + across, start + across])
 
 
 def piece_in_plan(piece: Piece) -> FloatArray:

@@ -47,7 +47,7 @@ def templates_of(parts: Parts, layout: Layout, wall_mm: float | None) -> tuple[T
     ``wall_mm`` is the thickness of the boards of which walls are made, None where it is not chosen: their mitres are then left
     out.
     """
-    found = [*_flat_parts(parts), *_funnels(parts), *_mitres(parts, wall_mm)]
+    found = [*_flat_parts(parts), *_boards(parts), *_funnels(parts), *_mitres(parts, wall_mm)]
     plan = [one for one in layout.sketch.plan if one.role in ("back", "part", "body", "partition")]
     if plan:
         traced = [replace(one, role="cut", words="", marks_mm=None) for one in plan]
@@ -132,6 +132,31 @@ def _hole(hole: Hole) -> Iterator[Outline]:
     arm = max(hole.width_mm, hole.height_mm) / 2.0 + _CROSS_MM
     for way in (np.array([arm, 0.0]), np.array([0.0, arm])):
         yield Outline("mark", np.array([middle - way, middle + way]), closed=False)
+
+
+# -- boards ------------------------------------------------------------------------------------------------------------
+
+
+def _boards(parts: Parts) -> Iterator[Template]:
+    """Boards that have holes or grooves, from their inner face."""
+    alike: dict[tuple[object, ...], list[BodyPart]] = {}
+    for part in parts.body:
+        if part.kind == "member" and part.outline_mm is None and (part.holes or part.grooves):
+            key = part.length_mm, part.width_mm, *_signature(part)[3:]
+            alike.setdefault(key, []).append(part)
+    for number, some in enumerate(alike.values(), start=1):
+        first = some[0]
+        face = np.array([[0.0, 0.0], [first.length_mm, 0.0], [first.length_mm, first.width_mm], [0.0, first.width_mm]])
+        shapes = [Outline("cut", face)]
+        for groove in first.grooves:
+            band = _band(groove.start_mm, groove.end_mm, groove.width_mm)
+            deep = "" if groove.depth_mm is None else f"{_millimetres(groove.depth_mm)} deep"
+            shapes.append(Outline("fold", band, words=deep))
+        for hole in first.holes:
+            shapes += _hole(hole)
+        ids = tuple(name for part in some for name in part.ids())
+        name = say("{part}, from inside", part=first.name)
+        yield Template(_view(f"board-{number}", name, shapes), len(ids), ids)
 
 
 # -- developments ------------------------------------------------------------------------------------------------------

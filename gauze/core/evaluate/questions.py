@@ -32,6 +32,7 @@ from gauze.core.evaluate.findings import (
     drop,
     evenness,
     flicker,
+    frame,
     heat,
     legibility,
     one_dimmer,
@@ -49,7 +50,7 @@ from gauze.core.evaluate.findings import (
     weight,
     wire_load,
 )
-from gauze.core.evaluate.fixes import body, cooling, dim_rim, display, feeding, injecting, order
+from gauze.core.evaluate.fixes import body, cooling, dim_rim, display, feeding, injecting, order, screws
 from gauze.core.evaluate.fixes import brightness as brighter
 from gauze.core.evaluate.fixes import colour as white
 from gauze.core.evaluate.fixes import dots as hiding
@@ -194,6 +195,7 @@ QUESTIONS = (
     ),
     Question(sheet_span.find, but_not=(EdgeLit,), without_picture=True),  # whose sheet is judged by sag
     Question(weight.find, without_picture=True),
+    Question(frame.find, {"frame": _for_all(screws.other_screws)}, without_picture=True),
     Question(shells.find, builds=(ShellString,)),
     Question(
         tile_links.find, {"link shadow": _only(TileWall, searches=(body.lower_links, body.deeper_tiles))}, (TileWall,)

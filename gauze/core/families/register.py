@@ -2,6 +2,8 @@
 
 from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of, check_frame
+from gauze.core.design.making import Making
+from gauze.core.design.surroundings import Surroundings
 from gauze.core.families.channel_bar import CHANNEL_BAR
 from gauze.core.families.edge_lit import EDGE_LIT
 from gauze.core.families.family import Family
@@ -16,6 +18,8 @@ from gauze.core.families.tube import TUBE
 from gauze.core.layout import Layout
 from gauze.core.materials import Catalogue
 from gauze.core.parts import Parts
+from gauze.core.parts.frame.hardware import with_hardware
+from gauze.core.parts.frame.joinery import Box, box_of, joined
 
 FAMILIES: dict[type, Family] = {
     family.build: family
@@ -52,5 +56,21 @@ def lay_out(design: Design, catalogue: Catalogue) -> Layout:
 
 
 def parts_of(design: Design, layout: Layout, catalogue: Catalogue) -> Parts:
-    """State the parts of a design that has been laid out."""
-    return family_of(design).parts(design.build, layout, catalogue_of(design, catalogue))
+    """State the parts of a design that has been laid out; those of a box of boards as they are cut to fit each other."""
+    parts = family_of(design).parts(design.build, layout, catalogue_of(design, catalogue))
+    box = _box(design, parts)
+    if box is None:
+        return parts
+    hung_on = (design.making or Making()).fixings or 2
+    overhead = design.surroundings is not None and design.surroundings.stance == "face_down"
+    return with_hardware(joined(parts, box), box, hung_on, overhead=overhead)
+
+
+def box_in(design: Design, layout: Layout, catalogue: Catalogue) -> Box | None:
+    """Return the box of boards that a design is, with its frame; None where it is none, or its boards have no thickness."""
+    return _box(design, family_of(design).parts(design.build, layout, catalogue_of(design, catalogue)))
+
+
+def _box(design: Design, parts: Parts) -> Box | None:
+    making, where = design.making or Making(), design.surroundings or Surroundings()
+    return box_of(parts, making.frame, making.wall_mm, where.back_mm)

@@ -9,10 +9,11 @@ import msgspec
 from gauze.core.design import Design
 from gauze.core.design.design import LONGEST_NAME
 from gauze.core.layout.pieces import Piece, StripPiece
-from gauze.core.parts import BodyPart, Joint, Parts
+from gauze.core.parts import BodyPart, Fixing, Joint, Parts
 from gauze.core.parts.pads import PADS_SOURCE, pads_of
 from gauze.core.printable import printable
 from gauze.core.units import LengthUnit, format_length
+from gauze.core.words.reader import ENGLISH, Reader
 
 _ANGLE = 1e-6  # degrees below which an end is cut square
 
@@ -26,6 +27,9 @@ def parts_text(design: Design, parts: Parts, unit: LengthUnit = LengthUnit.MM) -
         lines.append(f"  {len(numbers)} emitters, emitter-{numbers[0]} to emitter-{numbers[-1]}")
     lines += ["", "Body"]
     lines += _grouped([(part.id, _body_words(part, unit)) for part in parts.body]) or ["  nothing to be made"]
+    if parts.fixings:
+        lines += ["", "Fixings"]
+        lines += _grouped([(one.id, _fixing_words(one, unit)) for one in parts.fixings])
     if parts.joints:
         lines += ["", "Joints"]
         lines += [f"  {_joint_words(joint)}" for joint in parts.joints]
@@ -74,6 +78,13 @@ def _body_words(part: BodyPart, unit: LengthUnit) -> str:
     return ", ".join(words)
 
 
+def _fixing_words(one: Fixing, unit: LengthUnit) -> str:
+    words = Reader(unit).read(one.name)
+    ends = " and ".join(part for part in (one.through, one.into) if part)
+    pilot = f", pilot hole {format_length(one.pilot_mm, unit)}" if one.pilot_mm is not None else ""
+    return f"{words}, in {ends}{pilot}"
+
+
 def _joint_words(joint: Joint) -> str:
     ends = [_end(joint.first, joint.first_end), _end(joint.second, joint.second_end)]
     through = f", through {joint.through}" if joint.through else ""
@@ -97,6 +108,7 @@ def parts_json(design: Design, parts: Parts) -> bytes:
             "emitters": len(parts.emitter_numbers),
             "body": sum(part.count for part in parts.body),
             "joints": len(parts.joints),
+            "fixings": len(parts.fixings),
         },
         "pads_source": PADS_SOURCE,
         "pieces": [_piece_values(piece) for piece in parts.pieces],
@@ -112,6 +124,7 @@ def parts_json(design: Design, parts: Parts) -> bytes:
             }
             for joint in parts.joints
         ],
+        "fixings": [_fixing_values(one) for one in parts.fixings],
         "places": [
             {"id": one.id, "x_mm": one.x_mm, "y_mm": one.y_mm, "turn_deg": one.turn_deg} for one in parts.instances
         ],
@@ -182,6 +195,10 @@ def _body_values(part: BodyPart) -> dict[str, Any]:
         "grooves": [_values(groove) for groove in part.grooves],
         "marks": [_values(mark) for mark in part.marks],
     }
+
+
+def _fixing_values(one: Fixing) -> dict[str, Any]:
+    return {**_values(one), "name": ENGLISH.read(one.name)}
 
 
 def _values(of: Any) -> dict[str, Any]:

@@ -13,7 +13,7 @@ from gauze.core.electrical.wire_list import runs_of
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.making.plans import PlannedList
 from gauze.core.making.sheet_lists import PlannedSheets
-from gauze.core.parts import Parts
+from gauze.core.parts import Fixing, Parts
 from gauze.core.words import Fixed, Length, Number, Text, say
 
 Unit = Literal["bar", "reel", "roll", "piece", "sheet"]
@@ -141,6 +141,11 @@ def _counted(parts: Parts, making: Making) -> Iterator[BillLine]:
             others[part.name] += part.count
     for name, count in others.items():
         yield _pieces(f"part:{name}", name, count, "piece", making)
+    alike: dict[str, list[Fixing]] = {}
+    for one in parts.fixings:
+        alike.setdefault(f"fixing:{one.kind} {one.diameter_mm:g} x {one.length_mm:.4g}", []).append(one)
+    for key, some in alike.items():
+        yield _pieces(key, some[0].name, len(some), "piece", making)
 
 
 def _pieces(key: str, name: Text, count: int, unit: Unit, making: Making) -> BillLine:

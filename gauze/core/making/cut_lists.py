@@ -108,7 +108,7 @@ def _bodies(parts: Parts, making: Making) -> list[CutList]:
     for part in parts.body:
         material = _material_of(part)
         if material is not None:
-            rows.setdefault((material, _section_key(material, part)), []).append(part)
+            rows.setdefault((material, _section_key(material, part, making.wall_mm)), []).append(part)
     found = []
     for (material, section), some in rows.items():
         first = some[0]
@@ -144,11 +144,13 @@ def _material_of(part: BodyPart) -> Material | None:
     return "board" if part.kind == "member" else None
 
 
-def _section_key(material: Material, part: BodyPart) -> str:
+def _section_key(material: Material, part: BodyPart, wall_mm: float | None) -> str:
+    """Key of a section; of boards that are as thick as chosen it does not name that, so that prices stay when it changes."""
     width = f"{part.width_mm:.4g}"
     if material == "lens":
         return f"{width} {part.material}"
-    return f"{width} x {part.thickness_mm:.4g}" if part.thickness_mm is not None else width
+    chosen = part.kind == "member" and not part.places and part.thickness_mm == wall_mm
+    return width if part.thickness_mm is None or chosen else f"{width} x {part.thickness_mm:.4g}"
 
 
 def _name_of(material: Material, part: BodyPart, thick_mm: float | None) -> Text:

@@ -15,7 +15,7 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, StripPiece
 from gauze.core.layout.placing import in_plan
 from gauze.core.materials import Catalogue
-from gauze.core.parts import BodyPart, Parts
+from gauze.core.parts import BodyPart, Fixing, Parts
 from gauze.core.words import say
 
 SOURCE = say("typical densities, from memory")
@@ -97,6 +97,7 @@ def weigh(parts: Parts, layout: Layout, body: Body, catalogue: Catalogue, wire_k
             place = places.get(name.removesuffix(f"/{part.id}")) if part.places else None
             px, py = (x, y) if place is None else in_plan(place, np.array([[x, y]]))[0].tolist()
             found.append(Weighed(name, kg, (px, py, z), assumed))
+    found += [_fixing(one) for one in parts.fixings if one.kind != "spline"]
     return Weight(tuple(sorted(found, key=lambda one: -one.kg)))
 
 
@@ -112,6 +113,11 @@ def _piece(piece: Piece) -> Weighed:
     module = piece.module
     area_m2 = module.columns * module.rows * (module.pitch_mm / 1000.0) ** 2
     return Weighed(piece.id, MODULE_KG_M2 * area_m2, piece.place_mm)
+
+
+def _fixing(one: Fixing) -> Weighed:
+    kg = math.pi / 4.0 * one.diameter_mm**2 * one.length_mm * 1e-9 * DENSITY_KG_M3["steel"]
+    return Weighed(one.id, kg, _triple((np.array(one.head_mm) + np.array(one.end_mm)) / 2.0))
 
 
 def _triple(values: FloatArray) -> tuple[float, float, float]:

@@ -2,6 +2,7 @@
 
 from gauze.core.parts.model import (
     BodyPart,
+    Fixing,
     Groove,
     Hole,
     Joint,
@@ -10,4 +11,4 @@ from gauze.core.parts.model import (
     Placement,
 )
 
-__all__ = ["BodyPart", "Groove", "Hole", "Joint", "Mark", "Parts", "Placement"]
+__all__ = ["BodyPart", "Fixing", "Groove", "Hole", "Joint", "Mark", "Parts", "Placement"]

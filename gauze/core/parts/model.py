@@ -11,10 +11,12 @@ from typing import Literal
 from gauze.core.layout.built import Instance
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, Vector
+from gauze.core.words import Text
 
 BodyKind = Literal["sheet", "member", "partition", "tube", "shell", "cap", "board", "profile", "lens"]
 Use = Literal["back", "wall", "diffuser", "support", "carrier", "divider", "frame", "base", "cover", "shade", "housing"]
 End = Literal["start", "end"]
+FixingKind = Literal["screw", "standoff", "stand", "hook", "spline"]
 JointKind = Literal["supply", "data", "mitre", "butt", "half_lap", "seat"]
 
 
@@ -36,7 +38,7 @@ class Hole:
     """
 
     id: str
-    purpose: Literal["wire", "link", "screw"]
+    purpose: Literal["wire", "link", "screw", "stand"]
     x_mm: float
     y_mm: float
     width_mm: float
@@ -46,10 +48,14 @@ class Hole:
 
 @dataclass(frozen=True)
 class Groove:
-    """A slot or a groove in a part, from one place to another in its own plane; ``depth_mm`` None where it goes through."""
+    """A slot or a groove in a part, from one place to another in its own plane; ``depth_mm`` None where it goes through.
+
+    Of a board that stands its own plane is its inner face: along it, and up from the back. There ``sheet`` is a groove into which
+    a sheet slides, ``rebate`` a step for a sheet or for the end of another board, ``spline`` a slot across a mitre.
+    """
 
     id: str
-    purpose: Literal["half_lap", "strip_pass"]
+    purpose: Literal["half_lap", "strip_pass", "sheet", "rebate", "spline"]
     start_mm: tuple[float, float]
     end_mm: tuple[float, float]
     width_mm: float
@@ -108,6 +114,32 @@ class BodyPart:
 
 
 @dataclass(frozen=True)
+class Fixing:
+    """What holds parts together or the build up: a screw, a standoff, a thread for a stand, a hook, a spline.
+
+    It goes from ``head_mm`` along ``along`` for ``length_mm``, as thick as ``diameter_mm``, through ``through`` into ``into``
+    (ids of parts, empty for none), where a hole of ``pilot_mm`` is drilled first; None where none is.
+    """
+
+    id: str
+    kind: FixingKind
+    name: Text
+    through: str
+    into: str
+    head_mm: Vector
+    along: Vector
+    length_mm: float
+    diameter_mm: float
+    pilot_mm: float | None = None
+
+    @property
+    def end_mm(self) -> Vector:
+        """Where its tip is."""
+        (x, y, z), (dx, dy, dz), far = self.head_mm, self.along, self.length_mm
+        return x + far * dx, y + far * dy, z + far * dz
+
+
+@dataclass(frozen=True)
 class Joint:
     """Two parts joined: by id, and at which end of each (None where it has none).
 
@@ -137,6 +169,7 @@ class Parts:
     joints: tuple[Joint, ...]
     instances: tuple[Instance, ...] = ()
     emitter_numbers: Sequence[int] = ()
+    fixings: tuple[Fixing, ...] = ()
 
     def ids(self) -> Iterator[str]:
         """The id of every part, places of alike ones counted one by one."""
@@ -144,5 +177,7 @@ class Parts:
             yield piece.id
         for part in self.body:
             yield from part.ids()
+        for fixing in self.fixings:
+            yield fixing.id
         for number in self.emitter_numbers:
             yield f"emitter-{number}"

@@ -106,6 +106,7 @@ class MakePanel(PlacePanel):
     def show_workshop(self, workshop: Workshop) -> None:
         """List the parts."""
         self.parts.show_workshop(workshop, self.bench.unit)
+        self.choices.frame.setVisible(workshop.boxed)
 
     def refresh(self) -> None:
         """Show what is chosen, or usual."""

@@ -11,6 +11,7 @@ from gauze.core.errors import QuantityError
 from gauze.core.units import format_length, format_number, parse_length, parse_number
 from gauze.session.making_edits import shown_making, with_making, with_printing
 from gauze.ui.panels.fields import ChoiceBox, Form, QuantityField
+from gauze.ui.panels.frame_choices import FrameChoices
 from gauze.ui.text import tr
 from gauze.ui.workbench import Workbench
 
@@ -44,6 +45,8 @@ class MakeChoices(QWidget):
             (("straight", tr("straight through (saw)")), ("free", tr("in any shape (laser)"))),
         )
         steps.finish()
+        self.frame = FrameChoices(bench)
+        self._column.addWidget(self.frame)
         paid = self._part(tr("What it costs"))
         self.tax = self._field(
             paid, tr("Tax on what is bought; none typed where prices have it"), tr("Tax"), "tax_percent", _read_percent
@@ -167,6 +170,7 @@ class MakeChoices(QWidget):
     def refresh(self) -> None:
         """Show what is chosen, or usual."""
         making, unit = shown_making(self.bench.design), self.bench.unit
+        self.frame.refresh()
         for box, value in (
             (self.laid, making.laid_with),
             (self.joined, making.joined_with),

@@ -5,8 +5,10 @@ import numpy as np
 import pytest
 
 from gauze.core.design import Design, RowPlan, StripChoice
+from gauze.core.design.box_frame import BoxFrame
 from gauze.core.design.cavity import BoxShape
 from gauze.core.design.channel_bar import Bar
+from gauze.core.design.making import Making
 from gauze.core.design.pixel_display import Show
 from gauze.core.design.tile_wall import Tile
 from gauze.core.design.wiring import BatterySupply, Injection, Wiring
@@ -185,6 +187,11 @@ def every_kind() -> list[Design]:
     warm, cool = warm_and_cool()
     unequal = design(strips=(warm, msgspec.structs.replace(cool, levels=(0.5,))))
     made += [msgspec.structs.replace(unequal, wiring=Wiring())]
+    long_screws = BoxFrame(screw_mm=4.0, screw_long_mm=120.0)
+    made += [
+        msgspec.structs.replace(one, making=Making(wall_mm=12.0, frame=long_screws))
+        for one in (design(), family(edge_lit()))
+    ]
     return [
         msgspec.structs.replace(what, purpose=msgspec.structs.replace(what.purpose, wanted_cct_k=3300.0))
         for what in made

@@ -67,8 +67,12 @@ def _walls(build: ToBuild) -> Iterator[Step]:
     if not walls:
         return
     wall_mm = walls[0].thickness_mm or build.made.making.wall_mm
+    fixings = [one for one in build.parts.fixings if one.kind in ("screw", "spline", "stand")]
     how: list[Text] = [
-        say("Stand the walls on the back along its edge, and glue them; on timber a screw or a pin every 150 mm."),
+        *(_joining(build) if wall_mm is not None and walls[0].thickness_mm is not None else ()),
+        say("Stand the walls on the back along its edge, and glue them; on timber a screw or a pin every 150 mm.")
+        if not fixings
+        else say("Stand the walls on the back, flush with its edge."),
         say("Measure both diagonals before the glue sets."),
         say("The inside height is {depth}: the light is computed for that.", depth=Length(walls[0].width_mm)),
     ]
@@ -79,12 +83,42 @@ def _walls(build: ToBuild) -> Iterator[Step]:
         "body",
         say("Put the walls on the back"),
         tuple(how),
-        _ids(walls) + _ids(floors),
-        (say("glue"), say("clamps"), say("square"), say("rule")),
+        _ids(walls) + _ids(floors) + _ids(_of(build, "frame", kind="member")) + tuple(one.id for one in fixings),
+        (say("glue"), say("clamps"), say("square"), say("rule"), *((say("screwdriver"),) if fixings else ())),
         test=say("No light through the corners: hold a lamp inside, in the dark."),
         cautions=(GLUING, DRILLING),
         meanwhile=say("While the glue sets: mark the rows, tin the pads of the strip, cut and strip the wires."),
     )
+
+
+def _joining(build: ToBuild) -> Iterator[Text]:
+    """How boards of a chosen thickness are joined."""
+    frame = build.made.making.frame
+    corners = {
+        "butt": say("Corners are butted: the right and the left board run past the ends of the others."),
+        "mitre": say("Corners are mitred: glue both faces, and pull the frame together with a band."),
+        "lap": say("Corners are lapped: the ends of the upper and the lower board lie in the rebates of the others."),
+        "splined": say(
+            "Corners are mitred; when the glue is hard, glue a spline into every slot across the corner and cut it flush."
+        ),
+    }
+    yield corners[frame.corners]
+    screws = [one for one in build.parts.fixings if one.kind == "screw"]
+    if screws:
+        yield say(
+            "{count} × {screw}: through the back into the boards, and at the corners. Not too tight: end grain strips.",
+            count=len(screws),
+            screw=screws[0].name,
+        )
+    if frame.seat == "ledge":
+        yield say("Glue the ledges on, level all round: the sheet lies on them.")
+    if frame.seat == "groove":
+        yield say(
+            "Leave the strip over the low board off: the sheet is pushed in there, and the strip is screwed on last."
+        )
+    for one in build.parts.fixings:
+        if one.kind == "stand":
+            yield say("{what}: into the middle of the lower board, from below.", what=one.name)
 
 
 def _funnel(build: ToBuild) -> Iterator[Step]:

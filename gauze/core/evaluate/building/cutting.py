@@ -1,11 +1,13 @@
 """First steps: look at what was bought, cut it, drill it."""
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Iterator, Sequence
 
 from gauze.core.evaluate.building.model import BATTERY, CUTTING, DRILLING, MAINS, Expected, Step, ToBuild
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.making.plans import PlannedList
 from gauze.core.making.sheet_lists import PlannedSheets
+from gauze.core.parts import BodyPart, Fixing
 from gauze.core.words import Length, Number, Text, say
 
 _VOLTS_SPREAD = 0.03  # of a supply as it is set; common practice, no source
@@ -75,17 +77,19 @@ def cutting_steps(build: ToBuild) -> Iterator[Step]:
         yield _lengths(one)
     for sheet in build.made.sheets:
         yield _sheets(sheet)
+    yield from _grooving(build)
     holes = [part for part in build.parts.body if part.holes]
     if holes:
         count = sum(len(part.holes) * part.count for part in holes)
         yield Step(
             "cut/holes",
             "cut",
-            say("Drill the holes for leads and links: {count}", count=count),
+            say("Drill the holes: {count}", count=count),
             (
                 say("Glue the templates on, or mark the places from the drawing; centre-punch, then drill."),
                 say("Take the burr off both sides: it cuts insulation."),
-                *(_holes(part.name, part.holes[0].width_mm) for part in {part.name: part for part in holes}.values()),
+                *_holes(holes),
+                *_pilots(build.parts.fixings),
             ),
             tuple(name for part in holes for name in part.ids()),
             (say("drill"), say("templates"), say("countersink or knife")),
@@ -93,8 +97,62 @@ def cutting_steps(build: ToBuild) -> Iterator[Step]:
         )
 
 
-def _holes(name: str, wide_mm: float) -> Text:
-    return say("{part}: {size}.", part=name, size=Length(wide_mm))
+def _holes(parts: Sequence[BodyPart]) -> Iterator[Text]:
+    """How many holes of each size every kind of part has."""
+    sizes = Counter((part.name, round(hole.width_mm, 1)) for part in parts for hole in part.holes for _ in part.ids())
+    for (name, wide), count in sizes.items():
+        yield say("{part}: {count} of {size}.", part=name, count=count, size=Length(wide))
+
+
+def _pilots(fixings: Sequence[Fixing]) -> Iterator[Text]:
+    sizes = {one.pilot_mm: one.name for one in fixings if one.kind == "screw" and one.pilot_mm is not None}
+    for pilot, name in sizes.items():
+        yield say("{screw}: pilot holes of {size} where it bites.", screw=name, size=Length(pilot))
+
+
+def _grooving(build: ToBuild) -> Iterator[Step]:
+    """Grooves, rebates and slots of the boards."""
+    boards = [part for part in build.parts.body if part.kind == "member" and part.grooves]
+    if not boards:
+        return
+    alike: dict[tuple[str, float, float], int] = {}
+    for part in boards:
+        for one in part.grooves:
+            key = one.purpose, round(one.width_mm, 1), round(one.depth_mm or 0.0, 1)
+            alike[key] = alike.get(key, 0) + 1
+    lines = [
+        say(
+            "{count} × {what}: {wide} wide, {deep} deep",
+            count=count,
+            what=_GROOVES[what],
+            wide=Length(wide),
+            deep=Length(deep),
+        )
+        for (what, wide, deep), count in alike.items()
+    ]
+    yield Step(
+        "cut/grooves",
+        "cut",
+        say("Cut the grooves of the boards"),
+        (
+            *lines,
+            say(
+                "Set the cutter up on an offcut, and try the sheet in it: it has to slide, as it grows when it is warm."
+            ),
+        ),
+        tuple(name for part in boards for name in part.ids()),
+        (say("router or table saw"), say("offcut to try on"), say("templates")),
+        cautions=(CUTTING,),
+    )
+
+
+_GROOVES: dict[str, Text] = {
+    "sheet": say("groove for the sheet"),
+    "rebate": say("rebate"),
+    "spline": say("slot for a spline"),
+    "half_lap": say("half lap"),
+    "strip_pass": say("passage of the strip"),
+}
 
 
 _TOOLS: dict[str, tuple[Text, ...]] = {

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from gauze.core.design.box_frame import Seat
 from gauze.core.evaluate.building.model import GLUING, MAINS, OVERHEAD, Expected, Step, ToBuild
 from gauze.core.words import Length, Number, Text, say
 
@@ -13,7 +14,8 @@ _BRIGHTNESS_SPREAD = 0.25  # where nothing says by how much the brightness may b
 def closing_steps(build: ToBuild) -> Iterator[Step]:
     """Clean it, peel the film, put in what closes it."""
     body = build.parts.body
-    lids = [part for part in body if part.use in ("diffuser", "cover", "support")]
+    lids = [part for part in body if part.use in ("diffuser", "cover", "support") or part.id == "closing-strip"]
+    held = tuple(one.id for one in build.parts.fixings if one.kind == "standoff")
     lit = [part for part in lids if part.use == "diffuser"]
     if not lids:
         return
@@ -24,6 +26,9 @@ def closing_steps(build: ToBuild) -> Iterator[Step]:
             say("Peel the film off, and wipe the sheet with a damp cloth: a dry one charges it, and it draws dust."),
             say("Lay the layers in their order, the inner one first, and leave 1 mm of play per metre at every edge."),
         ]
+        seat = _SEATS.get(build.made.making.frame.seat) if _is_framed(build) else None
+        if seat is not None:
+            how.append(seat)
     if "lens" in kinds:
         how.append(say("Press the lens in from one end; close both ends with their caps."))
     if "tube" in kinds:
@@ -39,11 +44,25 @@ def closing_steps(build: ToBuild) -> Iterator[Step]:
         "close",
         say("Close it"),
         tuple(how),
-        tuple(name for part in lids for name in part.ids()),
+        (*(name for part in lids for name in part.ids()), *held),
         (say("soft brush or air"), say("damp cloth"), say("cotton gloves")),
         test=say("No line of light along an edge, no shadow of a wire on the face."),
         hold=say("Only after the last test: what is glued shut cannot be repaired."),
         cautions=(GLUING,) if "sheet" in kinds else (),
+    )
+
+
+_SEATS: dict[Seat, Text] = {
+    "groove": say("Slide the sheet into the groove from its open end; it has to move freely. Screw the strip on."),
+    "rebate": say("Lay the sheet into the rebate and hold it with a few clips, never with glue all round: it grows."),
+    "ledge": say("Lay the sheet on the ledges and hold it with a few clips, never with glue all round: it grows."),
+    "standoffs": say("Screw the sheet onto the standoffs by hand, with a soft washer under every head."),
+}
+
+
+def _is_framed(build: ToBuild) -> bool:
+    return any(
+        part.use == "wall" and part.kind == "member" and part.thickness_mm is not None for part in build.parts.body
     )
 
 
@@ -83,6 +102,11 @@ def hanging_steps(build: ToBuild) -> Iterator[Step]:
         )
     else:
         how.append(say("On a wall: two fixings, level. Standing: on a base from which it cannot be knocked."))
+    hooks = [one for one in build.parts.fixings if one.kind == "hook"]
+    if hooks:
+        how.append(
+            say("{count} × {what} on its rear, where the drawing has them.", count=len(hooks), what=hooks[0].name)
+        )
     how += [
         say("Leave as much air behind it as the heat calculation assumes, and access to its supply."),
         say("Strain relief for the lead: nothing pulls on a soldered joint."),
@@ -97,7 +121,7 @@ def hanging_steps(build: ToBuild) -> Iterator[Step]:
         "hang",
         say("Put it up"),
         tuple(how),
-        (),
+        tuple(one.id for one in hooks),
         (say("drill"), say("level"), say("fixings")),
         cautions=(OVERHEAD, MAINS),
     )

@@ -13,7 +13,8 @@ from gauze.core.families import parts_of
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.pieces import Piece, StripPiece
 from gauze.core.making.weight import WIRES
-from gauze.core.parts import BodyPart
+from gauze.core.parts import BodyPart, Fixing
+from gauze.core.parts.frame.joinery import is_box
 from gauze.core.words import Length, Text, say
 
 
@@ -29,11 +30,15 @@ class PartRow:
 
 @dataclass(frozen=True)
 class Workshop:
-    """Steps and parts of a design; ``shapes`` are outlines in the plan by id, (n, 2) in mm."""
+    """Steps and parts of a design; ``shapes`` are outlines in the plan by id, (n, 2) in mm.
+
+    ``boxed`` says that it is a box of boards, so that there is something to choose of its frame.
+    """
 
     steps: tuple[Step, ...]
     rows: tuple[PartRow, ...]
     shapes: Mapping[str, FloatArray]
+    boxed: bool = False
 
     def row_of(self, part_id: str) -> int | None:
         """Number of the row that a part stands in."""
@@ -49,10 +54,10 @@ def workshop_of(evaluation: Evaluation, made: MadeBuild) -> Workshop:
     """Return what the place Make shows of a design."""
     parts = parts_of(evaluation.design, evaluation.layout, evaluation.catalogue)
     weights = {one.id: one.kg for one in weight_of(evaluation).parts}
-    rows = [*_pieces(parts.pieces, weights), *_body(parts.body, weights)]
+    rows = [*_pieces(parts.pieces, weights), *_body(parts.body, weights), *_fixings(parts.fixings, weights)]
     if WIRES in weights:
         rows.append(PartRow(say("All wires"), "", weights[WIRES], (WIRES,)))
-    return Workshop(steps_of(evaluation, made), tuple(rows), plan_shapes(parts, evaluation.layout))
+    return Workshop(steps_of(evaluation, made), tuple(rows), plan_shapes(parts, evaluation.layout), is_box(parts))
 
 
 def _pieces(pieces: Sequence[Piece], weights: Mapping[str, float]) -> list[PartRow]:
@@ -95,6 +100,13 @@ def _body(body: Sequence[BodyPart], weights: Mapping[str, float]) -> list[PartRo
         ids = tuple(name for part in some for name in part.ids())
         found.append(PartRow(first.name, size_words, sum(weights.get(one, 0.0) for one in ids), ids))
     return found
+
+
+def _fixings(fixings: Sequence[Fixing], weights: Mapping[str, float]) -> list[PartRow]:
+    alike: dict[Text, list[str]] = {}
+    for one in fixings:
+        alike.setdefault(one.name, []).append(one.id)
+    return [PartRow(name, "", sum(weights.get(one, 0.0) for one in ids), tuple(ids)) for name, ids in alike.items()]
 
 
 def _area(ring: FloatArray) -> float:
