@@ -21,7 +21,8 @@ CaseSize = Annotated[float, msgspec.Meta(ge=LEAST_CASE_MM, le=MOST_CASE_MM)]
 class StockChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """In which lengths one kind of material is bought, and at what price each; None for what is usual, and not known.
 
-    Of sheets ``length_mm`` and ``width_mm`` are the two sides.
+    Of sheets ``length_mm`` and ``width_mm`` are the two sides; with ``grain`` no piece is turned on them, so that the grain, or
+    the pattern, runs along the length of the sheet and the width of the build.
 
     ``key`` names the material, as the lists of lengths do: ``strip:24v-white-120``, ``board:43.5``, ``wire:0.75``.
     """
@@ -30,6 +31,7 @@ class StockChoice(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
     length_mm: Annotated[float, msgspec.Meta(ge=10, le=1_000_000)] | None = None
     width_mm: Annotated[float, msgspec.Meta(ge=10, le=1_000_000)] | None = None
     price: Annotated[float, msgspec.Meta(ge=0, le=1_000_000)] | None = None
+    grain: bool = False
 
 
 class Printing(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):

@@ -66,7 +66,7 @@ def part_in_plan(part: BodyPart) -> FloatArray:
     right, up = np.array(part.placement.right), np.array(part.placement.up)
     if part.kind == "shell":
         return regular(_ROUND, part.length_mm / 2.0)
-    flat = _own_outline(part)
+    flat = own_outline(part)
     points = np.asarray((origin + flat[:, :1] * right + flat[:, 1:] * up)[:, :2])
     wide = np.ptp(points, axis=0)
     if part.outline_mm is None or min(wide) > _EDGE_MM:
@@ -74,8 +74,8 @@ def part_in_plan(part: BodyPart) -> FloatArray:
     return _on_edge(points, max((part.thickness_mm or 0.0) / 2.0, _EDGE_MM))
 
 
-def _own_outline(part: BodyPart) -> FloatArray:
-    """Outline in the part's own plane: of what is cut to length its footprint."""
+def own_outline(part: BodyPart) -> FloatArray:
+    """Return the outline in the part's own plane: of what is cut to length its footprint."""
     if part.outline_mm is not None:
         return part.outline_mm
     long_mm = part.length_mm

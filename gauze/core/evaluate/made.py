@@ -9,6 +9,7 @@ from gauze.core.design import Design
 from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.design.design import catalogue_of
 from gauze.core.design.making import Making
+from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.stages import network_for
 from gauze.core.families import lay_out, parts_of
 from gauze.core.making.bill import Bill, bill_of
@@ -19,7 +20,8 @@ from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
 
 USUAL = Making()
-_KEPT: list[tuple[tuple[Design, tuple[Thing, ...]], "MadeBuild"]] = []  # the plan that was made last
+_MOST_KEPT = 12  # plans: of the open design, and of its kept versions as they are compared
+_KEPT: Recent["MadeBuild"] = Recent(_MOST_KEPT)
 
 
 @dataclass(frozen=True)
@@ -46,11 +48,7 @@ def made_of(
     """
     making = design.making or USUAL
     asked = msgspec.structs.replace(design, making=without_records(making)), tuple(things)
-    for known, made in _KEPT:
-        if known == asked:
-            return replace(made, making=making)
-    made = _made(*asked, catalogue, pause)
-    _KEPT[:] = [(asked, made)]
+    made = _KEPT.get(asked, lambda: _made(*asked, catalogue, pause))
     return replace(made, making=making)
 
 

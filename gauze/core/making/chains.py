@@ -95,16 +95,18 @@ def chains_of(ids: Sequence[str], ring: FloatArray, room_mm: float, gap_mm: floa
     return found
 
 
-def patches_of(ids: Sequence[str], ring: FloatArray, room_mm: tuple[float, float], gap_mm: float) -> list[Chain]:
+def patches_of(
+    ids: Sequence[str], ring: FloatArray, room_mm: tuple[float, float], gap_mm: float, *, turns: bool = True
+) -> list[Chain]:
     """Put parts of one shape into shifted columns, as many as there is room for on a sheet; none where that gains nothing.
 
-    Of both ways to lay the shape, upright and on its side, the one that more fit of is taken.
+    Of both ways to lay the shape, upright and (where it ``turns``) on its side, the one that more fit of is taken.
     """
     if len(ids) < 2 or not is_convex(ring):
         return []
     ring = ring - ring.min(axis=0)
     aside = np.stack([ring[:, 1].max() - ring[:, 1], ring[:, 0]], axis=1)
-    ways = [(one, _grid(one, room_mm, gap_mm)) for one in (ring, aside)]
+    ways = [(one, _grid(one, room_mm, gap_mm)) for one in ((ring, aside) if turns else (ring,))]
     shape, places = max(ways, key=lambda way: len(way[1]))
     if len(places) <= max(_rectangles(one, room_mm, gap_mm) for one, _ in ways):
         return []

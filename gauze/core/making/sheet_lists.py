@@ -10,6 +10,7 @@ from gauze.core.design.making import Making
 from gauze.core.errors import CuttingError
 from gauze.core.layout.model import FloatArray
 from gauze.core.making.chains import Chain, chains_of, patches_of, taken_apart
+from gauze.core.making.nesting import NestedShape, nested
 from gauze.core.making.sheets import Cutout, SheetPlan, SheetSize, plan_sheets, ring_area_mm2
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import SheetStock, Thing
@@ -60,9 +61,12 @@ class SheetList:
         return sum(len(piece.ids) for piece in self.pieces)
 
     def wanted(self, making: Making) -> list[Cutout]:
-        """What is cut of it, for all copies."""
+        """What is cut of it, for all copies; with a grain nothing is turned."""
+        turns = not making.stock(self.key).grain
         return [
-            Cutout(name, piece.width_mm, piece.height_mm) for piece in self.pieces for name in _names(piece, making)
+            Cutout(name, piece.width_mm, piece.height_mm, turns=turns)
+            for piece in self.pieces
+            for name in _names(piece, making)
         ]
 
 
@@ -75,13 +79,17 @@ def _names(piece: SheetPiece, making: Making) -> list[str]:
 
 @dataclass(frozen=True)
 class PlannedSheets:
-    """A list with the size that is bought for it, and its plan; ``problem`` says why there is none."""
+    """A list with the size that is bought for it, and its plan; ``problem`` says why there is none.
+
+    With a ``grain`` nothing is turned.
+    """
 
     sheet_list: SheetList
     size: SheetSize
     price: float | None
     plan: SheetPlan | None
     problem: CuttingError | None = None
+    grain: bool = False
 
     @property
     def bought(self) -> int:
@@ -168,14 +176,17 @@ def _planned(
     try:
         plan = plan_sheets(stocks, sheets.wanted(making), making.kerf_mm, making.trim_mm, pause)
     except CuttingError as error:
-        return PlannedSheets(sheets, size, choice.price, None, error)
+        return PlannedSheets(sheets, size, choice.price, None, error, choice.grain)
     plan = taken_apart(plan, _one_by_one(sheets, making))
     for closer in _closer(sheets, making, stocks, pause):
         if (closer.cost, len(closer.sheets)) < (plan.cost, len(plan.sheets)):
             plan = closer
+    nesting = _nested(sheets, making, stocks, pause)
+    if nesting is not None and (nesting.cost, len(nesting.sheets)) < (plan.cost, len(plan.sheets)):
+        plan = nesting
     if any(piece.outline_mm is not None for piece in sheets.pieces):
         plan = replace(plan, bound=min(plan.cost, _bound_by_area(sheets, making, size, owned)))
-    return PlannedSheets(sheets, size, choice.price, plan)
+    return PlannedSheets(sheets, size, choice.price, plan, grain=choice.grain)
 
 
 def _one_by_one(sheets: SheetList, making: Making) -> dict[str, Chain]:
@@ -197,11 +208,31 @@ def _closer(
     bought = stocks[-1].width_mm - rim, stocks[-1].height_mm - rim
     ways: list[Lay] = [lambda ids, ring: chains_of(ids, ring, longest, making.kerf_mm)]
     if making.sheets_cut == "free":
-        ways.append(lambda ids, ring: patches_of(ids, ring, bought, making.kerf_mm))
+        turns = not making.stock(sheets.key).grain
+        ways.append(lambda ids, ring: patches_of(ids, ring, bought, making.kerf_mm, turns=turns))
     for lay in ways:
         plan = _laid(sheets, making, stocks, lay, pause)
         if plan is not None:
             yield plan
+
+
+def _nested(
+    sheets: SheetList, making: Making, stocks: Sequence[SheetSize], pause: Callable[[], None]
+) -> SheetPlan | None:
+    """Plan with all outlines nested into each other; None where only straight cuts are made, or all are rectangles."""
+    if making.sheets_cut != "free" or all(piece.outline_mm is None for piece in sheets.pieces):
+        return None
+    turns = not making.stock(sheets.key).grain
+    shapes = [NestedShape(name, _ring(piece), turns) for piece in sheets.pieces for name in _names(piece, making)]
+    return nested(shapes, stocks, making.kerf_mm, making.trim_mm, pause)
+
+
+def _ring(piece: SheetPiece) -> FloatArray:
+    """Outline of a piece; of a rectangle its corners."""
+    if piece.outline_mm is not None:
+        return piece.outline_mm
+    wide, high = piece.width_mm, piece.height_mm
+    return np.array([[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]])
 
 
 def _laid(
@@ -210,15 +241,16 @@ def _laid(
     """Plan with polygons laid in some way; None where that is no way to lay them."""
     chains: dict[str, Chain] = {}
     wanted: list[Cutout] = []
+    turns = not making.stock(sheets.key).grain
     for piece in sheets.pieces:
         ids = _names(piece, making)
         rows = [] if piece.outline_mm is None else lay(ids, piece.outline_mm)
         if not rows:
-            wanted += [Cutout(name, piece.width_mm, piece.height_mm) for name in ids]
+            wanted += [Cutout(name, piece.width_mm, piece.height_mm, turns=turns) for name in ids]
         for row in rows:
             name = f"row {len(chains) + 1}"
             chains[name] = row
-            wanted.append(Cutout(name, *row.size_mm))
+            wanted.append(Cutout(name, *row.size_mm, turns=turns))
     if not chains:
         return None
     try:

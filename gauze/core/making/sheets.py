@@ -39,12 +39,13 @@ class SheetSize:
 
 @dataclass(frozen=True)
 class Cutout:
-    """Pieces of one name and size; they may be turned by a right angle."""
+    """Pieces of one name and size; they may be turned by a right angle where ``turns`` says so."""
 
     name: str
     width_mm: float
     height_mm: float
     quantity: int = 1
+    turns: bool = True
 
 
 @dataclass(frozen=True)
@@ -112,6 +113,12 @@ class _Piece:
     name: str
     wide: float
     high: float
+    turns: bool = True
+
+    def fits(self, room: tuple[float, float]) -> bool:
+        """Whether it fits into a room in a way that it may lie."""
+        upright = self.wide <= room[0] + _TINY and self.high <= room[1] + _TINY
+        return upright or (self.turns and self.high <= room[0] + _TINY and self.wide <= room[1] + _TINY)
 
 
 _Way = tuple[str, bool | None]
@@ -146,7 +153,9 @@ def plan_sheets(
         When ``pause`` raises it.
     """
     pieces = [
-        _Piece(one.name, one.width_mm + kerf_mm, one.height_mm + kerf_mm) for one in wanted for _ in range(one.quantity)
+        _Piece(one.name, one.width_mm + kerf_mm, one.height_mm + kerf_mm, one.turns)
+        for one in wanted
+        for _ in range(one.quantity)
     ]
     if len(pieces) > MOST_CUTOUTS:
         raise CuttingError(
@@ -181,18 +190,12 @@ _TURNS = (None, False, True)  # whether a piece is turned: as it fills best, if 
 
 
 def _check_fit(pieces: Sequence[_Piece], rooms: Sequence[tuple[float, float]], kerf_mm: float) -> None:
-    lost = {one.name: one for one in pieces if not any(_fits(one.wide, one.high, *room) for room in rooms)}
+    lost = {one.name: one for one in pieces if not any(one.fits(room) for room in rooms)}
     if not lost:
         return
     rows = [f"{one.name} ({one.wide - kerf_mm:g} × {one.high - kerf_mm:g} mm)" for one in list(lost.values())[:10]]
     raise CuttingError(
         "Larger than any sheet: {pieces}. Give larger sheets, or join these of two.", pieces=Joined.of(rows)
-    )
-
-
-def _fits(wide: float, high: float, room_wide: float, room_high: float) -> bool:
-    return (wide <= room_wide + _TINY and high <= room_high + _TINY) or (
-        high <= room_wide + _TINY and wide <= room_high + _TINY
     )
 
 
@@ -293,9 +296,9 @@ def _packed(
     for piece in order:
         spot = _best_rest(piece, rests, way[1])
         if spot is None:
-            fitting = (index for index in owned if left[index] >= 1 and _fits(piece.wide, piece.high, *rooms[index]))
+            fitting = (index for index in owned if left[index] >= 1 and piece.fits(rooms[index]))
             index = next(fitting, bought)
-            if index is None or left[index] < 1 or not _fits(piece.wide, piece.high, *rooms[index]):
+            if index is None or left[index] < 1 or not piece.fits(rooms[index]):
                 return None
             left[index] -= 1
             used.append((index, []))
@@ -314,7 +317,7 @@ def _best_rest(piece: _Piece, rests: Sequence[_Rest], turn: bool | None) -> tupl
     """The rest of which least is left along one side; on the first sheets before later ones where alike."""
     best: tuple[tuple[bool, float], _Rest, bool] | None = None
     for rest in rests:
-        for turned in (False, True):
+        for turned in (False, True) if piece.turns else (False,):
             wide, high = (piece.high, piece.wide) if turned else (piece.wide, piece.high)
             if wide <= rest.wide + _TINY and high <= rest.high + _TINY:
                 left = min(rest.wide - wide, rest.high - high) + 1e-3 * rest.wide * rest.high / max(

@@ -25,6 +25,7 @@ from gauze.ui.theme import Theme
 from gauze.ui.view_state import ViewState
 from gauze.ui.workbench import Workbench
 
+_BESIDE_CUT = 16.0  # pixels about the side cut that belong to it
 _ZOOM_STEP = 1.2
 
 
@@ -37,6 +38,7 @@ class Drawing(TypedView):
     let_go = pyqtSignal()
     pad_clicked = pyqtSignal(object)  # Injection
     plan_clicked = pyqtSignal(float, float)  # place in the plan, mm
+    cut_clicked = pyqtSignal(float, float)  # place in the side cut, across and over the back, mm
     feed_dragged = pyqtSignal(
         object, object, object
     )  # Injection where it was taken, Injection where it is now, gesture
@@ -49,6 +51,7 @@ class Drawing(TypedView):
         self._shown_last: tuple[Workbench, Evaluation | None] | None = None
         self._other: Evaluation | None = None
         self._picked: tuple[FloatArray, ...] = ()
+        self._picked_in_cut: tuple[FloatArray, ...] = ()
         self._painter = DrawingPainter()
         self.placement = Placement(self.arrange)
         self._hand = Hand(self)
@@ -87,9 +90,9 @@ class Drawing(TypedView):
         self._painter.prepare(scene, self._state)
         self.arrange()
 
-    def show_picked(self, rings_mm: Sequence[FloatArray]) -> None:
-        """Mark parts by their outlines in the plan; none to mark nothing."""
-        self._picked = tuple(rings_mm)
+    def show_picked(self, rings_mm: Sequence[FloatArray], in_cut_mm: Sequence[FloatArray] = ()) -> None:
+        """Mark parts by their outlines in the plan, and in the side cut; none to mark nothing."""
+        self._picked, self._picked_in_cut = tuple(rings_mm), tuple(in_cut_mm)
         self.update()
 
     def set_look(self, theme: Theme, unit: LengthUnit) -> None:
@@ -159,7 +162,8 @@ class Drawing(TypedView):
                 refused=self._wrong,
             )
             area = self.rect().toRectF()
-            frame = Frame(area, self.scene, self.sheet, self._state, self._theme, self._unit, lively, self._picked)
+            picked = self._picked, self._picked_in_cut
+            frame = Frame(area, self.scene, self.sheet, self._state, self._theme, self._unit, lively, *picked)
             self._painter.paint(painter, frame)
             self._painter.paint_inputs(painter, frame, self._dimensions)
         painter.end()
@@ -210,10 +214,20 @@ class Drawing(TypedView):
         if event.button() == Qt.MouseButton.LeftButton:
             self.setFocus(Qt.FocusReason.MouseFocusReason)
             self._stop = None
-            place = None if self.sheet is None or not self.sheet.shows("plan") else self.sheet.plan.place_mm(x, y)
-            if place is not None:
-                self.plan_clicked.emit(*place)
+            self._tell_place(x, y)
         self._hand.press(event)
+
+    def _tell_place(self, x: float, y: float) -> None:
+        """Tell where in the plan or in the side cut was clicked; what is outside of a cut lies a little beside it."""
+        sheet = self.sheet
+        if sheet is None:
+            return
+        plan = sheet.plan.place_mm(x, y) if sheet.shows("plan") else None
+        cut = sheet.cut.place_mm(x, y, _BESIDE_CUT) if sheet.shows("cut") else None
+        if plan is not None:
+            self.plan_clicked.emit(*plan)
+        elif cut is not None:
+            self.cut_clicked.emit(*cut)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
         """Drag what is held, or tell what is under the pointer."""

@@ -58,9 +58,10 @@ class Window:
         across = self.rect.right - x if self.mirrored else x - self.rect.x
         return self.left_mm + across / self.scale, self.low_mm + (self.rect.bottom - y) / self.scale
 
-    def place_mm(self, x: float, y: float) -> tuple[float, float] | None:
-        """Millimetres under a pixel; None beside the drawing."""
-        if not (self.rect.x <= x <= self.rect.x + self.rect.width and self.rect.y <= y <= self.rect.bottom):
+    def place_mm(self, x: float, y: float, beside_px: float = 0.0) -> tuple[float, float] | None:
+        """Millimetres under a pixel; None more than so many pixels beside the drawing."""
+        across = self.rect.x - beside_px <= x <= self.rect.x + self.rect.width + beside_px
+        if not (across and self.rect.y - beside_px <= y <= self.rect.bottom + beside_px):
             return None
         return self.at_mm(x, y)
 

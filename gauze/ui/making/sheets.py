@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QLabel, QSizePolicy, QToolTip, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QLabel, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
 from gauze.core.making.sheet_lists import PlannedSheets
 from gauze.core.making.sheets import CutSheet, Placed, SheetPlan
@@ -167,6 +167,10 @@ class SheetBlock(QWidget):
         self.wide = self._side(tr("Width of the sheets that are bought"), "length_mm")
         self.high = self._side(tr("Height of the sheets that are bought"), "width_mm")
         self.form.add_pair(tr("Bought in"), self.wide, self.high)
+        self.grain = QCheckBox(tr("nothing is turned (grain, pattern)"))
+        self.grain.setToolTip(tr("The grain runs along the width of the sheet, and of the build"))
+        self.grain.toggled.connect(lambda checked: self.size_taken.emit(self.key, "grain", checked))
+        self.form.add_wide(self.grain)
         self.form.finish()
         column.addWidget(self.form)
         self.view = SheetsView(theme, unit())
@@ -184,6 +188,9 @@ class SheetBlock(QWidget):
         self._name.setText(spoken(planned.sheet_list.name, unit))
         self.wide.show_text(format_length(planned.size.width_mm, unit))
         self.high.show_text(format_length(planned.size.height_mm, unit))
+        blocked = self.grain.blockSignals(True)
+        self.grain.setChecked(planned.grain)
+        self.grain.blockSignals(blocked)
         self.view.setVisible(plan is not None)
         if plan is None:
             assert planned.problem is not None
@@ -194,5 +201,5 @@ class SheetBlock(QWidget):
         owned = len(plan.sheets) - plan.bought
         text = plan_words(plan.bought, owned, used, plan.cost, plan.bound, self.view.hidden)
         if not all(piece.rectangle for piece in planned.sheet_list.pieces):
-            text += tr("; what is no rectangle lies in rows, or as the rectangle around it")
+            text += tr("; what is no rectangle lies in rows, nested, or as the rectangle around it")
         self.about.setText(text)

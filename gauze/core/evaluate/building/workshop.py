@@ -1,8 +1,9 @@
 """What the place Make shows beside the cutting: the steps, the list of parts, and where each lies in the plan."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+from gauze.core.drawing.part_sections import section_shapes
 from gauze.core.drawing.part_shapes import plan_shapes
 from gauze.core.evaluate.building.model import Step
 from gauze.core.evaluate.building.steps import steps_of
@@ -30,7 +31,7 @@ class PartRow:
 
 @dataclass(frozen=True)
 class Workshop:
-    """Steps and parts of a design; ``shapes`` are outlines in the plan by id, (n, 2) in mm.
+    """Steps and parts of a design; ``shapes`` are outlines in the plan, ``sections`` in the side cut, by id, (n, 2) in mm.
 
     ``boxed`` says that it is a box of boards, so that there is something to choose of its frame.
     """
@@ -38,6 +39,7 @@ class Workshop:
     steps: tuple[Step, ...]
     rows: tuple[PartRow, ...]
     shapes: Mapping[str, FloatArray]
+    sections: Mapping[str, FloatArray] = field(default_factory=dict)
     boxed: bool = False
 
     def row_of(self, part_id: str) -> int | None:
@@ -46,8 +48,11 @@ class Workshop:
 
     def part_at(self, x_mm: float, y_mm: float) -> str | None:
         """Return the smallest part under a place of the plan; None where none lies."""
-        hit = [(_area(ring), name) for name, ring in self.shapes.items() if _contains(ring, x_mm, y_mm)]
-        return min(hit)[1] if hit else None
+        return _smallest(self.shapes, x_mm, y_mm)
+
+    def part_in_cut(self, across_mm: float, z_mm: float) -> str | None:
+        """Return the smallest part at a place of the side cut; None where none lies."""
+        return _smallest(self.sections, across_mm, z_mm)
 
 
 def workshop_of(evaluation: Evaluation, made: MadeBuild) -> Workshop:
@@ -57,7 +62,9 @@ def workshop_of(evaluation: Evaluation, made: MadeBuild) -> Workshop:
     rows = [*_pieces(parts.pieces, weights), *_body(parts.body, weights), *_fixings(parts.fixings, weights)]
     if WIRES in weights:
         rows.append(PartRow(say("All wires"), "", weights[WIRES], (WIRES,)))
-    return Workshop(steps_of(evaluation, made), tuple(rows), plan_shapes(parts, evaluation.layout), is_box(parts))
+    shapes = plan_shapes(parts, evaluation.layout)
+    sections = section_shapes(parts, evaluation.layout, shapes)
+    return Workshop(steps_of(evaluation, made), tuple(rows), shapes, sections, is_box(parts))
 
 
 def _pieces(pieces: Sequence[Piece], weights: Mapping[str, float]) -> list[PartRow]:
@@ -107,6 +114,11 @@ def _fixings(fixings: Sequence[Fixing], weights: Mapping[str, float]) -> list[Pa
     for one in fixings:
         alike.setdefault(one.name, []).append(one.id)
     return [PartRow(name, "", sum(weights.get(one, 0.0) for one in ids), tuple(ids)) for name, ids in alike.items()]
+
+
+def _smallest(shapes: Mapping[str, FloatArray], x: float, y: float) -> str | None:
+    hit = [(_area(ring), name) for name, ring in shapes.items() if _contains(ring, x, y)]
+    return min(hit)[1] if hit else None
 
 
 def _area(ring: FloatArray) -> float:

@@ -40,7 +40,8 @@ class Lively:
 class Frame:
     """A scene on its sheet, as large as ``area``, looked at in a state, theme and unit.
 
-    ``picked`` are outlines in the plan, (n, 2) in mm, of parts that are picked in a list or on the drawing.
+    ``picked`` are outlines in the plan, (n, 2) in mm, of parts that are picked in a list or on the drawing; ``picked_in_cut``
+    the same in the side cut.
     """
 
     area: QRectF
@@ -51,3 +52,4 @@ class Frame:
     unit: LengthUnit
     lively: Lively
     picked: tuple[FloatArray, ...] = ()
+    picked_in_cut: tuple[FloatArray, ...] = ()

@@ -164,7 +164,7 @@ def _emptiest_corner(sheet: Sheet, area: QRectF, wide: float, tall: float) -> QR
 
 
 def paint_picked(painter: QPainter, window: Window, rings_mm: Sequence[FloatArray], theme: Theme) -> None:
-    """Mark parts in the plan: filled lightly, with a firm edge that is seen without its colour as well."""
+    """Mark parts in the plan or in the side cut: filled lightly, with a firm edge that is seen without its colour as well."""
     painter.save()
     edge, fill = theme.colour("accent"), QColor(theme.colour("accent"))
     fill.setAlpha(70)

@@ -60,6 +60,8 @@ class DrawingPainter:
             paint_layers(painter, sheet, area, self._layers_of(scene), state.layers, theme)
         if frame.picked and sheet.shows("plan"):
             paint_picked(painter, sheet.plan, frame.picked, theme)
+        if frame.picked_in_cut and sheet.shows("cut"):
+            paint_picked(painter, sheet.cut, frame.picked_in_cut, theme)
         if scene.evaluation is not None:
             self._paint_light(painter, frame, scene.evaluation)
         if sheet.detail is not None:

@@ -53,6 +53,7 @@ class StepsKeeper(QObject):
             self._panel.parts.picked.connect(self._mark)
             self._panel.hidden.connect(lambda: self._drawing.show_picked(()))
             drawing.plan_clicked.connect(self._pick)
+            drawing.cut_clicked.connect(self._pick_in_cut)
 
     def open(self, theme: Theme) -> None:
         """Open the window of the steps, or bring it to the front."""
@@ -185,13 +186,23 @@ class StepsKeeper(QObject):
     # -- what is picked ---------------------------------------------------------------------------------------------
 
     def _mark(self, ids: tuple[str, ...]) -> None:
-        shapes = {} if self.workshop is None else self.workshop.shapes
-        self._drawing.show_picked([shapes[one] for one in ids if one in shapes])
+        if self.workshop is None:
+            self._drawing.show_picked(())
+            return
+        shapes, sections = self.workshop.shapes, self.workshop.sections
+        self._drawing.show_picked(
+            [shapes[one] for one in ids if one in shapes], [sections[one] for one in ids if one in sections]
+        )
 
     def _pick(self, x_mm: float, y_mm: float) -> None:
         assert self._panel is not None
         if self._panel.isVisible() and self.workshop is not None:
             self._panel.parts.pick(self.workshop.part_at(x_mm, y_mm))
+
+    def _pick_in_cut(self, across_mm: float, z_mm: float) -> None:
+        assert self._panel is not None
+        if self._panel.isVisible() and self.workshop is not None:
+            self._panel.parts.pick(self.workshop.part_in_cut(across_mm, z_mm))
 
     def _show_step(self, step: Step | None) -> None:
         assert self.window is not None
