@@ -333,6 +333,7 @@ def watched(tally: Tally, monkey: Monkey) -> Iterator[None]:
         mock.patch.object(QMessageBox, "open", answer),
         mock.patch.object(QFileDialog, "getSaveFileName", save_name),
         mock.patch.object(QFileDialog, "getOpenFileName", open_name),
+        mock.patch.object(QFileDialog, "getOpenFileNames", side_effect=lambda *_: ([open_name()[0]], "")),
         mock.patch.object(QPrintDialog, "exec", return_value=0),
         mock.patch.object(QFileDialog, "getExistingDirectory", side_effect=lambda *_: monkey.random.choice(folders)),
     )

@@ -85,7 +85,7 @@ def with_frame(design: Design, **changes: Any) -> Design:
 
 
 def with_record(design: Design, key: str, **changes: Any) -> Design:
-    """Keep something of a step: that it is done, a reading, a note; one of which nothing is kept is forgotten.
+    """Keep something of a step: that it is done, a reading, a note, pictures; one of which nothing is kept is forgotten.
 
     Raises
     ------

@@ -14,7 +14,7 @@ from gauze.core.design.making import StockChoice
 from gauze.core.formats.making_csv import encode_bill
 from gauze.core.materials.labels import ProfileStock
 from gauze.session.document import Document
-from gauze.session.making_edits import with_making, with_stock
+from gauze.session.making_edits import shown_making, with_making, with_stock
 from gauze.session.versions import with_version_of
 from gauze.ui.main_window import MainWindow
 from gauze.ui.making.window import MakingWindow
@@ -256,3 +256,42 @@ def test_of_very_many_sheets_the_rest_is_told(open_window: Open, qtbot: QtBot) -
     qtbot.waitUntil(lambda: "3 more" in opened.sheets[key].about.text(), timeout=120_000)
     assert opened.sheets[key].view.hidden == 3
     assert len(opened.sheets[key].view._sheets) == 30
+
+
+def test_a_box_is_framed_by_choices_and_others_have_none(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    window.go_to("make")
+    frame = window.places.panel(MakePanel).choices.frame
+    qtbot.waitUntil(frame.isVisible, timeout=120_000)
+    assert frame.missing.isVisible()  # the boards have no thickness yet
+    typed(window.places.panel(MakePanel).wall, "15", qtbot)
+    assert not frame.missing.isVisible()
+    for box, key in (
+        (frame.corners, "lap"),
+        (frame.seat, "groove"),
+        (frame.hang, "hooks"),
+        (frame.stand, "quarter_inch"),
+    ):
+        box.setCurrentIndex(box.findData(key))
+        box.activated.emit(box.currentIndex())
+    typed(frame.screws, "3.5 x 30", qtbot)
+    made = shown_making(window.bench.design).frame
+    assert (made.corners, made.seat, made.hang, made.stand) == ("lap", "groove", "hooks", "quarter_inch")
+    assert (made.screw_mm, made.screw_long_mm) == (3.5, 30.0)
+    assert frame.screws.text() == "3.5 mm × 30 mm"
+    typed(frame.screws, "4", qtbot)
+    assert "2 lengths" in frame.form._error.text()
+    typed(frame.screws, "", qtbot)
+    assert shown_making(window.bench.design).frame.screw_mm is None
+    window.bench.replace_document(Document(BARS, CATALOGUE))
+    qtbot.waitUntil(lambda: not frame.isVisible(), timeout=120_000)
+
+
+def test_a_grain_is_chosen_for_a_sheet(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design())
+    making = making_of(window, qtbot)
+    qtbot.waitUntil(lambda: bool(making.sheets), timeout=120_000)
+    key, block = next(iter(making.sheets.items()))
+    block.grain.click()
+    assert shown_making(window.bench.design).stock(key).grain
+    qtbot.waitUntil(lambda: making.sheets[key].grain.isChecked(), timeout=120_000)

@@ -6,11 +6,13 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QDialog, QFileDialog, QScrollArea, QTreeWidgetItem
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import Design
 from gauze.core.design.making import Making, Printing
+from gauze.core.errors import DesignError
 from gauze.core.evaluate.building.workshop import Workshop
 from gauze.core.evaluate.made import made_of
 from gauze.session.document import Document
@@ -21,6 +23,7 @@ from gauze.session.making_edits import (
     with_record,
     without_own_step,
 )
+from gauze.session.pictures import find_picture, picture_text
 from gauze.ui.main_window import MainWindow
 from gauze.ui.making.steps_window import StepsWindow
 from gauze.ui.panels.make import MakePanel
@@ -321,3 +324,65 @@ def test_nothing_in_the_place_make_is_wider_than_its_room(open_window: Open, qtb
     viewport = scroll.viewport()
     assert viewport is not None
     assert panel.minimumSizeHint().width() <= viewport.width()
+
+
+# -- pictures --
+
+
+def test_pictures_are_kept_with_a_step_and_told_when_they_are_gone(
+    open_window: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_window(family(tube()))
+    steps = steps_of(window, qtbot)
+    picture, other = tmp_path / "corner.png", tmp_path / "no picture.png"
+    image = QImage(400, 300, QImage.Format.Format_RGB32)
+    image.fill(0xFF3060)
+    assert image.save(str(picture))
+    other.write_bytes(b"nothing")
+    key = steps.current_key()
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_: ([str(picture), str(other)], ""))
+    steps.pictures.add.click()
+    assert shown_making(window.bench.design).record(key).pictures == (str(picture), str(other))
+    qtbot.waitUntil(lambda: len(steps.pictures._buttons) == 2, timeout=60_000)
+    qtbot.waitUntil(lambda: not steps.pictures._buttons[str(picture)].icon().isNull(), timeout=60_000)
+    qtbot.waitUntil(lambda: steps.pictures._buttons[str(other)].text() == "unreadable", timeout=60_000)
+    steps.pictures._buttons[str(other)].actions()[0].trigger()
+    assert shown_making(window.bench.design).record(key).pictures == (str(picture),)
+    picture.unlink()
+    steps.show_steps(steps._steps, shown_making(window.bench.design))
+    assert steps.pictures._buttons[str(picture)].text() == "gone"
+    window.bench.document.undo()
+    window.bench.document.undo()
+    assert not shown_making(window.bench.design).record(key).pictures
+
+
+def test_a_picture_is_found_beside_the_design_where_the_folder_has_moved(tmp_path: Path) -> None:
+    moved = tmp_path / "moved"
+    (moved / "pictures").mkdir(parents=True)
+    (moved / "pictures" / "a.png").write_bytes(b"x")
+    kept = picture_text(tmp_path / "before" / "a.png")
+    assert find_picture(kept, None) is None
+    assert find_picture(kept, moved / "lamp.gauze") == moved / "pictures" / "a.png"
+
+
+def test_too_many_pictures_are_refused() -> None:
+    with pytest.raises(DesignError, match="At most 20 pictures"):
+        with_record(family(tube()), "some", pictures=tuple(str(number) for number in range(21)))
+
+
+# -- the side cut --
+
+
+def test_a_part_is_picked_in_the_side_cut(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(design(depth_mm=60.0))
+    panel = parts_of(window, qtbot)
+    workshop, sheet = window.steps_keeper.workshop, window.drawing.sheet
+    assert workshop is not None
+    assert sheet is not None
+    x, z = workshop.sections["sheet-1"].mean(axis=0).tolist()
+    where = QPointF(sheet.cut.x(x), sheet.cut.y(z)).toPoint()
+    qtbot.mouseClick(window.drawing, Qt.MouseButton.LeftButton, pos=where)
+    assert panel.parts.table.selectedItems()
+    row = panel.parts.table.currentRow()
+    assert "sheet-1" in workshop.rows[row].ids
+    assert len(window.drawing._picked_in_cut) == 1

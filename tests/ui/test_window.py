@@ -225,6 +225,7 @@ def test_ways_of_looking(open_window: Open) -> None:
 def test_every_menu_entry_can_be_chosen(open_window: Open, monkeypatch: pytest.MonkeyPatch) -> None:
     window = open_window()
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_: ([], ""))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("", ""))
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: "")
     monkeypatch.setattr(QPrintDialog, "exec", lambda *_: 0)

@@ -12,6 +12,7 @@ from gauze.core.words import Number
 MOST_STOCKS = 200
 LONGEST_KEY = 200
 LONGEST_READING, LONGEST_NOTE = 60, 2000
+MOST_PICTURES, LONGEST_PATH = 20, 4000  # of a step
 MOST_STEPS = 5000
 Paper = Literal["a4", "a3", "letter"]
 LEAST_CASE_MM, MOST_CASE_MM = 5.0, 500.0
@@ -55,12 +56,13 @@ class Printing(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
 
 
 class StepRecord(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
-    """What a builder keeps of one step: whether it is done, what was read, and a note."""
+    """What a builder keeps of one step: whether it is done, what was read, a note, and the paths of pictures."""
 
     key: Annotated[str, msgspec.Meta(max_length=LONGEST_KEY)]
     done: bool = False
     reading: Annotated[str, msgspec.Meta(max_length=LONGEST_READING)] = ""
     note: Annotated[str, msgspec.Meta(max_length=LONGEST_NOTE)] = ""
+    pictures: tuple[str, ...] = ()
 
 
 class OwnStep(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -150,10 +152,19 @@ def _check_records(making: Making) -> None:
     for index, one in enumerate(making.records):
         _check_text(one.reading, LONGEST_READING, f"making.records[{index}].reading")
         _check_text(one.note, LONGEST_NOTE, f"making.records[{index}].note")
+        check_pictures(one.pictures, f"making.records[{index}].pictures")
     for index, own in enumerate(making.own_steps):
         _check_text(own.text, LONGEST_NOTE, f"making.own_steps[{index}].text")
         if not own.key or not own.text.strip():
             raise DesignError(f"making.own_steps[{index}].text", "A step of your own is empty: say what is done in it.")
+
+
+def check_pictures(pictures: tuple[str, ...], path: str) -> None:
+    """Check paths of pictures; raises :class:`gauze.core.errors.DesignError`."""
+    if len(pictures) > MOST_PICTURES:
+        raise DesignError(path, "At most {most} pictures can be kept here: remove one first.", most=MOST_PICTURES)
+    for one in pictures:
+        _check_text(one, LONGEST_PATH, path)
 
 
 def _check_text(text: str, most: int, path: str) -> None:

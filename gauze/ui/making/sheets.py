@@ -167,7 +167,7 @@ class SheetBlock(QWidget):
         self.wide = self._side(tr("Width of the sheets that are bought"), "length_mm")
         self.high = self._side(tr("Height of the sheets that are bought"), "width_mm")
         self.form.add_pair(tr("Bought in"), self.wide, self.high)
-        self.grain = QCheckBox(tr("nothing is turned (grain, pattern)"))
+        self.grain = QCheckBox(tr("keep the grain: turn nothing"))
         self.grain.setToolTip(tr("The grain runs along the width of the sheet, and of the build"))
         self.grain.toggled.connect(lambda checked: self.size_taken.emit(self.key, "grain", checked))
         self.form.add_wide(self.grain)

@@ -1,6 +1,7 @@
 """The window of the steps: ticked on the left; on the right what is done, where, and what a meter should read."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -23,6 +24,7 @@ from gauze.core.evaluate.building.model import STAGES, Expected, Step
 from gauze.core.units import LengthUnit, format_number
 from gauze.ui.dimming import dim
 from gauze.ui.making.plan_picture import PlanPicture
+from gauze.ui.pictures import PictureRow
 from gauze.ui.text import spoken, tr
 from gauze.ui.theme import Theme
 
@@ -47,6 +49,9 @@ class StepsWindow(QDialog):
         self._stale = False
         self._written = ""  # the step whose note and reading stand in the fields
         self._note_kept = ""  # its note as far as it is kept
+        self.find_picture: Callable[[str], Path | None] = Path
+        self.pictures = PictureRow()
+        self.pictures.taken.connect(lambda texts: self._take_pictures(texts))
         self.tree = QTreeWidget()
         self.tree.setHeaderHidden(True)
         self.tree.setAccessibleName(tr("Steps"))
@@ -109,6 +114,7 @@ class StepsWindow(QDialog):
         other.addWidget(scroll, 1)
         other.addWidget(self.reading)
         other.addWidget(self.note)
+        other.addWidget(self.pictures)
         below = QHBoxLayout()
         below.addWidget(self.remove)
         below.addStretch(1)
@@ -176,7 +182,7 @@ class StepsWindow(QDialog):
         self._title.setText("" if step is None else spoken(step.title, self._unit))
         self._text.setText("" if step is None else "\n".join(lines_of(step, self._unit)))
         self.remove.setVisible(step is not None and step.stage == "own")
-        for field in (self.reading, self.note, self.own, self.add):
+        for field in (self.reading, self.note, self.own, self.add, self.pictures):
             field.setEnabled(step is not None)
         record = self._making.record("" if step is None else step.key)
         self._written = "" if step is None else step.key
@@ -184,6 +190,7 @@ class StepsWindow(QDialog):
             self.reading.setText(record.reading)
         self.note.setPlainText(record.note)
         self._note_kept = record.note
+        self.pictures.show_pictures([(one, self.find_picture(one)) for one in record.pictures])
         self.step_shown.emit(step)
 
     def _keep_note(self) -> None:
@@ -237,6 +244,10 @@ class StepsWindow(QDialog):
         if self._written and value != getattr(self._making.record(self._written), field):
             self.reading.setModified(False)
             self.record_taken.emit(self._written, field, value)
+
+    def _take_pictures(self, texts: tuple[str, ...]) -> None:
+        if self._written:
+            self.record_taken.emit(self._written, "pictures", texts)
 
     def _add(self) -> None:
         text = self.own.text().strip()

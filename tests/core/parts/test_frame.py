@@ -213,7 +213,7 @@ def test_other_screws_are_found_for_bad_ones() -> None:
 def test_all_that_is_made_follows_the_frame() -> None:
     """Cut list, bill, weight, templates, steps and lists tell of the same boards and screws."""
     what = framed(seat="groove", corners="lap", screw_mm=3.5, screw_long_mm=35.0, hang="keyholes", stand="quarter_inch")
-    parts, _ = parts_and_box(what)
+    parts, box = parts_and_box(what)
     assert what.making is not None
     lists = {piece.ids: piece.length_mm for one in cut_lists(parts, None, what.making) for piece in one.pieces}
     own = body(parts)
@@ -237,6 +237,7 @@ def test_all_that_is_made_follows_the_frame() -> None:
         "Keyhole plate",
     ):
         assert expected in words
+    assert f"The inside height is {box.depth_mm:g} mm" in words
     templates = templates_of(parts, evaluation.layout, what.making.wall_mm)
     drawn = {one for template in templates for one in template.ids}
     assert {"back", "wall-left", "wall-bottom"} <= drawn

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from gauze.core.evaluate.building.model import CUTTING, DRILLING, GLUING, Step, ToBuild
+from gauze.core.families import box_in
 from gauze.core.parts import BodyPart
 from gauze.core.words import Length, Text, say
 
@@ -74,7 +75,7 @@ def _walls(build: ToBuild) -> Iterator[Step]:
         if not fixings
         else say("Stand the walls on the back, flush with its edge."),
         say("Measure both diagonals before the glue sets."),
-        say("The inside height is {depth}: the light is computed for that.", depth=Length(walls[0].width_mm)),
+        say("The inside height is {depth}: the light is computed for that.", depth=Length(_depth_mm(build, walls))),
     ]
     if wall_mm is None:
         how.append(say("The thickness of the boards is not chosen: the sizes are those of the inside."))
@@ -89,6 +90,13 @@ def _walls(build: ToBuild) -> Iterator[Step]:
         cautions=(GLUING, DRILLING),
         meanwhile=say("While the glue sets: mark the rows, tin the pads of the strip, cut and strip the wires."),
     )
+
+
+def _depth_mm(build: ToBuild, walls: list[BodyPart]) -> float:
+    """Inside height: boards with a groove or a rebate rise above it."""
+    now = build.evaluation
+    box = box_in(now.design, now.layout, now.catalogue)
+    return walls[0].width_mm if box is None else box.depth_mm
 
 
 def _joining(build: ToBuild) -> Iterator[Text]:
@@ -113,9 +121,7 @@ def _joining(build: ToBuild) -> Iterator[Text]:
     if frame.seat == "ledge":
         yield say("Glue the ledges on, level all round: the sheet lies on them.")
     if frame.seat == "groove":
-        yield say(
-            "Leave the strip over the low board off: the sheet is pushed in there, and the strip is screwed on last."
-        )
+        yield say("Leave the strip above the low board off for now: the sheet slides in there. Screw it on last.")
     for one in build.parts.fixings:
         if one.kind == "stand":
             yield say("{what}: into the middle of the lower board, from below.", what=one.name)

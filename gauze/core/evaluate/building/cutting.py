@@ -107,7 +107,7 @@ def _holes(parts: Sequence[BodyPart]) -> Iterator[Text]:
 def _pilots(fixings: Sequence[Fixing]) -> Iterator[Text]:
     sizes = {one.pilot_mm: one.name for one in fixings if one.kind == "screw" and one.pilot_mm is not None}
     for pilot, name in sizes.items():
-        yield say("{screw}: pilot holes of {size} where it bites.", screw=name, size=Length(pilot))
+        yield say("{screw}: pilot holes of {size} where the thread holds.", screw=name, size=Length(pilot))
 
 
 def _grooving(build: ToBuild) -> Iterator[Step]:
@@ -151,7 +151,7 @@ _GROOVES: dict[str, Text] = {
     "rebate": say("rebate"),
     "spline": say("slot for a spline"),
     "half_lap": say("half lap"),
-    "strip_pass": say("passage of the strip"),
+    "strip_pass": say("slot for the strip"),
 }
 
 

@@ -178,9 +178,9 @@ def _figures(parts: Parts, box: Box) -> list[Figure]:
             say("Play of the sheet"),
             Length(round(play_mm(size), 2)),
             say(
-                "{size} long, {share} for each kelvin, warmed by {warming} K",
+                "{size} long, {share} mm for each metre and kelvin, warmed by {warming} K",
                 size=Length(round(size, 1)),
-                share=Percent(EXPANSION_PER_K, 1),
+                share=Fixed(1000.0 * EXPANSION_PER_K, "g"),
                 warming=Fixed(WARMING_K, "g"),
             ),
             say("expansion of acrylic: typical, from memory; the warming: common practice, no source"),
@@ -228,8 +228,8 @@ def _screw_figures(fixings: Sequence[Fixing], box: Box) -> Iterator[Figure]:
         say("typical, from memory; hardwood and fibreboard want half a millimetre more"),
     )
     for name, through, factor in (
-        (say("Hold behind the back"), box.back_mm, BITE_LONG_GRAIN),
-        (say("Hold behind a board"), box.wall_mm, BITE_END_GRAIN),
+        (say("Thread behind the back"), box.back_mm, BITE_LONG_GRAIN),
+        (say("Thread behind a board"), box.wall_mm, BITE_END_GRAIN),
     ):
         yield Figure(
             name,

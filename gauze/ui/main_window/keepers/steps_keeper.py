@@ -13,6 +13,7 @@ from gauze.core.evaluate.building.model import Step
 from gauze.core.evaluate.building.workshop import Workshop
 from gauze.core.evaluate.made import MadeBuild
 from gauze.session.making_edits import shown_making, with_own_step, with_record, without_own_step
+from gauze.session.pictures import find_picture
 from gauze.session.shelf import usable
 from gauze.session.solver import FilesRequest, MakeRequest, WorkshopRequest
 from gauze.ui.canvas.drawing import Drawing
@@ -70,7 +71,9 @@ class StepsKeeper(QObject):
             )
             window.step_shown.connect(self._show_step)
             window.book_wanted.connect(self.export_book)
+            window.find_picture = lambda text: find_picture(text, self._bench.document.path)
             self.window = window
+        self.window.pictures.folder = self._bench.folder
         self.window.set_look(theme, self._bench.unit)
         self.window.show()
         self.window.raise_()
