@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from manifold3d import JoinType
 
 from gauze.core.design.making import Making, StockChoice
 from gauze.core.errors import CuttingError
@@ -42,7 +43,7 @@ def test_nothing_overlaps_and_the_gap_is_kept(chosen: list[int], gap: float, rim
     assert sorted(one.name for sheet in plan.sheets for one in sheet.placed) == sorted(one.name for one in shapes)
     assert plan.cost == 5.0 * len(plan.sheets)
     for sheet in plan.sheets:
-        grown = [area(ring(one), gap / 2.0) if gap else area(ring(one)) for one in sheet.placed]
+        grown = [area(ring(one)).offset(gap / 2.0, JoinType.Round) for one in sheet.placed]
         together = grown[0]
         for one in grown[1:]:
             together = together + one
