@@ -38,6 +38,8 @@ _ERRORS = {  # which argument of an error is its text
     "CircuitError": 0,
     "CuttingError": 0,
     "FormatError": 0,
+    "ReadingError": 0,
+    "PhotoError": 0,
     "StorageError": 0,
     "WriteError": 0,
     "ChangedOnDiskError": 0,

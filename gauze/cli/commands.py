@@ -10,6 +10,7 @@ import msgspec
 
 from gauze.cli.export import export
 from gauze.cli.options import MOST_PIXELS, read_grid, read_pixels
+from gauze.cli.prove import PROVE_COMMANDS
 from gauze.core.design import Design
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.soldering import soldering_steps
@@ -327,4 +328,5 @@ _COMMANDS = {
     "controller": _controller,
     "emitters": _emitters,
     "schema": _schema,
+    **PROVE_COMMANDS,
 }

@@ -9,6 +9,7 @@ import numpy as np
 
 from gauze import __version__
 from gauze.cli.export import add_export
+from gauze.cli.prove import PROVING, add_prove
 from gauze.core.errors import GauzeError
 from gauze.core.evaluate.gridded import Grid
 from gauze.core.formats.e131 import PORT
@@ -34,6 +35,7 @@ WINDOWLESS = (
     "export",
     "emitters",
     "schema",
+    *PROVING,
 )
 MOST_PIXELS = 4_000_000
 _LEAST_PIXELS = 64
@@ -119,6 +121,7 @@ def build_parser() -> argparse.ArgumentParser:
             help=f"most pixels of the map, {_USUAL_PIXELS} unless told; fewer are used where the light has no finer detail",
         )
     add_export(commands.add_parser("export", help="write everything of a design into a folder", epilog=EXIT_CODES))
+    add_prove(commands, EXIT_CODES)
     _add_emitters(commands.add_parser("emitters", help="make a design of a table of emitters (CSV)"))
     commands.add_parser("schema", help="print the JSON Schema of the design file")
     return parser

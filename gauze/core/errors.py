@@ -92,6 +92,14 @@ class CircuitError(GauzeError):
     """A circuit cannot be solved as it is joined."""
 
 
+class PhotoError(GauzeError):
+    """A photograph cannot be measured; what is to be done about it is said."""
+
+
+class ReadingError(GauzeError):
+    """A reading cannot be set against a prediction: its place is unknown, or nothing is predicted there."""
+
+
 class FormatError(GauzeError):
     """A file cannot be read as what it claims to be."""
 

@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 import msgspec
 
+from gauze.core.design.bench import Bench, check_bench
 from gauze.core.design.build import ModuleChoice
 from gauze.core.design.channel_bar import ChannelBar
 from gauze.core.design.edge_lit import EdgeLit
@@ -104,7 +105,7 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     stands by itself.
     ``measured_row_current_a`` is a builder's own reading of one full row at full level, or None. ``wiring`` is how it is wired,
     ``surroundings`` where it stands and what it sits on; both None as long as that is not chosen; ``making`` how it is
-    made, None for as usual. ``kept`` are earlier versions.
+    made, None for as usual; ``bench`` what was measured of it, None for nothing. ``kept`` are earlier versions.
     """
 
     name: str
@@ -116,6 +117,7 @@ class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     wiring: Wiring | None = None
     surroundings: Surroundings | None = None
     making: Making | None = None
+    bench: Bench | None = None
     kept: tuple[KeptVersion, ...] = ()
 
     @property
@@ -170,6 +172,8 @@ def check_frame(design: Design) -> None:
         check_surroundings(design.surroundings)
     if design.making is not None:
         check_making(design.making)
+    if design.bench is not None:
+        check_bench(design.bench)
     if len(design.kept) > MOST_KEPT:
         raise DesignError("kept", "At most {most_kept} versions can be kept: delete one first.", most_kept=MOST_KEPT)
 

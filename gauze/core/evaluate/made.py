@@ -47,7 +47,7 @@ def made_of(
         When ``pause`` raises it.
     """
     making = design.making or USUAL
-    asked = msgspec.structs.replace(design, making=without_records(making)), tuple(things)
+    asked = msgspec.structs.replace(design, making=without_records(making), bench=None), tuple(things)
     made = _KEPT.get(asked, lambda: _made(*asked, catalogue, pause))
     return replace(made, making=making)
 
