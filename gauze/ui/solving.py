@@ -16,7 +16,9 @@ from gauze.core.materials import Catalogue
 from gauze.session.document import Document
 from gauze.session.emitters import new_design, read_emitters, takes_emitters, with_emitters
 from gauze.session.solver import (
+    BenchRequest,
     DemosRequest,
+    DiagnoseRequest,
     FilesRequest,
     FixesFound,
     FixRequest,
@@ -24,7 +26,9 @@ from gauze.session.solver import (
     LightResult,
     LitDemo,
     MakeRequest,
+    PhotoRequest,
     PlayRequest,
+    PractiseRequest,
     Progress,
     ShelfRequest,
     SolverProcess,
@@ -81,6 +85,12 @@ class Solving(QObject):
     made = pyqtSignal(object, object)  # MakeRequest, MadeBuild
     alternatives_found = pyqtSignal(object, object)  # MakeRequest, tuple[Alternative, ...]
     workshop_found = pyqtSignal(object, object)  # WorkshopRequest, Workshop
+    log_judged = pyqtSignal(object, object)  # BenchRequest, LogFound
+    photo_measured = pyqtSignal(object, object)  # PhotoRequest, PhotoShown
+    photo_refused = pyqtSignal(object, str)  # PhotoRequest, message
+    diagnosed = pyqtSignal(object, object)  # DiagnoseRequest, Diagnosis
+    practised = pyqtSignal(object, object)  # PractiseRequest, Practised
+    fault_refused = pyqtSignal(object, str)  # DiagnoseRequest or PractiseRequest, message
     shelf_judged = pyqtSignal(object, object)  # ShelfRequest, list[Judged]
     film_read = pyqtSignal(object, object)  # FilmRequest, Film
     film_refused = pyqtSignal(object, str)  # FilmRequest, message
@@ -116,6 +126,17 @@ class Solving(QObject):
                     "workshop",
                     self._ask("workshop"),
                     lambda request, found: self.workshop_found.emit(request, found),
+                ),
+                Job("bench", self._ask("bench"), lambda request, found: self.log_judged.emit(request, found)),
+                Job(
+                    "photo",
+                    self._ask("photo"),
+                    lambda request, found: self.photo_measured.emit(request, found),
+                    lambda request, error: self.photo_refused.emit(request, told(error)),
+                ),
+                *(
+                    Job(name, self._ask(name), signal.emit, self._refuse_fault)
+                    for name, signal in (("diagnose", self.diagnosed), ("practise", self.practised))
                 ),
                 Job(
                     "film",
@@ -181,6 +202,22 @@ class Solving(QObject):
     def find_workshop(self, request: WorkshopRequest) -> None:
         """State the steps and the parts of a design whose cutting is planned."""
         self._jobs.submit("workshop", request)
+
+    def judge_log(self, request: BenchRequest) -> None:
+        """Set the log of a design against its prediction."""
+        self._jobs.submit("bench", request)
+
+    def measure_photo(self, request: PhotoRequest) -> None:
+        """Measure a photograph of the lit face."""
+        self._jobs.submit("photo", request)
+
+    def diagnose(self, request: DiagnoseRequest) -> None:
+        """Find the fault that explains what is seen and read."""
+        self._jobs.submit("diagnose", request)
+
+    def practise(self, request: PractiseRequest) -> None:
+        """Read a simulated meter, or have an answer judged."""
+        self._jobs.submit("practise", request)
 
     def made_now(self, request: MakeRequest) -> MadeBuild:
         """Plan how a design is cut and wait for it: to be asked in the thread of an export."""
@@ -266,6 +303,9 @@ class Solving(QObject):
     def _film(self, request: FilmRequest, _cancelled: Cancelled) -> Film:
         data = read_file(request.path, MOST_BYTES)
         return decode_film(data, request.path.name, request.columns, request.rows)
+
+    def _refuse_fault(self, request: object, error: Exception) -> None:
+        self.fault_refused.emit(request, told(error))
 
     def _refuse_table(self, request: TableRequest, error: Exception) -> None:
         self.table_refused.emit(request.path.name, told(error))

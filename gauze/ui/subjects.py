@@ -16,6 +16,7 @@ from gauze.ui.panels.cavity_panel import CavityPanel
 from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.panels.lay import LayPanel
 from gauze.ui.panels.make import MakePanel
+from gauze.ui.panels.prove import ProvePanel
 from gauze.ui.panels.soften import SoftenPanel
 from gauze.ui.subject import ActionRow, LayerRow, Subject
 
@@ -119,6 +120,18 @@ def _print_book(window: MainWindow, _index: int) -> None:
 
 def _print_templates(window: MainWindow, _index: int) -> None:
     window.steps_keeper.print_templates()
+
+
+def _open_photos(window: MainWindow, _index: int) -> None:
+    window.prove_keeper.open_photos(window.theme)
+
+
+def _open_faults(window: MainWindow, _index: int) -> None:
+    window.prove_keeper.open_faults()
+
+
+def _import_readings(window: MainWindow, _index: int) -> None:
+    window.prove_keeper.read_in()
 
 
 def _measure_sheet(window: MainWindow, _index: int) -> None:
@@ -230,6 +243,18 @@ SUBJECTS = (
             ActionRow("&File", "export_cuts", "Export the c&utting list (CSV, PDF) …", run=_export_cuts),
             ActionRow("&File", "export_all", "Export e&verything into a folder …", run=_export_all),
             ActionRow("&File", "export_bill", "Export the &bill (CSV) …", run=_export_bill),
+        ),
+    ),
+    Subject(
+        "prove",
+        "&Prove",
+        "meter",
+        "Bench log, photographs and faults",
+        ProvePanel,
+        actions=(
+            ActionRow("&Go", "photos", "P&hotographs of the face", "Ctrl+Shift+P", run=_open_photos),
+            ActionRow("&Go", "faults", "Find a fa&ult, or practise", "Ctrl+Shift+F", run=_open_faults),
+            ActionRow("&File", "import_readings", "Import &readings (CSV) …", run=_import_readings),
         ),
     ),
 )

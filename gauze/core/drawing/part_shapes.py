@@ -139,3 +139,24 @@ def _meets(ring: FloatArray, reach: Reach) -> bool:
     low, high = ring.min(axis=0), ring.max(axis=0)
     left, bottom, wide, tall = reach
     return bool(high[0] >= left and low[0] <= left + wide and high[1] >= bottom and low[1] <= bottom + tall)
+
+
+def part_under(shapes: Mapping[str, FloatArray], x: float, y: float) -> str | None:
+    """Return the part with the smallest outline of those about a place, by its id; None where none is."""
+    hit = [(_area(ring), name) for name, ring in shapes.items() if _contains(ring, x, y)]
+    return min(hit)[1] if hit else None
+
+
+def _area(ring: FloatArray) -> float:
+    (x0, y0), (x1, y1) = ring.min(axis=0).tolist(), ring.max(axis=0).tolist()
+    return float((x1 - x0) * (y1 - y0))
+
+
+def _contains(ring: FloatArray, x: float, y: float) -> bool:
+    """Whether a place lies in a ring: by how often a ray to the right crosses it."""
+    inside = False
+    points = ring.tolist()
+    for (ax, ay), (bx, by) in zip(points, points[1:] + points[:1], strict=True):
+        if (ay > y) != (by > y) and x < ax + (y - ay) / (by - ay) * (bx - ax):
+            inside = not inside
+    return inside

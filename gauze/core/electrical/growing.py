@@ -12,6 +12,7 @@ from gauze.core.layout.model import FloatArray, IndexArray
 
 Place = tuple[float, float]
 SUPPLY = "supply"
+PLUS = "+"  # the conductor of that name; every other one leads back
 _SHORTEST_MM = 10.0  # of a wire: even pads that touch are joined by some solder
 
 

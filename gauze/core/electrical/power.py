@@ -1,12 +1,12 @@
 """Volts and amps of a build: its pieces as they are wired, solved."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from gauze.core.design.wiring import Injection, Wiring
-from gauze.core.electrical.circuit import Solution
+from gauze.core.electrical.circuit import Circuit, Solution
 from gauze.core.electrical.elements import Element, element_of
 from gauze.core.electrical.growing import Growing, Wire
 from gauze.core.electrical.schemes import PieceNodes, joined_up, leads_nowhere, source_of
@@ -81,8 +81,16 @@ class Power:
         return FluxFactors({piece.id: np.round(piece.share, _EXACT) for piece in self.pieces})
 
 
-def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -> Power | None:
-    """Solve the circuit of a build; None for one without pieces."""
+Change = Callable[[Circuit, Sequence[Wire]], Circuit]
+
+
+def power_of(
+    pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring, change: Change | None = None
+) -> Power | None:
+    """Solve the circuit of a build; None for one without pieces.
+
+    ``change`` makes another circuit of it before it is solved, as a fault does; its wires are the last of the resistances.
+    """
     if not pieces:
         return None
     growing = Growing()
@@ -99,6 +107,8 @@ def power_of(pieces: Sequence[Piece], joints: Sequence[Joint], wiring: Wiring) -
     loads = [_loaded(growing, *one, cap) for one in zip(pieces, elements, nodes, strict=True)]
     voltages = joined_up(growing, pieces, nodes, joints, wiring)
     circuit = growing.closed()
+    if change is not None:
+        circuit = change(circuit, growing.wires)
     size = circuit.nodes, len(circuit.resistors.ohm), len(circuit.loads.zero_v)
     solution = solve(circuit, _LAST.get(size, growing.about_v()))
     _LAST.clear()  # one is enough: what follows is mostly much like it

@@ -1,5 +1,6 @@
 """A photograph as it was decoded: its codes, how they stand for light, and what the camera says of it."""
 
+import importlib
 from dataclasses import dataclass
 from typing import Any
 
@@ -67,12 +68,17 @@ class Photograph:
 
     def light(self, rows: slice, columns: slice) -> NDArray[np.float32]:
         """Linear light of a part of it, (rows, columns, 3)."""
-        part = self.codes[rows, columns]
-        return np.asarray(np.take(self.light_of.astype(np.float32), part))
+        part = np.ascontiguousarray(self.codes[rows, columns])
+        table = self.light_of.astype(np.float32)
+        if part.dtype == np.uint8 and part.size:
+            cv2: Any = importlib.import_module("cv2")
+            return np.asarray(cv2.LUT(part, table))
+        return np.asarray(np.take(table, part))
 
     def clipped(self, rows: slice, columns: slice) -> BoolArray:
         """Which pixels of a part have a channel at its largest code, or one below."""
-        return np.asarray((self.codes[rows, columns] >= self.top - 1).any(axis=2))
+        part = self.codes[rows, columns] >= self.top - 1
+        return np.asarray(part[:, :, 0] | part[:, :, 1] | part[:, :, 2])
 
 
 def srgb_light(top: int) -> FloatArray:

@@ -10,6 +10,7 @@ import numpy as np
 from gauze.core.design import Design
 from gauze.core.design.bench import Quantity
 from gauze.core.electrical.circuit import Circuit, Solution
+from gauze.core.electrical.growing import PLUS
 from gauze.core.electrical.network import Network
 from gauze.core.electrical.power import Power, levels_of, power_of
 from gauze.core.electrical.solve import solve
@@ -54,6 +55,10 @@ class Predictor:
         """
         changed = self._changed(dict(values or {}), asked)
         return np.array([value_at(changed, quantity, place) for quantity, place in asked], float)
+
+    def build_with(self, values: Mapping[str, float]) -> Evaluation:
+        """Return the build as it would be under other values of what is uncertain."""
+        return self._changed(dict(values), [("lux", TARGET)])
 
     def _changed(self, values: dict[str, float], asked: Sequence[Asked]) -> Evaluation:
         now = self.evaluation
@@ -163,7 +168,7 @@ def _amps(evaluation: Evaluation, place: Place, text: str) -> float:
         return sum(one.mean_w / one.terminal_v for one in power.supplies if one.terminal_v > 0)
     if place.end:
         name = f"{place.part} {place.end}" if place.end != "after" else f"{place.part} after {place.after}"
-        amps = [one.current_a for one in power.wires if str(one.wire.end) == name and one.wire.conductor == "plus"]
+        amps = [one.current_a for one in power.wires if str(one.wire.end) == name and one.wire.conductor == PLUS]
         if not amps:
             raise _unknown(text, "no wire ends at this pad.")
         return sum(amps)
@@ -197,8 +202,8 @@ def _lux(evaluation: Evaluation, place: Place, text: str) -> float:
     return factor * float(evaluation.light.target_map(plane, 1).illuminance_lx[0, 0])
 
 
-def _corner(evaluation: Evaluation) -> tuple[float, float]:
-    """Lower left corner of the face in the map's own places."""
+def corner_of_face(evaluation: Evaluation) -> tuple[float, float]:
+    """Return the lower left corner of the face in the map's own places, which are those of the plan."""
     x, y = evaluation.x_mm, evaluation.y_mm
     return (float(x[0] - (x[1] - x[0]) / 2.0) if len(x) > 1 else 0.0), (
         float(y[0] - (y[1] - y[0]) / 2.0) if len(y) > 1 else 0.0
@@ -206,7 +211,7 @@ def _corner(evaluation: Evaluation) -> tuple[float, float]:
 
 
 def _cell(evaluation: Evaluation, place: Place, text: str) -> tuple[int, int]:
-    left, low = _corner(evaluation)
+    left, low = corner_of_face(evaluation)
     wide, high = evaluation.light.size_mm
     x, y = place.mm[0], place.mm[1]
     if not (0.0 <= x <= wide and 0.0 <= y <= high):

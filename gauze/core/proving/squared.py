@@ -13,7 +13,7 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.proving.corners import BOW_SEEN, Found
 from gauze.core.proving.photograph import LUMINANCE, Photograph
 
-_MOST_CELLS = 1_500_000  # of the grid: finer than anything that is measured on it
+_MOST_CELLS = 800_000  # of the grid: finer than anything that is measured on it
 _MOST_BEND = 0.4  # of a lens, either way
 _LIKE = 0.02  # by which the shape of a picture of a flat field may differ
 Correction = Literal["none", "exif", "flat"]

@@ -6,7 +6,9 @@ between them.
 
 from gauze.session.solver.process import SolverProcess
 from gauze.session.solver.work import (
+    BenchRequest,
     DemosRequest,
+    DiagnoseRequest,
     FilesRequest,
     FixesFound,
     FixRequest,
@@ -14,7 +16,10 @@ from gauze.session.solver.work import (
     LightResult,
     LitDemo,
     MakeRequest,
+    PhotoRequest,
     PlayRequest,
+    Practised,
+    PractiseRequest,
     Progress,
     ShelfRequest,
     TrayRequest,
@@ -22,7 +27,9 @@ from gauze.session.solver.work import (
 )
 
 __all__ = [
+    "BenchRequest",
     "DemosRequest",
+    "DiagnoseRequest",
     "FilesRequest",
     "FixRequest",
     "FixesFound",
@@ -30,7 +37,10 @@ __all__ = [
     "LightResult",
     "LitDemo",
     "MakeRequest",
+    "PhotoRequest",
     "PlayRequest",
+    "PractiseRequest",
+    "Practised",
     "Progress",
     "ShelfRequest",
     "SolverProcess",

@@ -2,9 +2,13 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
+
+import msgspec
+import numpy as np
 
 from gauze.core.design import Design
+from gauze.core.design.bench import BenchPhoto, Quantity
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import pausing
 from gauze.core.evaluate import AT_REST, SMALL_PICTURE, Detail, Evaluation, Finding, Fix, evaluate, find, search_fixes
@@ -13,15 +17,23 @@ from gauze.core.evaluate.building.workshop import Workshop, workshop_of
 from gauze.core.evaluate.candidates import light_candidate
 from gauze.core.evaluate.made import MadeBuild, made_of
 from gauze.core.evaluate.playing import Response, response_of
+from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shelf import Judged, judge_shelf
 from gauze.core.evaluate.stages import is_kept, network_for
 from gauze.core.evaluate.tradeoff import TradeOff, trade_off
 from gauze.core.families import lay_out, parts_of
 from gauze.core.materials import Catalogue
 from gauze.core.materials.labels import Thing
+from gauze.core.proving.fault_finder import Diagnosis, Symptom, diagnose
+from gauze.core.proving.faults import Fault
+from gauze.core.proving.fitting import Reading
+from gauze.core.proving.log import LogFound, judge_log
+from gauze.core.proving.photo_shown import PhotoShown, show_photo
+from gauze.core.proving.rehearsal import Hidden, PractisedReading, Score, case_of, hide, read_meter, score
 from gauze.core.units import LengthUnit
 from gauze.core.words import Reader
 from gauze.core.words.languages import ENGLISH_CODE, translation
+from gauze.session.bench_edits import shown_bench
 
 Tell = Callable[[object], None]
 Cancelled = Callable[[], bool]
@@ -119,6 +131,57 @@ class FilesRequest:
 
 
 @dataclass(frozen=True)
+class BenchRequest:
+    """A design whose log is to be set against its prediction."""
+
+    design: Design
+
+
+@dataclass(frozen=True)
+class PhotoRequest:
+    """A photograph of the face of a design, to be measured: its bytes and those of a picture of an even field, empty for none."""
+
+    design: Design
+    photo: BenchPhoto
+    data: bytes
+    flat: bytes = b""
+
+
+@dataclass(frozen=True)
+class DiagnoseRequest:
+    """A design with what is seen of it and read on it, whose fault is wanted."""
+
+    design: Design
+    symptoms: tuple[Symptom, ...]
+    readings: tuple[Reading, ...]
+
+
+@dataclass(frozen=True)
+class PractiseRequest:
+    """A case of the course on its demo design: a reading of its simulated meters, or an answer to be judged, or neither.
+
+    ``number`` counts readings; ``answer`` is a fault, or the word ``"well"``; None where none is given.
+    """
+
+    design: Design
+    case: str
+    seed: int
+    asked: tuple[Quantity, str] | None = None
+    number: int = 0
+    answer: Fault | Literal["well"] | None = None
+
+
+@dataclass(frozen=True)
+class Practised:
+    """What a rehearsal answers: what is seen, the reading, the score with the true fault (None for a build that is well)."""
+
+    symptoms: tuple[Symptom, ...]
+    reading: PractisedReading | None
+    score: Score | None
+    truth: Fault | None
+
+
+@dataclass(frozen=True)
 class LitDemo:
     """Told of a demo design that is lit."""
 
@@ -193,6 +256,46 @@ def _build(request: WorkshopRequest, catalogue: Catalogue, _tell: Tell, cancelle
     return workshop_of(evaluate(request.design, catalogue, AT_REST, cancelled), request.made)
 
 
+def _prove(request: BenchRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LogFound:
+    evaluation = evaluate(request.design, catalogue, AT_REST, cancelled)
+    return judge_log(evaluation, shown_bench(request.design).readings, (), pausing(cancelled))
+
+
+def _photo(request: PhotoRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> PhotoShown:
+    from gauze.core.formats.photo_reading import read_photo  # noqa: PLC0415 - decoders of pictures do not delay the first light
+
+    corners = None if request.photo.corners_px is None else np.array(request.photo.corners_px).reshape(4, 2)
+    flat = read_photo(request.flat) if request.flat else None
+    evaluation = evaluate(request.design, catalogue, AT_REST, cancelled)
+    return show_photo(read_photo(request.data), evaluation, corners, flat, request.photo.vignetting)
+
+
+def _coarse(design: Design, catalogue: Catalogue, cancelled: Cancelled) -> Evaluation:
+    """The light of a design as good as faults need it, kept from step to step."""
+    bare = msgspec.structs.replace(design, making=None, bench=None, kept=())
+    return _COARSE.get((bare, catalogue), lambda: evaluate(bare, catalogue, _FOR_FAULTS, cancelled))
+
+
+def _diagnose(request: DiagnoseRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> Diagnosis:
+    evaluation = _coarse(request.design, catalogue, cancelled)
+    return diagnose(evaluation, request.symptoms, request.readings, pausing(cancelled))
+
+
+def _practise(request: PractiseRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> Practised:
+    evaluation = _coarse(request.design, catalogue, cancelled)
+    hidden = _HIDDEN.get(
+        (evaluation, request.case, request.seed), lambda: hide(evaluation, case_of(request.case), request.seed)
+    )
+    reading = None if request.asked is None else read_meter(hidden, request.asked, request.number)
+    if request.answer is None:
+        return Practised(hidden.symptoms, reading, None, None)
+    said = None if request.answer == "well" else request.answer
+    return Practised(hidden.symptoms, reading, score(hidden, said, request.number), hidden.fault)
+
+
+_FOR_FAULTS = Detail(fineness=0.4, most_pixels=6_000, target_points=1)
+_COARSE: Recent[Evaluation] = Recent(2)
+_HIDDEN: Recent[Hidden] = Recent(2)
 Work = Callable[[Any, Catalogue, Tell, Cancelled], Any]
 WORKS: dict[str, Work] = {
     "light": _light,
@@ -207,4 +310,8 @@ WORKS: dict[str, Work] = {
     "workshop": _build,
     "alternatives": _compare,
     "files": _write,
+    "bench": _prove,
+    "photo": _photo,
+    "diagnose": _diagnose,
+    "practise": _practise,
 }

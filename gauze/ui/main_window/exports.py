@@ -5,6 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
+from gauze.core.design.bench import BenchReading
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.soldering import soldering_steps
 from gauze.core.errors import GauzeError
@@ -20,6 +21,7 @@ from gauze.core.formats.map_file import encode_map
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.formats.pixel_map import ENDINGS as PIXEL_ENDINGS
 from gauze.core.formats.pixel_map import encode_pixel_map
+from gauze.core.formats.readings_csv import encode_readings
 from gauze.core.formats.report import report_json, report_text
 from gauze.core.formats.wire_list import encode_wire_list
 from gauze.core.optics.appearance import Picture
@@ -57,6 +59,11 @@ class Exports:
         self._export(
             tr("Export the light distribution"), ".ies", tr("IES LM-63 (*.ies)"), lambda: encode_ies(evaluation)
         )
+
+    def readings(self, rows: tuple[BenchReading, ...]) -> None:
+        """Write the bench log as a table."""
+        kinds = tr("Tables of readings (*.csv)")
+        self._export(tr("Export the readings"), ".csv", kinds, lambda: encode_readings(rows))
 
     def findings(self, evaluation: Evaluation, findings: tuple[Finding, ...]) -> None:
         """Write the findings with their working: JSON where the name or the kind chosen says so, else text."""

@@ -28,6 +28,7 @@ from gauze.ui.main_window.keepers.drawing_hand import DrawingHand
 from gauze.ui.main_window.keepers.fix_keeper import FixKeeper
 from gauze.ui.main_window.keepers.make_keeper import MakeKeeper
 from gauze.ui.main_window.keepers.play_keeper import PlayKeeper
+from gauze.ui.main_window.keepers.prove_keeper import ProveKeeper
 from gauze.ui.main_window.keepers.recovery import Recovery
 from gauze.ui.main_window.keepers.shelf_keeper import ShelfKeeper
 from gauze.ui.main_window.keepers.start_keeper import StartKeeper
@@ -78,6 +79,7 @@ class MainWindow(QMainWindow):
         self.play_keeper = PlayKeeper(bench, self)
         self.make_keeper = MakeKeeper(bench, self.places, self.exports, self)
         self.steps_keeper = StepsKeeper(bench, self.places, self.drawing, self.make_keeper, self)
+        self.prove_keeper = ProveKeeper(bench, self.places, self.drawing, self.files, self.exports, self)
         self.start = StartKeeper(bench, self.files, self)
         rail, self._place_buttons = place_column(self, subjects, self.go_to)
         self.side = Side(self.findings, self.places, bench.settings.divider)
@@ -209,6 +211,7 @@ class MainWindow(QMainWindow):
         self.shelf_keeper.set_look(theme)
         self.make_keeper.set_look(theme)
         self.steps_keeper.set_look(theme)
+        self.prove_keeper.set_look(theme)
         for place in self.subjects:
             self._place_buttons[place.key].setIcon(icon(place.icon, theme))
         theme_actions(self.actions_by_key, self.action_rows, theme)

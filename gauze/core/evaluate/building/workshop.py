@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from gauze.core.drawing.part_sections import section_shapes
-from gauze.core.drawing.part_shapes import plan_shapes
+from gauze.core.drawing.part_shapes import part_under, plan_shapes
 from gauze.core.evaluate.building.model import Step
 from gauze.core.evaluate.building.steps import steps_of
 from gauze.core.evaluate.evaluation import Evaluation
@@ -48,11 +48,11 @@ class Workshop:
 
     def part_at(self, x_mm: float, y_mm: float) -> str | None:
         """Return the smallest part under a place of the plan; None where none lies."""
-        return _smallest(self.shapes, x_mm, y_mm)
+        return part_under(self.shapes, x_mm, y_mm)
 
     def part_in_cut(self, across_mm: float, z_mm: float) -> str | None:
         """Return the smallest part at a place of the side cut; None where none lies."""
-        return _smallest(self.sections, across_mm, z_mm)
+        return part_under(self.sections, across_mm, z_mm)
 
 
 def workshop_of(evaluation: Evaluation, made: MadeBuild) -> Workshop:
@@ -114,23 +114,3 @@ def _fixings(fixings: Sequence[Fixing], weights: Mapping[str, float]) -> list[Pa
     for one in fixings:
         alike.setdefault(one.name, []).append(one.id)
     return [PartRow(name, "", sum(weights.get(one, 0.0) for one in ids), tuple(ids)) for name, ids in alike.items()]
-
-
-def _smallest(shapes: Mapping[str, FloatArray], x: float, y: float) -> str | None:
-    hit = [(_area(ring), name) for name, ring in shapes.items() if _contains(ring, x, y)]
-    return min(hit)[1] if hit else None
-
-
-def _area(ring: FloatArray) -> float:
-    (x0, y0), (x1, y1) = ring.min(axis=0).tolist(), ring.max(axis=0).tolist()
-    return float((x1 - x0) * (y1 - y0))
-
-
-def _contains(ring: FloatArray, x: float, y: float) -> bool:
-    """Whether a place lies in a ring: by how often a ray to the right crosses it."""
-    inside = False
-    points = ring.tolist()
-    for (ax, ay), (bx, by) in zip(points, points[1:] + points[:1], strict=True):
-        if (ay > y) != (by > y) and x < ax + (y - ay) / (by - ay) * (bx - ax):
-            inside = not inside
-    return inside
