@@ -9,7 +9,7 @@ import msgspec
 
 from gauze.core.design import Design
 from gauze.core.design.bench import Bench, BenchPhoto, BenchReading, Lesson, Quantity, check_bench
-from gauze.core.design.design import OWN_PREFIX, catalogue_of, with_build
+from gauze.core.design.design import MOST_KEPT, OWN_PREFIX, catalogue_of, with_build
 from gauze.core.design.wiring import Wiring, check_wiring
 from gauze.core.errors import DesignError
 from gauze.core.materials import Catalogue, OwnDiffuser
@@ -17,6 +17,7 @@ from gauze.core.materials.labels import StripLabel
 from gauze.core.proving.fitting import Fitted
 from gauze.core.proving.places import read_place
 from gauze.session.edits import free_id, with_lamp, with_own_sheet
+from gauze.session.versions import keep_version
 
 _CHANGES_DESIGN = ("supply_v", "reflectance_walls", "reflectance_back")
 
@@ -126,6 +127,19 @@ def with_lesson(design: Design, text: str) -> Design:
     return with_bench(
         design, lessons=(*lessons, Lesson(key=free_key((one.key for one in lessons), "lesson"), text=text.strip()))
     )
+
+
+def with_next_version(design: Design) -> Design:
+    """Keep the design with its log as a version, and begin the next: the same build and what was learned, with an empty log.
+
+    Raises
+    ------
+    DesignError
+        When too many versions are kept.
+    """
+    if len(design.kept) >= MOST_KEPT:
+        raise DesignError("kept", "At most {most_kept} versions can be kept: delete one first.", most_kept=MOST_KEPT)
+    return with_bench(keep_version(design), readings=(), photos=())
 
 
 def without_lesson(design: Design, key: str) -> Design:

@@ -86,7 +86,7 @@ class Purpose(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
 
 
 class KeptVersion(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
-    """An earlier version of a design, kept beside it for comparison."""
+    """An earlier version of a design, kept beside it for comparison, with what was measured of it."""
 
     name: Annotated[str, msgspec.Meta(max_length=LONGEST_NAME)]
     purpose: Purpose
@@ -95,6 +95,7 @@ class KeptVersion(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
     own_lamps: tuple[Lamp, ...] = ()
     wiring: Wiring | None = None
     surroundings: Surroundings | None = None
+    bench: Bench | None = None
 
 
 class Design(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -172,8 +173,9 @@ def check_frame(design: Design) -> None:
         check_surroundings(design.surroundings)
     if design.making is not None:
         check_making(design.making)
-    if design.bench is not None:
-        check_bench(design.bench)
+    for log in (design.bench, *(one.bench for one in design.kept)):
+        if log is not None:
+            check_bench(log)
     if len(design.kept) > MOST_KEPT:
         raise DesignError("kept", "At most {most_kept} versions can be kept: delete one first.", most_kept=MOST_KEPT)
 

@@ -2,12 +2,22 @@
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
+from gauze.core.design.bench import LONGEST_TEXT
 from gauze.core.proving.fitting import Fit, Fitted, unit_of
 from gauze.core.proving.log import LogFound
 from gauze.core.units import format_number
-from gauze.session.bench_edits import LEARNED, shown_bench
+from gauze.session.bench_edits import LEARNED, shown_bench, with_lesson, with_next_version, without_lesson
 from gauze.session.pictures import picture_name
 from gauze.ui.dimming import dim
 from gauze.ui.panels.bench_log import BenchLog, quantity_words
@@ -85,6 +95,7 @@ class ProvePanel(PlacePanel):
         for button in (self.photo, self.faults):
             row.addWidget(button)
         self.column.addLayout(row)
+        self.column.addWidget(self._lessons())
         caution = QLabel(
             tr(
                 "Caution: measure on the low-voltage side only, with the probes' rings behind their guards. Never measure amps "
@@ -97,6 +108,50 @@ class ProvePanel(PlacePanel):
         self.form.finish()
         self.column.addStretch(1)
         self.found: LogFound | None = None
+
+    def _lessons(self) -> QWidget:
+        """What was learned, and the version that begins with it."""
+        box = QWidget()
+        column = QVBoxLayout(box)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        heading = QLabel(tr("For the next one"))
+        heading.setObjectName("heading")
+        column.addWidget(heading)
+        self.lessons = QListWidget()
+        self.lessons.setAccessibleName(tr("What to do otherwise"))
+        self.lessons.setWordWrap(True)
+        self.lessons.setMaximumHeight(90)
+        column.addWidget(self.lessons)
+        self.lesson = QLineEdit()
+        self.lesson.setMaxLength(LONGEST_TEXT)
+        self.lesson.setAccessibleName(tr("A lesson"))
+        self.lesson.setPlaceholderText(tr("what to do otherwise next time"))
+        self.lesson.returnPressed.connect(self._add_lesson)
+        self.drop = QPushButton(tr("Remove"))
+        self.drop.clicked.connect(self._drop_lesson)
+        row = QHBoxLayout()
+        row.addWidget(self.lesson, 1)
+        row.addWidget(self.drop)
+        column.addLayout(row)
+        self.begin = QPushButton(tr("Begin the next version"))
+        self.begin.setToolTip(
+            tr("This one is kept with its log; the next has the same build, these lessons and an empty log")
+        )
+        self.begin.clicked.connect(lambda: self.bench.edit("Next version", lambda design, _: with_next_version(design)))
+        column.addWidget(self.begin)
+        return box
+
+    def _add_lesson(self) -> None:
+        text = self.lesson.text()
+        if self.bench.edit("Lesson", lambda design, _: with_lesson(design, text), field="bench.lessons"):
+            self.lesson.clear()
+
+    def _drop_lesson(self) -> None:
+        item = self.lessons.currentItem()
+        if item is not None:
+            key = str(item.data(Qt.ItemDataRole.UserRole))
+            self.bench.edit("Remove a lesson", lambda design, _: without_lesson(design, key))
 
     def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802 - Qt's name
         """Tell that it has come into view."""
@@ -114,6 +169,14 @@ class ProvePanel(PlacePanel):
         self.log.show_readings(bench.readings)
         names = [picture_name(one.path) for one in bench.photos]
         self.photos.setText("\n".join(names) or tr("No photograph of the lit face yet."))
+        row = self.lessons.currentRow()
+        self.lessons.clear()
+        for one in bench.lessons:
+            item = QListWidgetItem(one.text, self.lessons)
+            item.setData(Qt.ItemDataRole.UserRole, one.key)
+        self.lessons.setCurrentRow(min(row, len(bench.lessons) - 1))
+        self.lessons.setVisible(bool(bench.lessons))
+        self.drop.setEnabled(bool(bench.lessons))
 
     def show_found(self, found: LogFound) -> None:
         """Show what the readings come to."""
