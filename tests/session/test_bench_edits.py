@@ -63,7 +63,7 @@ def test_photographs_are_kept_by_path() -> None:
     changed = with_changed_photo(one, photo.key, corners_px=corners, vignetting="exif")
     assert shown_bench(changed).photos[0].corners_px == corners
     assert without_photo(changed, photo.key) == design()
-    with pytest.raises(DesignError, match="no pixel"):
+    with pytest.raises(DesignError, match="not a pixel"):
         with_changed_photo(one, photo.key, corners_px=(float("nan"),) * 8)
 
 

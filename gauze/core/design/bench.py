@@ -91,7 +91,9 @@ def check_bench(bench: Bench) -> None:
         check_value(reading.quantity, reading.value, f"bench.readings[{index}].value")
     for index, photo in enumerate(bench.photos):
         if photo.corners_px is not None and not all(math.isfinite(one) and abs(one) < 1e6 for one in photo.corners_px):
-            raise DesignError(f"bench.photos[{index}].corners_px", "A corner of the picture is no pixel: drag it anew.")
+            raise DesignError(
+                f"bench.photos[{index}].corners_px", "A corner is not a pixel of the picture: drag it again."
+            )
 
 
 def check_value(quantity: Quantity, value: float, path: str) -> None:
@@ -100,7 +102,7 @@ def check_value(quantity: Quantity, value: float, path: str) -> None:
     if not (math.isfinite(value) and low <= value <= high):
         raise DesignError(
             path,
-            "{value} cannot be a reading of {quantity}: it lies from {low} to {high}. Check the unit.",
+            "{value} cannot be a reading of {quantity}: possible are {low} to {high}. Check the unit.",
             value=f"{value:g}",
             quantity=quantity,
             low=f"{low:g}",

@@ -51,7 +51,7 @@ def find_corners(photo: Photograph) -> Found:
     area = abs(_area(rough))
     if cv2.contourArea(biggest) < _SQUARE * area:
         raise PhotoError(
-            "What is lit in the picture has not four corners: give them, or take a picture of the face alone."
+            "The lit shape in the picture does not have four corners: give them, or photograph the face alone."
         )
     return refined(photo, (rough + 0.5) * step - 0.5)
 
@@ -87,7 +87,7 @@ def _four(cv2: Any, hull: Any) -> FloatArray:
             break
     if len(points) != 4:
         raise PhotoError(
-            "What is lit in the picture has not four corners: give them, or take a picture of the face alone."
+            "The lit shape in the picture does not have four corners: give them, or photograph the face alone."
         )
     return ordered(points)
 
@@ -108,7 +108,7 @@ def _area(points: FloatArray) -> float:
 def check_corners(corners_px: FloatArray, width_px: int, height_px: int) -> None:
     """Check corners that were given; raises :class:`PhotoError` when they cross, lie on a line, or are far off the picture."""
     if not np.isfinite(corners_px).all():
-        raise PhotoError("A corner is no number: give four pairs of pixels.")
+        raise PhotoError("A corner is not a number: give four pairs of pixels.")
     if (corners_px < -0.25 * max(width_px, height_px)).any() or (
         corners_px > 1.25 * np.array([width_px, height_px])
     ).any():

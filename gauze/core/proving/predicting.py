@@ -23,6 +23,7 @@ from gauze.core.optics.target import TargetPlane
 from gauze.core.printable import printable
 from gauze.core.proving.model import changed_design, changed_pieces
 from gauze.core.proving.places import FACE, SUPPLY, TARGET, Place, read_place
+from gauze.core.words import Length, Text, say
 
 UNITS: dict[Quantity, str] = {
     "volts": "V",
@@ -135,13 +136,13 @@ def value_at(evaluation: Evaluation, quantity: Quantity, place: str) -> float:
     return _READ[quantity](evaluation, read_place(place), place)
 
 
-def _unknown(place: str, why: str) -> ReadingError:
+def _unknown(place: str, why: Text) -> ReadingError:
     return ReadingError("“{place}”: {why}", place=printable(place, 60), why=why)
 
 
 def _power(evaluation: Evaluation, place: str) -> Power:
     if evaluation.network.power is None:
-        raise _unknown(place, "this design has no pieces that draw current.")
+        raise _unknown(place, say("this design has no pieces that draw current."))
     return evaluation.network.power
 
 
@@ -151,14 +152,16 @@ def _volts(evaluation: Evaluation, place: Place, text: str) -> float:
         return power.supplies[0].terminal_v
     piece = next((one for one in power.pieces if one.id == place.part), None)
     if piece is None:
-        raise _unknown(text, "there is no such piece; volts are predicted at pieces (row-1, row-1 end) and at supply.")
+        raise _unknown(
+            text, say("there is no such piece; volts are predicted at pieces (row-1, row-1 end) and at supply.")
+        )
     volts = piece.volts_v
     if place.end == "":
         return float(volts.min())
     if place.end != "after":
         return float(volts[0] if place.end == "start" else volts[-1])
     if place.after > len(volts):
-        raise _unknown(text, f"the piece has only {len(volts)} segments.")
+        raise _unknown(text, say("the piece has only {count} segments.", count=len(volts)))
     return float((volts[max(place.after - 1, 0)] + volts[min(place.after, len(volts) - 1)]) / 2.0)
 
 
@@ -170,13 +173,13 @@ def _amps(evaluation: Evaluation, place: Place, text: str) -> float:
         name = f"{place.part} {place.end}" if place.end != "after" else f"{place.part} after {place.after}"
         amps = [one.current_a for one in power.wires if str(one.wire.end) == name and one.wire.conductor == PLUS]
         if not amps:
-            raise _unknown(text, "no wire ends at this pad.")
+            raise _unknown(text, say("no wire ends at this pad."))
         return sum(amps)
     for piece, own in zip(evaluation.layout.pieces, power.pieces, strict=True):
         if own.id == place.part:
             return float((own.current_a * np.array(levels_of(piece))).sum())
     raise _unknown(
-        text, "there is no such piece; amps are predicted of pieces, of pads that a wire ends at, and of supply."
+        text, say("there is no such piece; amps are predicted of pieces, of pads that a wire ends at, and of supply.")
     )
 
 
@@ -186,14 +189,20 @@ def _lux(evaluation: Evaluation, place: Place, text: str) -> float:
     if place.part == FACE:
         return math.pi * float((evaluation.xyz[1] * evaluation.weight).sum())
     if not place.mm:
-        raise _unknown(text, "illuminance is predicted at target, on the face, and at x,y or x,y,z in mm.")
+        raise _unknown(text, say("illuminance is predicted at target, on the face, and at x,y or x,y,z in mm."))
     if len(place.mm) == 2:
         return math.pi * _luminance(evaluation, place, text)
     wide, high = evaluation.light.size_mm
     x, y, z = place.mm
     front = evaluation.layout.sketch.cut_mm[1] + evaluation.layout.sketch.cut_mm[3]
     if z <= front:
-        raise _unknown(text, f"z counts from the back, and the face lies at {front:g} mm: give a place in front of it.")
+        raise _unknown(
+            text,
+            say(
+                "z counts from the back, and the face lies at {front}: give a place in front of it.",
+                front=Length(front),
+            ),
+        )
     plane = TargetPlane(z - front, x - wide / 2.0, y - high / 2.0)
     factor = 1.0
     if evaluation.target_lx > 0:  # the map of the target has followed what was changed; the light's own tables have not
@@ -215,10 +224,17 @@ def _cell(evaluation: Evaluation, place: Place, text: str) -> tuple[int, int]:
     wide, high = evaluation.light.size_mm
     x, y = place.mm[0], place.mm[1]
     if not (0.0 <= x <= wide and 0.0 <= y <= high):
-        raise _unknown(text, f"it lies beside the face, which is {wide:.4g} × {high:.4g} mm.")
+        raise _unknown(
+            text,
+            say(
+                "it lies beside the face, which is {wide} × {high}.",
+                wide=Length(round(wide, 1)),
+                high=Length(round(high, 1)),
+            ),
+        )
     row, column = int(np.abs(evaluation.y_mm - low - y).argmin()), int(np.abs(evaluation.x_mm - left - x).argmin())
     if not evaluation.inside[row, column]:
-        raise _unknown(text, "it lies beside the lit face.")
+        raise _unknown(text, say("it lies beside the lit face."))
     return row, column
 
 
@@ -226,7 +242,7 @@ def _luminance(evaluation: Evaluation, place: Place, text: str) -> float:
     if place.part == FACE:
         return float((evaluation.xyz[1] * evaluation.weight).sum())
     if len(place.mm) < 2:
-        raise _unknown(text, "luminance is predicted of face, and at x,y in mm on it.")
+        raise _unknown(text, say("luminance is predicted of face, and at x,y in mm on it."))
     row, column = _cell(evaluation, place, text)
     return float(evaluation.xyz[1, row, column])
 
@@ -238,24 +254,24 @@ def _kelvin(evaluation: Evaluation, place: Place, text: str) -> float:
     elif place.part in (FACE, TARGET):
         xyz = evaluation.mean_xyz
     else:
-        raise _unknown(text, "colour temperature is predicted of face, target, and at x,y in mm on the face.")
+        raise _unknown(text, say("colour temperature is predicted of face, target, and at x,y in mm on the face."))
     found = white_point(np.asarray(xyz, float))
     if found is None:
-        raise _unknown(text, "its light is coloured: it has no colour temperature.")
+        raise _unknown(text, say("its light is coloured: it has no colour temperature."))
     return float(found.cct_k)
 
 
 def _celsius(evaluation: Evaluation, place: Place, text: str) -> float:
     warmth = evaluation.warmth
     if warmth is None:
-        raise _unknown(text, "this design has no pieces that get warm.")
+        raise _unknown(text, say("this design has no pieces that get warm."))
     named = {"back": "back_c", "outside": "back_outside_c", "air": "inside_c", "lid": "lid_c", FACE: "lid_c"}
     if place.part in named:
         return float(getattr(warmth.hottest, named[place.part]))
     for one in warmth.pieces:
         if one.id == place.part:
             return one.solder_c
-    raise _unknown(text, "temperatures are predicted of pieces, back, outside, air and lid.")
+    raise _unknown(text, say("temperatures are predicted of pieces, back, outside, air and lid."))
 
 
 _READ: dict[Quantity, Callable[[Evaluation, Place, str], float]] = {

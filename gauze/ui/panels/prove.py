@@ -243,8 +243,8 @@ def fit_words(fit: Fit) -> str:
     off = sum(one.state == "off" for one in fit.residuals)
     if off:
         lines.append(
-            tr("{count} readings do not fit whatever the values: look for a fault there.").format(count=off)
+            tr("{count} readings fit no values: look for a fault there.").format(count=off)
             if off > 1
-            else tr("1 reading does not fit whatever the values: look for a fault there.")
+            else tr("1 reading fits no values: look for a fault there.")
         )
     return "\n".join(lines)

@@ -69,7 +69,7 @@ class FaultWindow(QDialog):
 
     def _make_widgets(self) -> None:
         self.case = ChoiceBox()
-        self.case.setAccessibleName(tr("On what"))
+        self.case.setAccessibleName(tr("Design or practice case"))
         self.case.addItem(tr("The open design, with the readings of its log"), _OWN)
         for number, one in enumerate(COURSE, start=1):
             words = tr("Practice {number}: {title} ({hard} of 3)")
@@ -280,7 +280,7 @@ class FaultWindow(QDialog):
         if not self.symptoms and not self._evidence():
             self.diagnosis = None
             self._show_suspects()
-            self.next.setText(tr("Tell what is seen, or take a reading."))
+            self.next.setText(tr("Add a symptom, or take a reading."))
             self.take_next.setEnabled(False)
             return
         self._asked = DiagnoseRequest(self._design, tuple(self.symptoms), self._evidence())
@@ -356,7 +356,7 @@ class FaultWindow(QDialog):
     def _show_evidence(self) -> None:
         unit = self._bench.unit
         said = [spoken(SYMPTOMS[one.kind], unit) + (f": {one.piece}" if one.piece else "") for one in self.symptoms]
-        self.seen.setText("; ".join(said) or tr("Nothing told yet."))
+        self.seen.setText("; ".join(said) or tr("No symptoms added yet."))
         rows = self._evidence()
         self.readings.setRowCount(len(rows))
         for index, one in enumerate(rows):

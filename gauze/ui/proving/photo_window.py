@@ -60,7 +60,7 @@ class PhotoWindow(QDialog):
         self.vignetting = ChoiceBox()
         self.vignetting.setAccessibleName(tr("Vignetting"))
         for key, words in (
-            ("none", tr("vignetting is left")),
+            ("none", tr("leave the vignetting")),
             ("exif", tr("by the focal length")),
             ("flat", tr("by a picture of an even field …")),
         ):
@@ -260,7 +260,7 @@ class PhotoWindow(QDialog):
         problem = shown.measured.problem
         lines = [told(problem)] if problem is not None else []
         lines += [warning_words(code) for code in shown.measured.warnings]
-        lines.append(tr("Only how places stand to each other is measured: a picture alone tells no cd/m²."))
+        lines.append(tr("Relative only: a photograph alone gives no cd/m²."))
         self.words.setText("\n".join(lines))
 
     def _design_changed(self) -> None:
