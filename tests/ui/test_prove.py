@@ -263,3 +263,15 @@ def test_a_case_is_practised_and_scored_and_leaves_the_design_alone(open_window:
     faults.read.click()
     qtbot.waitUntil(lambda: "moon" in faults.problem.text(), timeout=LONG)
     assert window.bench.design == before
+
+
+def test_no_words_widen_the_panel(open_window: Open, qtbot: QtBot) -> None:
+    """A long place in the name of the next reading must not push the fields out of view."""
+    window = open_window(design())
+    panel = panel_of(window)
+    add(panel, "volts", "supply", "12.0")
+    qtbot.waitUntil(lambda: panel.next.isVisible(), timeout=LONG)
+    before = panel.minimumSizeHint().width()
+    panel.next.setText("x" * 200)
+    assert panel.minimumSizeHint().width() == before
+    assert before <= 330

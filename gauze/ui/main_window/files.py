@@ -4,6 +4,7 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 
+import msgspec
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
@@ -43,11 +44,10 @@ class Files:
         )
 
     def start_new(self, demo: Demo) -> None:
-        """Start a new design of a kind from usual sizes, those of the demo, unsaved and unnamed."""
+        """Start a new design of a kind from usual sizes, those of the demo, unsaved, unnamed and not measured yet."""
         if self.may_leave():
-            design = with_name(
-                self._document(demo.read()).design, tr("New {family}").format(family=demo.family.lower())
-            )
+            usual = msgspec.structs.replace(self._document(demo.read()).design, bench=None)
+            design = with_name(usual, tr("New {family}").format(family=demo.family.lower()))
             self._bench.replace_document(Document(design, self._bench.catalogue))
 
     def open_demo_of(self, demo: Demo) -> None:

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QCompleter,
     QHBoxLayout,
@@ -81,7 +82,8 @@ class BenchLog(QWidget):
         self.read_in.clicked.connect(self.import_wanted)
         self.write_out.clicked.connect(self.export_wanted)
         for button in (self.remove, self.read_in, self.write_out):
-            row.addWidget(button)
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            row.addWidget(button, 1)
         column.addLayout(row)
 
     def _entry(self) -> Form:
@@ -163,6 +165,11 @@ class BenchLog(QWidget):
         self.write_out.setEnabled(bool(readings))
         self._fit()
         self._tell()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Rows wrap otherwise at another width."""
+        super().resizeEvent(event)
+        self._fit()
 
     def _fit(self) -> None:
         """As high as its rows, up to a few."""

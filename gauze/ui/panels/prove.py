@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QListWidget,
     QListWidgetItem,
     QPushButton,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -20,6 +21,7 @@ from gauze.core.units import format_number
 from gauze.session.bench_edits import LEARNED, shown_bench, with_lesson, with_next_version, without_lesson
 from gauze.session.pictures import picture_name
 from gauze.ui.dimming import dim
+from gauze.ui.message import plain_tip
 from gauze.ui.panels.bench_log import BenchLog, quantity_words
 from gauze.ui.panels.place_panel import PlacePanel
 from gauze.ui.text import tr
@@ -60,7 +62,6 @@ class ProvePanel(PlacePanel):
         self.fit.setTextFormat(Qt.TextFormat.PlainText)
         self.form.add_wide(self.fit)
         self.next = QPushButton()
-        self.next.setToolTip(tr("Write this place into the entry above"))
         self.next.clicked.connect(self._start_next)
         self.next.hide()
         self.form.add_wide(self.next)
@@ -106,6 +107,8 @@ class ProvePanel(PlacePanel):
         caution.setWordWrap(True)
         self.column.addWidget(caution)
         self.form.finish()
+        for button in (self.next, self.use, self.keep, self.photo, self.faults, self.begin):
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # words must not widen the panel
         self.column.addStretch(1)
         self.found: LogFound | None = None
 
@@ -194,14 +197,14 @@ class ProvePanel(PlacePanel):
         self.next.setVisible(further is not None)
         if further is not None:
             words = tr("Next: {quantity} at {place}, about {value} {unit}")
-            self.next.setText(
-                words.format(
-                    quantity=quantity_words()[further.quantity],
-                    place=further.place,
-                    value=format_number(further.expected),
-                    unit=unit_of(further.quantity),
-                )
+            text = words.format(
+                quantity=quantity_words()[further.quantity],
+                place=further.place,
+                value=format_number(further.expected),
+                unit=unit_of(further.quantity),
             )
+            self.next.setText(text)
+            self.next.setToolTip(plain_tip(f"{text}. " + tr("Write this place into the entry above")))
 
     def _start_next(self) -> None:
         fit = None if self.found is None else self.found.fit
