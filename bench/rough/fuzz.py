@@ -6,6 +6,7 @@ read again, and now and then lit.
 """
 
 import argparse
+import functools
 import os
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
@@ -28,7 +29,7 @@ from PIL import Image
 
 from bench.rough.tally import Tally
 from gauze.core.errors import GauzeError
-from gauze.core.evaluate import Detail, evaluate, find
+from gauze.core.evaluate import Detail, Evaluation, evaluate, find
 from gauze.core.families import lay_out
 from gauze.core.formats.cut_file import decode_cut, job_of
 from gauze.core.formats.design_file import decode_design, encode_design
@@ -36,9 +37,12 @@ from gauze.core.formats.e131 import Universe, decode_universe, encode_universe
 from gauze.core.formats.emitters_csv import decode_emitters
 from gauze.core.formats.film_reading import decode_film
 from gauze.core.formats.ies_reading import decode_ies
+from gauze.core.formats.photo_reading import read_photo
+from gauze.core.formats.readings_csv import decode_readings, encode_readings
 from gauze.core.formats.shelf_csv import decode_shelf
 from gauze.core.making.cutting import plan_cuts
 from gauze.core.materials import load_catalogue
+from gauze.core.proving.photo_measure import measure_photo
 from gauze.demo import DEMOS
 from gauze.session.autosave import find_recoverable
 from gauze.session.settings import load_settings
@@ -196,6 +200,31 @@ def _film() -> bytes:
     return out.getvalue()
 
 
+def _photos() -> tuple[bytes, ...]:
+    """A lit face on black, as PNG and as JPEG with some EXIF."""
+    image = Image.new("RGB", (160, 120), (4, 4, 5))
+    image.paste((200, 180, 160), (30, 25, 130, 95))
+    exif = Image.Exif()
+    exif[0x0112], exif[0x010F] = 3, "x"
+    exif[0x8769] = {0xA405: 28, 0xA403: 0}
+    found = []
+    for kind, more in (("PNG", {}), ("JPEG", {"exif": exif, "quality": 90})):
+        out = io.BytesIO()
+        image.save(out, kind, **more)
+        found.append(out.getvalue())
+    return tuple(found)
+
+
+def _measure(data: bytes) -> None:
+    """Read a photograph and measure it on the panel of the demo."""
+    measure_photo(read_photo(data), _panel(), correction="exif")
+
+
+@functools.cache
+def _panel() -> Evaluation:
+    return evaluate(decode_design(DEMOS[0].read(), _CATALOGUE), _CATALOGUE, _QUICK)
+
+
 def _cut(data: bytes) -> None:
     """Read a cutting job and plan it, where it is a small one."""
     stocks, wanted, saw = job_of(decode_cut(data))
@@ -211,7 +240,9 @@ def kinds(damage: Damage, folder: Path) -> list[Kind]:
     labels = (_EXAMPLES / "workshop-shelf.csv").read_bytes()
     cut = (_EXAMPLES / "shelf-frame.cut.json").read_bytes()
     packet = encode_universe(Universe(1, 0, bytes(range(256))), bytes(16))
-    film = _film()
+    film, photos = _film(), _photos()
+    log = decode_design(designs[0], _CATALOGUE).bench
+    readings = encode_readings(() if log is None else log.readings)
     sheet = {"id": "own-a", "name": "a", "like": "opal-acrylic-3", "lux_without": 9, "lux_with": 5}
     shelf = {"format": "gauze-shelf", "format_version": 1, "own_diffusers": [sheet]}
     settings = {"theme": "light", "length_unit": "in", "recent_files": ["/nowhere/a.gauze"]}
@@ -244,6 +275,8 @@ def kinds(damage: Damage, folder: Path) -> list[Kind]:
         Kind("cut", 2, (cut,), damage.json_of, lambda data: check_reader(lambda: _cut(data))),
         Kind("packet", 2, (packet,), damage.bytes_of, lambda data: check_reader(lambda: decode_universe(data))),
         Kind("film", 2, (film,), damage.bytes_of, lambda data: check_reader(lambda: decode_film(data, "x", 8, 4))),
+        Kind("readings", 2, (readings,), damage.bytes_of, lambda data: check_reader(lambda: decode_readings(data))),
+        Kind("photo", 2, photos, damage.bytes_of, lambda data: check_reader(lambda: _measure(data))),
         Kind("settings", 1, (json.dumps(settings).encode(),), damage.bytes_of, from_file(load_settings)),
     ]
 
