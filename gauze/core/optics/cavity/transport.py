@@ -85,6 +85,10 @@ class Transport:
         def apply(e: FloatArray) -> FloatArray:
             return np.asarray(weight * e - r * (inner @ (r * e).astype(np.float32)))
 
+        def exact() -> LinearOperator:
+            double = inner.astype(float)
+            return LinearOperator(double.shape, matvec=lambda e: weight * e - r * (double @ (r * e)), dtype=float)
+
         operator = LinearOperator((len(some), len(some)), matvec=apply, dtype=float)
         inverse = LinearOperator((len(some), len(some)), matvec=lambda e: e / weight, dtype=float)
         for column in range(direct.shape[1]):
@@ -92,6 +96,8 @@ class Transport:
             if not wanted.any():
                 continue
             solved, failed = cg(operator, wanted, x0=direct[some, column], rtol=_TOLERANCE, M=inverse, maxiter=400)
+            if failed:  # rounding to single precision keeps a nearly closed, nearly white cavity from settling
+                solved, failed = cg(exact(), wanted, x0=solved, rtol=_TOLERANCE, M=inverse, maxiter=4000)
             if failed:
                 raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
             outer = self.exchange if whole else self.exchange[:, some]
