@@ -6,6 +6,15 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget
 
 
+def fit_to_rows(table: QTableWidget, most: int) -> None:
+    """Make a table as high as its rows, up to so many."""
+    header = table.horizontalHeader()
+    assert header is not None
+    table.resizeRowsToContents()
+    rows = min(table.rowCount(), most)
+    table.setFixedHeight(header.height() + sum(table.rowHeight(row) for row in range(rows)) + 6)
+
+
 def plain_table(name: str, heads: Sequence[str], wide: int) -> QTableWidget:
     """Return an empty table with heads; the column ``wide`` takes the room that the others leave."""
     table = QTableWidget(0, len(heads))

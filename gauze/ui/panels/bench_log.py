@@ -24,7 +24,7 @@ from gauze.core.units import LengthUnit, format_number, parse_number
 from gauze.ui.dimming import dim
 from gauze.ui.message import plain_tip
 from gauze.ui.panels.fields import ChoiceBox, Form
-from gauze.ui.tables import plain_table
+from gauze.ui.tables import fit_to_rows, plain_table
 from gauze.ui.text import spoken, told, tr
 
 _KEY = Qt.ItemDataRole.UserRole
@@ -163,21 +163,13 @@ class BenchLog(QWidget):
         self.table.blockSignals(False)
         self.table.setVisible(bool(readings))
         self.write_out.setEnabled(bool(readings))
-        self._fit()
+        fit_to_rows(self.table, _MOST_ROWS_HIGH)
         self._tell()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802 - Qt's name
         """Rows wrap otherwise at another width."""
         super().resizeEvent(event)
-        self._fit()
-
-    def _fit(self) -> None:
-        """As high as its rows, up to a few."""
-        header = self.table.horizontalHeader()
-        assert header is not None
-        self.table.resizeRowsToContents()
-        rows = min(self.table.rowCount(), _MOST_ROWS_HIGH)
-        self.table.setFixedHeight(header.height() + sum(self.table.rowHeight(row) for row in range(rows)) + 6)
+        fit_to_rows(self.table, _MOST_ROWS_HIGH)
 
     def _offer(self) -> None:
         """Offer the places at which the chosen quantity is predicted."""

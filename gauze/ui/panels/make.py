@@ -3,8 +3,7 @@
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QHideEvent, QShowEvent
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QLabel, QPushButton
 
 from gauze.core.errors import QuantityError
@@ -22,10 +21,7 @@ from gauze.ui.workbench import Workbench
 
 
 class MakePanel(PlacePanel):
-    """Choices of the making, and a line for each material; ``shown`` tells that it has come into view."""
-
-    shown = pyqtSignal()
-    hidden = pyqtSignal()
+    """Choices of the making, and a line for each material."""
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench, tr("Cutting and bill"))
@@ -92,16 +88,6 @@ class MakePanel(PlacePanel):
             self.bench.edit(
                 "Making", lambda design, _: with_making(design, **{choice: value}), field=f"making.{choice}"
             )
-
-    def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Tell that it has come into view."""
-        super().showEvent(event)
-        self.shown.emit()
-
-    def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Tell that it has gone out of view."""
-        super().hideEvent(event)
-        self.hidden.emit()
 
     def show_workshop(self, workshop: Workshop) -> None:
         """List the parts."""

@@ -7,7 +7,7 @@ from gauze.core.evaluate.building.workshop import Workshop
 from gauze.core.units import LengthUnit, format_number
 from gauze.ui.dimming import dim
 from gauze.ui.message import plain_tip
-from gauze.ui.tables import plain_table
+from gauze.ui.tables import fit_to_rows, plain_table
 from gauze.ui.text import spoken, tr
 
 _MOST_ROWS_HIGH = 6
@@ -59,20 +59,12 @@ class PartsList(QWidget):
         if row >= len(workshop.rows):
             self.table.clearSelection()
         self.table.blockSignals(False)
-        self._fit()
+        fit_to_rows(self.table, _MOST_ROWS_HIGH)
         total = sum(part.kg for part in workshop.rows)
         words = tr("{count} parts, about {kg} kg by typical densities")
         self.about.setText(words.format(count=sum(len(part.ids) for part in workshop.rows), kg=format_number(total, 2)))
         dim(self, dimmed=False)
         self._tell()
-
-    def _fit(self) -> None:
-        """As high as its rows, up to a few."""
-        header = self.table.horizontalHeader()
-        assert header is not None
-        self.table.resizeRowsToContents()
-        rows = min(self.table.rowCount(), _MOST_ROWS_HIGH)
-        self.table.setFixedHeight(header.height() + sum(self.table.rowHeight(row) for row in range(rows)) + 6)
 
     def pick(self, part_id: str | None) -> None:
         """Choose the row of a part, or none."""

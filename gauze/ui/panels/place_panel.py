@@ -1,6 +1,7 @@
 """What the panels of all places share."""
 
 from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from gauze.core.units import parse_length
@@ -15,10 +16,12 @@ class PlacePanel(QWidget):
     """What one place has to choose.
 
     It is refreshed only while a design is open that it is for. ``command_wanted`` asks for an action of the window, by its key,
-    for the one of several that an index says.
+    for the one of several that an index says; ``shown`` and ``hidden`` tell that it has come into view, or gone.
     """
 
     command_wanted = pyqtSignal(str, int)
+    shown = pyqtSignal()
+    hidden = pyqtSignal()
 
     def __init__(self, bench: Workbench, title: str) -> None:
         super().__init__()
@@ -31,6 +34,16 @@ class PlacePanel(QWidget):
         self.column.addWidget(heading)
         self.form = Form()
         self.column.addWidget(self.form)
+
+    def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Tell that it has come into view."""
+        super().showEvent(event)
+        self.shown.emit()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802 - Qt's name
+        """Tell that it has gone out of view."""
+        super().hideEvent(event)
+        self.hidden.emit()
 
     def refresh(self) -> None:
         """Show the design as it stands."""

@@ -1,7 +1,6 @@
 """The place Prove: the bench log, what readings say about the build, photographs of the face, faults and practice."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -42,10 +41,8 @@ def fitted_name(one: Fitted) -> str:
 
 
 class ProvePanel(PlacePanel):
-    """The panel. ``shown`` and ``hidden`` tell that it has come into view, or gone."""
+    """The panel; what is asked for here is carried out by its keeper."""
 
-    shown = pyqtSignal()
-    hidden = pyqtSignal()
     use_wanted = pyqtSignal()
     shelf_wanted = pyqtSignal()
     photo_wanted = pyqtSignal()
@@ -155,16 +152,6 @@ class ProvePanel(PlacePanel):
         if item is not None:
             key = str(item.data(Qt.ItemDataRole.UserRole))
             self.bench.edit("Remove a lesson", lambda design, _: without_lesson(design, key))
-
-    def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Tell that it has come into view."""
-        super().showEvent(event)
-        self.shown.emit()
-
-    def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Tell that it has gone out of view."""
-        super().hideEvent(event)
-        self.hidden.emit()
 
     def refresh(self) -> None:
         """Show the log as it stands."""
