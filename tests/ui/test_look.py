@@ -11,23 +11,29 @@ from PyQt6.QtGui import QColor, QFontDatabase, QFontMetrics, QImage, QRawFont
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractSlider,
+    QApplication,
     QComboBox,
+    QLabel,
     QLineEdit,
     QScrollBar,
     QSplitterHandle,
+    QTableWidget,
+    QVBoxLayout,
     QWidget,
 )
+from pytestqt.qtbot import QtBot
 
 from gauze.core.evaluate import State
 from gauze.core.families import lay_out
 from gauze.ui.canvas.hand.hand import grips_of
 from gauze.ui.canvas.paint.dots import dots_of
 from gauze.ui.canvas.paint.shapes import to_qimage
+from gauze.ui.dimming import dim, is_dimmed
 from gauze.ui.main_window import MainWindow
 from gauze.ui.main_window.actions import action_rows, shortcut_rows
 from gauze.ui.panels.findings import FindingView
 from gauze.ui.subjects import SUBJECTS
-from gauze.ui.theme import Theme, theme_named
+from gauze.ui.theme import Theme, apply_theme, theme_named
 from gauze.ui.theme import theme as theme_module
 from gauze.ui.theme.theme import FAMILIES, app_font, icon_pixmap, load_fonts
 from tests.builders import CATALOGUE, design, warm_and_cool
@@ -201,3 +207,27 @@ def test_the_window_fits_a_small_screen_and_grows(open_window: Open) -> None:
 def test_the_page_of_keys_lists_every_shortcut() -> None:
     assert len(shortcut_rows(tuple(action_rows(SUBJECTS)))) == sum(1 for row in action_rows(SUBJECTS) if row.shortcut)
     assert all("&" not in text for text, _ in shortcut_rows(tuple(action_rows(SUBJECTS))))
+
+
+def test_what_is_dimmed_in_a_light_window_stays_light(qtbot: QtBot) -> None:
+    """A table behind which Qt would leave black: in it, by itself, and beside words."""
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    apply_theme(app, theme_named("light"))
+    box = QWidget()
+    column = QVBoxLayout(box)
+    table = QTableWidget(2, 1)
+    words = QLabel("words")
+    for widget in (table, words, QComboBox()):
+        column.addWidget(widget)
+    qtbot.addWidget(box)
+    box.resize(300, 200)
+    box.show()
+    dim(box, dimmed=True)
+    assert is_dimmed(box)
+    assert is_dimmed(words)
+    middle = table.geometry().center()
+    assert box.grab().toImage().pixelColor(middle).lightnessF() > 0.8
+    dim(box, dimmed=False)
+    assert not is_dimmed(box)
+    assert not is_dimmed(table)

@@ -177,6 +177,7 @@ def test_a_photograph_is_measured_and_its_corners_are_dragged(open_window: Open,
     qtbot.waitUntil(lambda: photos.shown is not None, timeout=LONG)
     assert photos.table.rowCount() >= 4
     assert "No EXIF" in photos.words.text()
+    assert len(window.prove_keeper._of_photo()) == 9  # they count in the fit
     assert np.abs(photos.corners.corners - CORNERS).max() < 1.0
     start = photos.corners._at(photos.corners.corners[0]).toPoint()
     qtbot.mousePress(photos.corners, Qt.MouseButton.LeftButton, pos=start)
@@ -251,6 +252,8 @@ def test_a_case_is_practised_and_scored_and_leaves_the_design_alone(open_window:
     assert faults.symptoms == [Symptom("nothing")]
     assert faults.banner.isVisible()
     assert "PRACTICE" in faults.banner.text()
+    faults.camera.take.click()
+    qtbot.waitUntil(faults.camera.picture.isVisible, timeout=LONG)
     faults.take_next.click()
     qtbot.waitUntil(lambda: len(faults.practised) == 1, timeout=LONG)
     qtbot.waitUntil(lambda: faults.suspects.item(0, 0).text().startswith("No volts"), timeout=LONG)

@@ -10,10 +10,18 @@ from numpy.typing import NDArray
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.layout.model import FloatArray
 from gauze.core.proving.face_figures import FaceFigures
-from gauze.core.proving.photo_measure import PhotoMeasured, measure_photo, predicted_figures, predicted_grid
+from gauze.core.proving.fitting import Reading
+from gauze.core.proving.photo_measure import (
+    PhotoMeasured,
+    measure_photo,
+    photo_readings,
+    predicted_figures,
+    predicted_grid,
+)
 from gauze.core.proving.photograph import Photograph
 from gauze.core.proving.squared import Correction
 from gauze.core.srgb import values_of_light
+from gauze.core.words import Fixed, Joined, Number, Text, say
 
 _PICTURE_PX, _FACE_PX = 1000, 500
 Pixels = NDArray[np.uint8]
@@ -25,7 +33,8 @@ class PhotoShown:
 
     ``picture`` (rows, columns, 3) is the whole of it, made smaller by ``scale``. ``photographed`` and ``predicted`` are the face
     on one scale of relative luminance, each over its own mean, the upper row first; None where nothing was measured.
-    ``predicted_by`` are the prediction's figures.
+    ``predicted_by`` are the prediction's figures, ``readings`` what the picture gives to a fit, ``exposed`` says how it was
+    exposed.
     """
 
     measured: PhotoMeasured
@@ -34,6 +43,8 @@ class PhotoShown:
     photographed: FloatArray | None
     predicted: FloatArray | None
     predicted_by: FaceFigures | None
+    readings: tuple[Reading, ...] = ()
+    exposed: Text = ""
 
 
 def show_photo(
@@ -53,7 +64,7 @@ def show_photo(
     small = cv2.resize(light, size, interpolation=cv2.INTER_AREA)
     picture = np.round(np.clip(values_of_light(small), 0.0, 1.0) * 255.0).astype(np.uint8)
     if measured.face is None or measured.figures is None:
-        return PhotoShown(measured, picture, scale, None, None, None)
+        return PhotoShown(measured, picture, scale, None, None, None, exposed=_exposed(photo))
     grid = predicted_grid(evaluation)
     wide, high = grid.size_mm
     across = _FACE_PX if wide >= high else max(2, round(_FACE_PX * wide / high))
@@ -63,4 +74,27 @@ def show_photo(
         for one in (measured.face.luminance, grid.luminance)
     ]
     seen, expected = (one / max(float(one.mean()), 1e-30) for one in faces)
-    return PhotoShown(measured, picture, scale, seen, expected, predicted_figures(evaluation))
+    readings = tuple(photo_readings(measured, evaluation))
+    return PhotoShown(
+        measured, picture, scale, seen, expected, predicted_figures(evaluation), readings, _exposed(photo)
+    )
+
+
+def _exposed(photo: Photograph) -> Text:
+    """Time, aperture and sensitivity as far as EXIF tells them."""
+    notes = photo.notes
+    if notes is None:
+        return ""
+    found: list[Text] = []
+    if notes.exposure_s is not None:
+        slow = notes.exposure_s >= 1.0
+        found.append(
+            say("{time} s", time=Number(notes.exposure_s))
+            if slow
+            else say("1/{part} s", part=Fixed(1.0 / notes.exposure_s, ".0f"))
+        )
+    if notes.f_number is not None:
+        found.append(say("f/{stop}", stop=Number(notes.f_number)))
+    if notes.iso is not None:
+        found.append(say("ISO {speed}", speed=Fixed(notes.iso, ".0f")))
+    return Joined.of(found) if found else ""

@@ -4,20 +4,29 @@ Nothing of it is kept with a design: readings of a rehearsal are of a type of th
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+import msgspec
 import numpy as np
 
 from gauze.core.design.bench import Quantity
-from gauze.core.evaluate.evaluation import Evaluation
+from gauze.core.evaluate.evaluation import Detail, Evaluation
+from gauze.core.evaluate.stages import evaluate
+from gauze.core.layout.model import FloatArray
+from gauze.core.materials import Catalogue
 from gauze.core.proving.fault_finder import OF_SIGN, Symptom, SymptomKind
 from gauze.core.proving.faults import Fault, FaultKind, Simulated, simulate
 from gauze.core.proving.fitting import Reading, usual_limit
 from gauze.core.proving.model import Parameter, parameters_of
+from gauze.core.proving.photo_shown import Pixels
+from gauze.core.proving.photograph import SRGB_TO_XYZ
 from gauze.core.proving.predicting import Asked, Predictor, value_at
+from gauze.core.srgb import values_of_light
 from gauze.core.words import Text, say
 
+_CAMERA = Detail(fineness=0.5, most_pixels=16_000, target_points=1)
+_EXPOSED, _EDGE, _NOISE = 0.7, 0.06, 0.01  # light of the healthy face over white, vignetting at an edge, noise
 _SHARED = 0.7  # of a meter's limit that its gain is off by; the rest comes and goes
 GOOD_READINGS = 3  # that a practised builder needs; common practice, no source
 
@@ -245,6 +254,29 @@ def read_meter(hidden: Hidden, asked: Asked, number: int) -> PractisedReading:
     noise = np.random.default_rng((hidden.seed, 3, number, sum(map(ord, place)))).uniform(-1.0, 1.0)
     shown = value + limit * (_SHARED * gain + (1.0 - _SHARED) * noise)
     return PractisedReading(quantity, place, _rounded(shown, limit), limit)
+
+
+def photograph(hidden: Hidden, catalogue: Catalogue, pause: Callable[[], None] = lambda: None) -> Pixels:
+    """Take a picture of the hidden build with a simulated camera: its faulty light, a little vignetting, noise, in sRGB.
+
+    Returns (rows, columns, 3), the upper row first. Raises :class:`Cancelled` by ``pause``.
+    """
+    truth = hidden.truth
+    power = truth.network.power
+    bare = msgspec.structs.replace(truth.design, wiring=None, surroundings=None)
+    pause()
+    now = truth if power is None else evaluate(bare, catalogue, _CAMERA, factors=power.factors())
+    xyz = np.moveaxis(now.xyz, 0, 2)[::-1]
+    linear: FloatArray = xyz @ np.linalg.inv(SRGB_TO_XYZ.astype(float)).T
+    healthy = float(np.percentile(truth.xyz[1][truth.inside], 95.0)) if truth.inside.any() else 1.0
+    linear = linear / max(healthy, 1e-9) * _EXPOSED
+    rows, columns = linear.shape[:2]
+    y, x = np.meshgrid(np.linspace(-1, 1, rows), np.linspace(-1, 1, columns), indexing="ij")
+    linear = linear / (1.0 + _EDGE * (x**2 + y**2))[:, :, None]
+    dice = np.random.default_rng((hidden.seed, 4))
+    linear = linear + dice.normal(0.0, _NOISE, linear.shape) * np.sqrt(np.maximum(linear, 1e-4))
+    linear = np.where(now.inside[::-1][:, :, None], linear, 0.0)
+    return np.round(np.clip(values_of_light(np.clip(linear, 0.0, None)), 0.0, 1.0) * 255.0).astype(np.uint8)
 
 
 def _rounded(value: float, limit: float) -> float:

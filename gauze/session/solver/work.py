@@ -28,8 +28,8 @@ from gauze.core.proving.fault_finder import Diagnosis, Symptom, diagnose
 from gauze.core.proving.faults import Fault
 from gauze.core.proving.fitting import Reading
 from gauze.core.proving.log import LogFound, judge_log
-from gauze.core.proving.photo_shown import PhotoShown, show_photo
-from gauze.core.proving.rehearsal import Hidden, PractisedReading, Score, case_of, hide, read_meter, score
+from gauze.core.proving.photo_shown import PhotoShown, Pixels, show_photo
+from gauze.core.proving.rehearsal import Hidden, PractisedReading, Score, case_of, hide, photograph, read_meter, score
 from gauze.core.units import LengthUnit
 from gauze.core.words import Reader
 from gauze.core.words.languages import ENGLISH_CODE, translation
@@ -132,9 +132,10 @@ class FilesRequest:
 
 @dataclass(frozen=True)
 class BenchRequest:
-    """A design whose log is to be set against its prediction."""
+    """A design whose log is to be set against its prediction, with readings beside those of the log, of a photograph."""
 
     design: Design
+    more: tuple[Reading, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -160,7 +161,8 @@ class DiagnoseRequest:
 class PractiseRequest:
     """A case of the course on its demo design: a reading of its simulated meters, or an answer to be judged, or neither.
 
-    ``number`` counts readings; ``answer`` is a fault, or the word ``"well"``; None where none is given.
+    ``number`` counts readings; ``answer`` is a fault, or the word ``"well"``; None where none is given. ``camera`` asks for a
+    picture by its simulated camera.
     """
 
     design: Design
@@ -169,16 +171,21 @@ class PractiseRequest:
     asked: tuple[Quantity, str] | None = None
     number: int = 0
     answer: Fault | Literal["well"] | None = None
+    camera: bool = False
 
 
 @dataclass(frozen=True)
 class Practised:
-    """What a rehearsal answers: what is seen, the reading, the score with the true fault (None for a build that is well)."""
+    """What a rehearsal answers: what is seen, the reading, the score with the true fault (None for a build that is well).
+
+    ``picture`` is the simulated camera's, (rows, columns, 3), the upper row first; None where none was asked for.
+    """
 
     symptoms: tuple[Symptom, ...]
     reading: PractisedReading | None
     score: Score | None
     truth: Fault | None
+    picture: Pixels | None = None
 
 
 @dataclass(frozen=True)
@@ -258,7 +265,7 @@ def _build(request: WorkshopRequest, catalogue: Catalogue, _tell: Tell, cancelle
 
 def _prove(request: BenchRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LogFound:
     evaluation = evaluate(request.design, catalogue, AT_REST, cancelled)
-    return judge_log(evaluation, shown_bench(request.design).readings, (), pausing(cancelled))
+    return judge_log(evaluation, shown_bench(request.design).readings, request.more, pausing(cancelled))
 
 
 def _photo(request: PhotoRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> PhotoShown:
@@ -288,7 +295,8 @@ def _practise(request: PractiseRequest, catalogue: Catalogue, _tell: Tell, cance
     )
     reading = None if request.asked is None else read_meter(hidden, request.asked, request.number)
     if request.answer is None:
-        return Practised(hidden.symptoms, reading, None, None)
+        picture = photograph(hidden, catalogue, pausing(cancelled)) if request.camera else None
+        return Practised(hidden.symptoms, reading, None, None, picture)
     said = None if request.answer == "well" else request.answer
     return Practised(hidden.symptoms, reading, score(hidden, said, request.number), hidden.fault)
 

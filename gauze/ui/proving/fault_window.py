@@ -36,6 +36,7 @@ from gauze.session.solver import DiagnoseRequest, Practised, PractiseRequest
 from gauze.ui.dimming import dim
 from gauze.ui.panels.bench_log import quantity_words
 from gauze.ui.panels.fields import ChoiceBox
+from gauze.ui.proving.practice_camera import PracticeCamera
 from gauze.ui.tables import plain_table
 from gauze.ui.text import spoken, told, tr
 from gauze.ui.workbench import Workbench
@@ -55,7 +56,8 @@ class FaultWindow(QDialog):
         self.symptoms: list[Symptom] = []
         self.practised: list[PractisedReading] = []
         self.diagnosis: Diagnosis | None = None
-        self._asked: DiagnoseRequest | PractiseRequest | None = None
+        self._asked: DiagnoseRequest | None = None
+        self._practising: PractiseRequest | None = None
         self._seed, self._design = 0, bench.design
         self._pieces: tuple[str, ...] = ()
         self._make_widgets()
@@ -115,6 +117,8 @@ class FaultWindow(QDialog):
         self.remedy, self.next = QLabel(), QLabel()
         self.take_next = QPushButton(tr("Take this reading next"))
         self.take_next.clicked.connect(self._take_next)
+        self.camera = PracticeCamera()
+        self.camera.wanted.connect(lambda: self._practise(camera=True))
         self.answer, self.well = QPushButton(tr("This is it")), QPushButton(tr("Nothing is wrong"))
         self.answer.clicked.connect(self._answer)
         self.well.clicked.connect(lambda: self._judge("well"))
@@ -135,6 +139,7 @@ class FaultWindow(QDialog):
             row.addWidget(widget, stretch)
         one.addLayout(row)
         one.addWidget(self.seen)
+        one.addWidget(self.camera)
         one.addWidget(_heading(tr("What was read")))
         one.addWidget(self.readings, 1)
         below = QHBoxLayout()
@@ -190,8 +195,9 @@ class FaultWindow(QDialog):
         self._design = self._bench.design if case is None else self._demo(case)
         self._seed = random.SystemRandom().randrange(1, 1_000_000)
         self.banner.setVisible(case is not None)
-        for widget in (self.answer, self.well):
+        for widget in (self.answer, self.well, self.camera):
             widget.setVisible(case is not None)
+        self.camera.forget()
         self.value.setVisible(case is None)
         self.read.setText(tr("Add the reading") if case is None else tr("Measure"))
         self.score.setText("")
@@ -285,19 +291,22 @@ class FaultWindow(QDialog):
             return
         self._asked = DiagnoseRequest(self._design, tuple(self.symptoms), self._evidence())
         dim(self.suspects, dimmed=True)
+        self.take_next.setEnabled(False)  # it would be that of what was known before
         self._bench.solving.diagnose(self._asked)
 
-    def _practise(self, asked: tuple[Quantity, str] | None = None) -> None:
+    def _practise(self, asked: tuple[Quantity, str] | None = None, *, camera: bool = False) -> None:
         case = self.practice
         assert case is not None
-        self._asked = PractiseRequest(self._design, case.key, self._seed, asked, len(self.practised))
-        self._bench.solving.practise(self._asked)
+        self._practising = PractiseRequest(
+            self._design, case.key, self._seed, asked, len(self.practised), camera=camera
+        )
+        self._bench.solving.practise(self._practising)
 
     def _judge(self, answer: Fault | Literal["well"]) -> None:
         case = self.practice
         if case is not None:
-            self._asked = PractiseRequest(self._design, case.key, self._seed, None, len(self.practised), answer)
-            self._bench.solving.practise(self._asked)
+            self._practising = PractiseRequest(self._design, case.key, self._seed, None, len(self.practised), answer)
+            self._bench.solving.practise(self._practising)
 
     def _answer(self) -> None:
         chosen = self._chosen()
@@ -307,7 +316,7 @@ class FaultWindow(QDialog):
     # -- showing ----------------------------------------------------------------------------------------------------
 
     def _take(self, request: DiagnoseRequest, diagnosis: Diagnosis) -> None:
-        if request is not self._asked and request != self._asked:
+        if request != self._asked:
             return
         self.diagnosis = diagnosis
         self._show_suspects()
@@ -328,10 +337,13 @@ class FaultWindow(QDialog):
         self.next.setText("\n".join(lines))
 
     def _take_practised(self, request: PractiseRequest, found: Practised) -> None:
-        if request is not self._asked and request != self._asked:
+        if request != self._practising:
             return
         if found.score is not None:
             self._show_score(found)
+            return
+        if found.picture is not None:
+            self.camera.show_picture(found.picture)
             return
         self.symptoms = list(found.symptoms)
         if found.reading is not None:
@@ -349,7 +361,7 @@ class FaultWindow(QDialog):
         self.score.setText(words.format(truth=truth, points=found.score.points, count=found.score.readings))
 
     def _refuse(self, request: object, why: str) -> None:
-        if request is self._asked or request == self._asked:
+        if request in (self._asked, self._practising):
             self.problem.setText(why)
             dim(self.suspects, dimmed=False)
 

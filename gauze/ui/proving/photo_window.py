@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QDialog,
     QFileDialog,
@@ -33,7 +33,7 @@ from gauze.ui.panels.fields import ChoiceBox
 from gauze.ui.proving.photo_view import CornersView, SeamView
 from gauze.ui.proving.photo_words import warning_words
 from gauze.ui.tables import plain_table
-from gauze.ui.text import told, tr
+from gauze.ui.text import spoken, told, tr
 from gauze.ui.theme import Theme
 from gauze.ui.workbench import Workbench
 
@@ -43,7 +43,9 @@ _KINDS = "(*.jpg *.jpeg *.png *.tif *.tiff *.dng *.cr2 *.nef *.arw *.raf *.orf *
 
 
 class PhotoWindow(QDialog):
-    """Photographs of the open design's face, one at a time."""
+    """Photographs of the open design's face, one at a time; ``measured`` tells that one is."""
+
+    measured = pyqtSignal()
 
     def __init__(self, bench: Workbench, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent)
@@ -235,6 +237,7 @@ class PhotoWindow(QDialog):
         if request is self._asked or (self._asked is not None and request.photo == self._asked.photo):
             self.shown = shown
             self._show(shown)
+            self.measured.emit()
 
     def _refuse(self, request: PhotoRequest, why: str) -> None:
         if self._asked is not None and request.photo == self._asked.photo:
@@ -260,6 +263,8 @@ class PhotoWindow(QDialog):
         problem = shown.measured.problem
         lines = [told(problem)] if problem is not None else []
         lines += [warning_words(code) for code in shown.measured.warnings]
+        if shown.exposed:
+            lines.append(tr("Exposed {how}.").format(how=spoken(shown.exposed, self._bench.unit)))
         lines.append(tr("Relative only: a photograph alone gives no cd/m²."))
         self.words.setText("\n".join(lines))
 

@@ -15,7 +15,7 @@ from gauze.core.proving.fault_finder import SYMPTOMS, Symptom, diagnose, near_to
 from gauze.core.proving.faults import WORDS, Fault, FaultKind, faults_of, simulate
 from gauze.core.proving.fitting import Reading, usual_limit
 from gauze.core.proving.predicting import value_at
-from gauze.core.proving.rehearsal import COURSE, case_of, hide, read_meter, score, symptoms_of
+from gauze.core.proving.rehearsal import COURSE, case_of, hide, photograph, read_meter, score, symptoms_of
 from gauze.demo import DEMOS, demo
 from tests.builders import CATALOGUE
 from tests.families import FAMILIES, family
@@ -187,3 +187,16 @@ def test_more_readings_cost_points_and_another_place_too() -> None:
     assert score(hidden, replace(hidden.fault, piece="bar-1/strip-1"), 1).points == 8
     assert score(hidden, Fault("dimmed"), 1).points == 0
     assert score(hidden, None, 1).points == 0
+
+
+def test_the_simulated_camera_shows_the_fault_where_it_is() -> None:
+    """Rows from the ninth on are dark: the right part of the picture is, and the left part is as bright as it was."""
+    now = lit("proofing_panel")
+    case = replace(case_of("lost-row"), fault="open_joint", piece=8)
+    ill, well = (photograph(hide(now, one, 5), CATALOGUE) for one in (case, case_of("first-light")))
+    assert ill.dtype == np.uint8
+    wide = ill.shape[1]
+    left, right = (slice(None, wide // 4), slice(3 * wide // 4, None))
+    assert ill[:, right].mean() < 0.3 * well[:, right].mean()
+    assert ill[:, left].mean() > 0.8 * well[:, left].mean()
+    assert np.array_equal(ill, photograph(hide(now, case, 5), CATALOGUE))

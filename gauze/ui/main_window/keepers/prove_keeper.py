@@ -15,6 +15,7 @@ from gauze.core.errors import GauzeError
 from gauze.core.formats.readings_csv import MOST_BYTES, decode_readings
 from gauze.core.layout.model import FloatArray
 from gauze.core.printable import printable_path
+from gauze.core.proving.fitting import Reading
 from gauze.core.proving.log import LogFound
 from gauze.core.proving.predicting import corner_of_face
 from gauze.session.bench_edits import (
@@ -131,7 +132,18 @@ class ProveKeeper(QObject):
         design = self._bench.design
         if self._asked is not design:
             self._asked = design
-            self._bench.solving.judge_log(BenchRequest(msgspec.structs.replace(design, making=None, kept=())))
+            bare = msgspec.structs.replace(design, making=None, kept=())
+            self._bench.solving.judge_log(BenchRequest(bare, self._of_photo()))
+
+    def _of_photo(self) -> tuple[Reading, ...]:
+        """What the photograph that is looked at gives to the fit: only while it is one of this design."""
+        shown = None if self.photos is None else self.photos.shown
+        return () if shown is None or not shown_bench(self._bench.design).photos else shown.readings
+
+    def _ask_again(self) -> None:
+        """A photograph was measured: it counts in the fit as well."""
+        self._asked = None
+        self._ask()
 
     def _take(self, request: BenchRequest, found: LogFound) -> None:
         design = self._bench.design
@@ -181,6 +193,7 @@ class ProveKeeper(QObject):
             from gauze.ui.proving.photo_window import PhotoWindow  # noqa: PLC0415 - only when it is wanted
 
             self.photos = PhotoWindow(self._bench, theme, self._parent)
+            self.photos.measured.connect(self._ask_again)
         self.photos.set_look(theme)
         self.photos.show()
         self.photos.raise_()
