@@ -59,6 +59,7 @@ class ProvePanel(PlacePanel):
         self.fit.setTextFormat(Qt.TextFormat.PlainText)
         self.form.add_wide(self.fit)
         self.next = QPushButton()
+        self.next.setAccessibleName(tr("Write the place of the next reading into the entry"))
         self.next.clicked.connect(self._start_next)
         self.next.hide()
         self.form.add_wide(self.next)
