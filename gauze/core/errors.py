@@ -6,6 +6,8 @@
     ``CatalogueError``  a material is not in the catalogue, or its data row is damaged
     ``CuttingError``    pieces cannot be cut from the stock: longer than any, or more than there is
     ``CircuitError``    a circuit cannot be solved: nothing feeds it, or supplies contradict each other
+    ``PhotoError``      a photograph cannot be measured: no face in it, too dark, corners that cross
+    ``ReadingError``    nothing is predicted where a reading was taken
     ``FormatError``     a file is damaged, truncated, too large, or of a newer version
     ``StorageError``    a file cannot be read or written: missing, forbidden, disk full
         ``WriteError``          it cannot be written

@@ -1,6 +1,7 @@
 """What is predicted where a reading was taken, for a design or for a bare circuit, under any values of what is uncertain."""
 
 import math
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
@@ -14,6 +15,7 @@ from gauze.core.electrical.growing import PLUS
 from gauze.core.electrical.network import Network
 from gauze.core.electrical.power import Power, levels_of, power_of
 from gauze.core.electrical.solve import solve
+from gauze.core.electrical.wire_list import runs_of
 from gauze.core.errors import ReadingError
 from gauze.core.evaluate.evaluation import Detail, Evaluation, target_plane
 from gauze.core.evaluate.stages import evaluate
@@ -33,6 +35,7 @@ UNITS: dict[Quantity, str] = {
     "celsius": "°C",
     "cd_m2": "cd/m²",
 }
+_RUN = re.compile(r"wire (\d{1,6})")  # a run of wires by its number in the wire list
 _COARSE = Detail(fineness=0.4, most_pixels=11_000, target_points=1)
 _FINE = Detail(fineness=1.0, most_pixels=60_000, target_points=1)
 LIGHT: tuple[Quantity, ...] = ("lux", "kelvin", "cd_m2")
@@ -146,9 +149,14 @@ def _power(evaluation: Evaluation, place: str) -> Power:
     return evaluation.network.power
 
 
+def _is_feed(place: Place) -> bool:
+    """Whether a place is what feeds the build: the supply, or the bus that parts name."""
+    return not place.mm and (place.part == SUPPLY or place.part.startswith("bus-"))
+
+
 def _volts(evaluation: Evaluation, place: Place, text: str) -> float:
     power = _power(evaluation, text)
-    if place.part == SUPPLY:
+    if _is_feed(place):
         return power.supplies[0].terminal_v
     piece = next((one for one in power.pieces if one.id == place.part), None)
     if piece is None:
@@ -167,8 +175,14 @@ def _volts(evaluation: Evaluation, place: Place, text: str) -> float:
 
 def _amps(evaluation: Evaluation, place: Place, text: str) -> float:
     power = _power(evaluation, text)
-    if place.part == SUPPLY:
+    if _is_feed(place):
         return sum(one.mean_w / one.terminal_v for one in power.supplies if one.terminal_v > 0)
+    run = _RUN.fullmatch(place.part)
+    if run is not None:
+        laid = next((one for one in runs_of(power) if one.number == int(run[1])), None)
+        if laid is None:
+            raise _unknown(text, say("there is no wire of this number."))
+        return max(one.current_a for one in laid.wires)
     if place.end:
         name = f"{place.part} {place.end}" if place.end != "after" else f"{place.part} after {place.after}"
         amps = [one.current_a for one in power.wires if str(one.wire.end) == name and one.wire.conductor == PLUS]

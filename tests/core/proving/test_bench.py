@@ -10,6 +10,7 @@ import pytest
 from gauze.core.design import RowPlan
 from gauze.core.design.bench import Bench, BenchReading, check_bench
 from gauze.core.design.wiring import Wiring
+from gauze.core.electrical.wire_list import runs_of
 from gauze.core.errors import DesignError, FormatError, GauzeError, ReadingError
 from gauze.core.evaluate.evaluation import Detail
 from gauze.core.evaluate.stages import evaluate
@@ -66,7 +67,8 @@ def test_places_are_read_as_they_are_written(text: str, place: Place) -> None:
 @pytest.mark.parametrize(
     ("quantity", "place"),
     [
-        ("volts", "row-99"), ("volts", ""), ("volts", "row-1 after 999"), ("amps", "row-1 after 1"), ("lux", "row-1"),
+        ("volts", "row-99"), ("amps", "wire 999"),
+        ("volts", ""), ("volts", "row-1 after 999"), ("amps", "row-1 after 1"), ("lux", "row-1"),
         ("cd_m2", "9999,1"), ("kelvin", "supply"), ("celsius", "moon"), ("lux", "1,1,1"), ("volts", "1..2,3"),
     ],
 )  # fmt: skip
@@ -85,6 +87,9 @@ def test_what_is_predicted_is_what_was_computed(predictor: Predictor) -> None:
     total = sum(value_at(now, "amps", piece.id) for piece in power.pieces)
     assert value_at(now, "amps", "supply") == pytest.approx(total, rel=1e-6)
     assert value_at(now, "lux", "450,150") == pytest.approx(math.pi * value_at(now, "cd_m2", "450,150"))
+    assert value_at(now, "amps", "bus-1") == value_at(now, "amps", "supply")
+    run = runs_of(power)[0]
+    assert value_at(now, "amps", f"wire {run.number}") == max(one.current_a for one in run.wires)
     near, far = (value_at(now, "lux", f"450,150,{z}") for z in (10_060, 20_060))
     assert near / far == pytest.approx(4.0, rel=0.01)
     assert 3000.0 < value_at(now, "kelvin", "face") < 7000.0
