@@ -151,6 +151,10 @@ def test_lessons_are_kept_and_the_next_version_begins(open_window: Open) -> None
     panel.begin.click()
     assert shown_bench(window.bench.design).readings == ()
     assert window.bench.design.kept[-1].bench is not None
+    assert not panel.builds.isVisible()
+    add(panel, "amps", "supply", "1.5")
+    assert panel.builds.text().splitlines() == ["Version 1: 12 V", "this version: 1.5 A"]
+    assert panel.builds.isVisible()
     panel.lessons.setCurrentRow(0)
     panel.drop.click()
     assert panel.lessons.count() == 0

@@ -1,8 +1,10 @@
 """A photograph out of the bytes of a JPEG, a PNG of 8 or 16 bits, or a raw file; upright, with what EXIF says of it."""
 
+import contextlib
 import importlib
 import io
 import struct
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -58,22 +60,33 @@ def _check_size(width: int, height: int) -> None:
 
 
 def _read_usual(data: bytes) -> Photograph:
-    image_module: Any = importlib.import_module("PIL.Image")
     cv2: Any = importlib.import_module("cv2")
-    image_module.MAX_IMAGE_PIXELS = None  # the size is checked below, before anything is decoded
-    with image_module.open(io.BytesIO(data)) as image:
+    with _opened(data) as image:
         _check_size(*image.size)
         exif = image.getexif()
         notes = _notes(exif)
         orientation = int(exif.get(_ORIENTATION, 1))
     pixels = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED | cv2.IMREAD_IGNORE_ORIENTATION)
     if pixels is None or pixels.dtype not in (np.uint8, np.uint16):
-        with image_module.open(io.BytesIO(data)) as image:  # GIF, palettes and the like
+        with _opened(data) as image:  # GIF, palettes and the like
             pixels = np.asarray(image.convert("RGB"))[:, :, ::-1]
     top = int(np.iinfo(pixels.dtype).max)
     codes, grey = _colours(pixels)
     light_of, name = _curve(data, top)
     return Photograph(_upright(codes, orientation), light_of, top, name, grey, notes)
+
+
+@contextlib.contextmanager
+def _opened(data: bytes) -> Iterator[Any]:
+    """A picture that is opened whatever its size: that is checked before anything is decoded, by our own limit."""
+    image_module: Any = importlib.import_module("PIL.Image")
+    usual, image_module.MAX_IMAGE_PIXELS = image_module.MAX_IMAGE_PIXELS, None
+    try:
+        image = image_module.open(io.BytesIO(data))
+    finally:
+        image_module.MAX_IMAGE_PIXELS = usual
+    with image:
+        yield image
 
 
 def _colours(pixels: Codes) -> tuple[Codes, bool]:

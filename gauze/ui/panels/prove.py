@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gauze.core.design.bench import LONGEST_TEXT
+from gauze.core.proving.builds import COMMON, BuildRow, builds_of
 from gauze.core.proving.fitting import Fit, Fitted, unit_of
 from gauze.core.proving.log import LogFound
 from gauze.core.units import format_number
@@ -135,6 +136,11 @@ class ProvePanel(PlacePanel):
         row.addWidget(self.lesson, 1)
         row.addWidget(self.drop)
         column.addLayout(row)
+        self.builds = QLabel()
+        self.builds.setObjectName("dim")
+        self.builds.setWordWrap(True)
+        self.builds.setTextFormat(Qt.TextFormat.PlainText)
+        column.addWidget(self.builds)
         self.begin = QPushButton(tr("Begin the next version"))
         self.begin.setToolTip(
             tr("This one is kept with its log; the next has the same build, these lessons and an empty log")
@@ -160,6 +166,9 @@ class ProvePanel(PlacePanel):
         self.log.show_readings(bench.readings)
         names = [picture_name(one.path) for one in bench.photos]
         self.photos.setText("\n".join(names) or tr("No photograph of the lit face yet."))
+        builds = builds_of(self.bench.design)
+        self.builds.setText("\n".join(build_words(one) for one in builds))
+        self.builds.setVisible(len(builds) > 1)  # one alone is in the log above
         row = self.lessons.currentRow()
         self.lessons.clear()
         for one in bench.lessons:
@@ -212,6 +221,14 @@ class ProvePanel(PlacePanel):
         self.found = None
         self.fit.setText("")
         self.next.hide()
+
+
+def build_words(one: BuildRow) -> str:
+    """One version in a line: its name, and what was read of it."""
+    words = [f"{format_number(one.values[key])} {unit_of(key[0])}" for key in COMMON if key in one.values] or [
+        tr("{count} readings").format(count=one.readings)
+    ]
+    return tr("{name}: {values}").format(name=one.name or tr("this version"), values=", ".join(words))
 
 
 def fit_words(fit: Fit) -> str:

@@ -216,8 +216,10 @@ def test_a_truncated_picture_is_refused_or_read() -> None:
 def test_too_many_pixels_are_refused_before_they_are_decoded() -> None:
     out = BytesIO()
     Image.new("1", (20_000, 11_000)).save(out, "PNG")
+    usual = Image.MAX_IMAGE_PIXELS
     with pytest.raises(FormatError, match="220 megapixels"):
         read_photo(out.getvalue())
+    assert usual == Image.MAX_IMAGE_PIXELS  # the limit of those who read other pictures stays
 
 
 @pytest.mark.parametrize(
