@@ -29,7 +29,7 @@ def main() -> None:
             started = time.perf_counter()
             plan = plan_cuts(stocks, wanted, Saw(2.0))
             gap = 100.0 * (plan.cost / plan.bound - 1.0)
-            proof = "proven" if plan.optimal else f"at most {gap:.1f} % too dear"
+            proof = "proven" if plan.optimal else f"at most {gap:.1f} % above the bound"
             print(
                 f"60 pieces of 12 lengths, {low:g} to {high:g} mm: {time.perf_counter() - started:5.2f} s, "
                 f"{len(plan.bars)} bars, {proof}"

@@ -1,4 +1,4 @@
-"""Versions of a design: kept beside it in the same file, taken up again, forgotten."""
+"""Versions of a design: kept beside it in the same file, restored, forgotten."""
 
 import re
 from typing import Any

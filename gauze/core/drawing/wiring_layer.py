@@ -72,7 +72,7 @@ def _path(start: Pad, end: Pad, aside_mm: float, size_mm: float) -> FloatArray:
 
 
 def _sign(role: OutlineRole, at: FloatArray, size_mm: float) -> list[Outline]:
-    """A cross for plus, a ring with a bar for minus: told apart without their colours."""
+    """A cross for plus, a ring with a bar for minus: distinguishable without colour."""
     across = np.array([[-size_mm, 0.0], [size_mm, 0.0]])
     if role == "plus":
         return [Outline(role, at + across, closed=False), Outline(role, at + across[:, ::-1], closed=False)]

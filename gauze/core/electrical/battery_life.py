@@ -51,7 +51,7 @@ class BatteryLife:
         return self.runs[0]
 
     def level_for(self, wanted_h: float) -> float | None:
-        """Share of full level at which it lasts so long: hours go by the mean amps; None where none does."""
+        """Share of full level at which it lasts so long: hours follow from the mean amps; None where none does."""
         full = self.full_run
         if full is None or self.idle_share >= 1.0:
             return None

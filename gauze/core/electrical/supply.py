@@ -57,7 +57,7 @@ class SupplyNeed:
 
     @property
     def default(self) -> School:
-        """The school that Gauze goes by."""
+        """The school that Gauze follows."""
         return self.schools[0]
 
 

@@ -18,7 +18,7 @@ MOST_PIECES = 5000
 
 @dataclass(frozen=True)
 class Stock:
-    """Bars to be had: of a length, at a price each, at most so many (None: as many as wanted).
+    """Bars that are available: of a length, at a price each, at most so many (None: as many as wanted).
 
     An ``offcut`` lies there already and costs nothing.
     """

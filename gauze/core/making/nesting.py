@@ -51,7 +51,7 @@ def nested(
     pause: Callable[[], None] = lambda: None,
     most_s: float = MOST_S,
 ) -> SheetPlan | None:
-    """Nest outlines onto sheets, offcuts first, then the last size; None where one fits nowhere, or it takes too long."""
+    """Nest outlines onto sheets, offcuts first, then the last size; None where one does not fit, or it takes too long."""
     if not shapes or len(shapes) > MOST_NESTED or not sizes:
         return None
     biggest = max(sizes, key=lambda one: one.width_mm * one.height_mm)

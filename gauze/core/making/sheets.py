@@ -25,7 +25,7 @@ _TINY = 1e-6
 
 @dataclass(frozen=True)
 class SheetSize:
-    """Sheets to be had: of a size, at a price each, at most so many (None: as many as wanted).
+    """Sheets that are available: of a size, at a price each, at most so many (None: as many as wanted).
 
     An ``offcut`` lies there already and costs nothing.
     """

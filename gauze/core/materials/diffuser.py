@@ -39,8 +39,8 @@ class Diffuser(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     diffuse_share: float
     lobe_sigma: float
     softens_c: float = 80.0  # acrylic's, where a row says nothing else; typical, from memory
-    density_kg_m3: float = 1190.0  # acrylic's, likewise
-    young_n_mm2: float = 3200.0  # acrylic's, likewise
+    density_kg_m3: float = 1190.0  # acrylic's; typical, from memory
+    young_n_mm2: float = 3200.0  # acrylic's; typical, from memory
     source: str = ""
     spread: float = 0.0
 

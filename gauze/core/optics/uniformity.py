@@ -1,4 +1,4 @@
-"""How even a face looks: measured as luminance meters measure it, at places set in from the rim, and the rim told apart.
+"""How even a face looks: measured as luminance meters measure it, at places set in from the rim, and the rim judged separately.
 
 Standards of flat panel measurement (VESA FPDM and its follower IDMS, sampled uniformity; from memory) read a face at five to
 thirteen places, the outer ones a tenth of its size in from the rim, with a field of a degree or two, and state the least over

@@ -1,7 +1,7 @@
 """The pads at the ends of strips and modules, in the order in which they lie across.
 
 Which conductor lies where differs from make to make: the order here is common practice, no source, and is said to be so
-wherever it is shown. A builder goes by the print on the strip.
+wherever it is shown. A builder follows the print on the strip.
 """
 
 from typing import Literal

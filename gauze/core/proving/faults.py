@@ -1,6 +1,6 @@
 """Faults that builds have, each simulated on the design at hand: what lights then, and what meters read.
 
-How often each happens is common practice, no source; ohms of bad joints likewise.
+How often each happens is common practice, no source; so are the ohms of bad joints.
 """
 
 from collections.abc import Callable, Mapping, Sequence

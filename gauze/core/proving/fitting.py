@@ -191,7 +191,7 @@ def slopes_of(
 
 
 def _told(values: Mapping[str, float], parameters: Sequence[Parameter]) -> dict[str, float]:
-    """Values that differ from their priors: the others need not be computed anew."""
+    """Values that differ from their priors: the others need not be computed again."""
     return {one.name: values[one.name] for one in parameters if values[one.name] != one.prior}
 
 
@@ -226,7 +226,7 @@ def fit(
 
 
 class _Model:
-    """Unknowns: the parameters as deviations from their priors in sigmas, then the gain of each meter likewise."""
+    """Unknowns: the parameters as deviations from their priors in sigmas, then the gain of each meter in the same way."""
 
     def __init__(
         self,
@@ -370,7 +370,7 @@ class _Model:
 
 
 def _gain(readings: Sequence[Reading]) -> float:
-    """Standard deviation of the gain that readings share: most of the smallest error among them, or as good as unknown."""
+    """Standard deviation of the gain that readings share: most of the smallest error among them, or practically unknown."""
     if any(one.free_gain for one in readings):
         return 1.0
     shares = [one.sigma / abs(one.value) for one in readings if one.value != 0.0]

@@ -11,7 +11,7 @@ from gauze.core.proving.candidates import candidates_of
 from gauze.core.proving.fitting import Compared, Fit, Reading, Residual, compare, fit, usual_limit
 from gauze.core.proving.model import parameters_of
 from gauze.core.proving.predicting import Asked, Predictor, value_at
-from gauze.core.words import Text, say
+from gauze.core.words import Text, Words, say
 
 RowState = Literal["agrees", "doubtful", "off", "gone"]
 STATE_WORDS: dict[RowState, Text] = {
@@ -85,12 +85,17 @@ def judge_log(
 def _row(one: BenchReading, compared: Compared | None, gone: GauzeError | None, left: Residual | None) -> LogRow:
     limit = as_reading(one).limit
     if compared is None:
-        return LogRow(one, limit, None, "gone", say("Its place is no longer in the design: {why}", why=str(gone)))
+        return LogRow(one, limit, None, "gone", say("Its place is no longer in the design: {why}", why=_words_of(gone)))
     state = compared.state
     if left is not None and _WORSE[left.state] > _WORSE[state]:
         state = left.state
         compared = replace(compared, predicted=left.predicted)
     return LogRow(one, limit, compared, state, _says(compared, state))
+
+
+def _words_of(error: GauzeError | None) -> Text:
+    """What an error says, to be read in any language."""
+    return "" if error is None else Words(error.template, tuple(error.values.items()))
 
 
 _WORSE: dict[RowState, int] = {"agrees": 0, "doubtful": 1, "off": 2}

@@ -132,7 +132,7 @@ COURSE: tuple[Case, ...] = (
     Case(
         "restless",
         say("Restless"),
-        say("The tide board flickers in wrong colours, and only its first pixels light for good."),
+        say("The tide board flickers in wrong colours, and only its first pixels stay lit."),
         "tide_board",
         "logic_level",
         0,

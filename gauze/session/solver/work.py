@@ -278,7 +278,7 @@ def _photo(request: PhotoRequest, catalogue: Catalogue, _tell: Tell, cancelled: 
 
 
 def _coarse(design: Design, catalogue: Catalogue, cancelled: Cancelled) -> Evaluation:
-    """The light of a design as good as faults need it, kept from step to step."""
+    """The light of a design, fine enough for finding faults; kept from step to step."""
     bare = msgspec.structs.replace(design, making=None, bench=None, kept=())
     return _COARSE.get((bare, catalogue), lambda: evaluate(bare, catalogue, _FOR_FAULTS, cancelled))
 

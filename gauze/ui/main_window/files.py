@@ -1,4 +1,4 @@
-"""Open, save, import: the window's dealings with files, so that nothing is lost or overwritten unasked."""
+"""Open, save, import: the window's dealings with files, so that nothing is lost, or overwritten without asking."""
 
 from collections.abc import Callable
 from datetime import UTC, datetime

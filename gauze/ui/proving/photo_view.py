@@ -171,6 +171,7 @@ class SeamView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._images: tuple[QImage, QImage] | None = None
+        self._scale = 0.0, 1.0
         self._share = 0.5
         self.setMinimumHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -184,6 +185,7 @@ class SeamView(QWidget):
             both = np.concatenate([shown.predicted.ravel(), shown.photographed.ravel()])
             low, top = np.percentile(both, (1.0, 99.9)).tolist()
             self._images = _coloured(shown.predicted, low, top), _coloured(shown.photographed, low, top)
+            self._scale = low, top
         self.update()
 
     def sizeHint(self) -> QSize:  # noqa: N802 - Qt's name
@@ -220,6 +222,10 @@ class SeamView(QWidget):
         painter.setPen(self.palette().color(self.foregroundRole()))
         painter.drawText(QRectF(room.left(), 0, room.width(), 16), Qt.AlignmentFlag.AlignLeft, tr("predicted"))
         painter.drawText(QRectF(room.left(), 0, room.width(), 16), Qt.AlignmentFlag.AlignRight, tr("photographed"))
+        scale = tr("dark to light: {low} to {high} of the mean").format(
+            low=f"{self._scale[0]:.2f}", high=f"{self._scale[1]:.2f}"
+        )
+        painter.drawText(QRectF(room.left(), 0, room.width(), 16), Qt.AlignmentFlag.AlignHCenter, scale)
         painter.end()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name

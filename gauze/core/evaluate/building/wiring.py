@@ -144,7 +144,7 @@ def _soldered(build: ToBuild, step: SolderingStep, before: tuple[float, float]) 
 
 
 def _readings(step: SolderingStep, before_a: float, set_v: float) -> Iterator[Expected]:
-    """What the new pieces draw, told apart from those before; and the volts at them."""
+    """What the new pieces draw, separate from those before; and the volts at them."""
     more_a = step.supply_a - before_a
     if step.lights and more_a > 0:
         what = say("amps more than before") if before_a > 0 else say("amps from the supply")

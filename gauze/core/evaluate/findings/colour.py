@@ -102,7 +102,7 @@ def _channel_figure(evaluation: Evaluation, index: int) -> Figure:
 def _reach(evaluation: Evaluation) -> Text:
     """Say the range of CCT between the channels' own whites, when there are two."""
     if evaluation.layout.rows_in_box is None:
-        return ""  # the colours of other builds are not told apart at the face
+        return ""  # the colours of other builds cannot be distinguished at the face
     channels = evaluation.channels
     temperatures = sorted({channel.cct_k for channel in channels if channel.cct_k is not None})
     if len(channels) < 2 or len(temperatures) < 2:

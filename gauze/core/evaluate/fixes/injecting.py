@@ -66,7 +66,7 @@ def _one_by_one(wired: Wired) -> tuple[Injection, ...] | None:
 def _fewer(
     wired: Wired, before: tuple[Injection, ...], found: tuple[Injection, ...]
 ) -> tuple[tuple[Injection, ...], bool]:
-    """Try one feed fewer as long as that does; and say whether all sets of one fewer were tried in vain."""
+    """Try one feed fewer as long as that does; and say whether all sets of one fewer were tried without success."""
     places = _places(wired)
     while len(found) > 1:
         count = len(found) - 1

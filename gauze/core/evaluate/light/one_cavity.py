@@ -25,7 +25,7 @@ from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticit
 from gauze.core.optics.uniformity import FaceView
 from gauze.core.words import Fixed, Text, say
 
-_MOST_CHANNELS = 12  # that are told apart in words
+_MOST_CHANNELS = 12  # that are distinguished in words
 _MOST_BYTES = 40_000_000  # of faces kept besides the present one
 _FACES_US = 0.5  # cosine from which on a place of a round face is read from the front
 _LARGEST_KEY = 4_000  # emitters up to which a face is worth a key of all of them
@@ -229,7 +229,7 @@ def packages_of(cavity: CavityLayout) -> tuple[IndexArray, IndexArray]:
 
 
 def channels_of(cavity: CavityLayout) -> list[LitChannel]:
-    """One channel for each colour that is driven or stands apart, the brightest first; many colours are not told apart."""
+    """One channel for each colour that is driven or stands apart, the brightest first; many colours are not distinguished."""
     if cavity.channel is not None:
         return _driven(cavity, cavity.channel)
     colours = np.column_stack([cavity.cct_k, cavity.cie_xy])

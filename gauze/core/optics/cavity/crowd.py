@@ -38,7 +38,7 @@ _WIDE_BLOCKS = 2.0  # times as wide, where few places lie in one
 _PLACES_IN_BLOCK = 100  # from which on blocks are not widened
 _GRID_OF_PLACES = 2  # times as many places a grid may have as are asked for
 _MOST_MEASURED = 2_000  # measured emitters that are all summed in place
-_SPLIT_FROM = 40_000_000  # pairs of places and emitters from which near and far are told apart
+_SPLIT_FROM = 40_000_000  # pairs of places and emitters from which near and far are treated separately
 
 
 def gathered(emitters: Emitters, clearance_mm: FloatArray, width_mm: float, apart: float = 1.6) -> Emitters:

@@ -19,7 +19,10 @@ CLEARANCE_MM = 0.5  # of the hole through which a screw passes freely; common pr
 BACK_EVERY_MM = 150.0  # from screw to screw along the back; common practice, no source
 ASIDE_MM = 15.0  # of a screw from a hook or an insert; common practice, no source
 FROM_CORNER_MM = 25.0  # of the first of them; common practice, no source
-TWO_FROM_MM, THREE_FROM_MM = 40.0, 90.0  # heights of a board from which a corner has two screws, or three; likewise
+TWO_FROM_MM, THREE_FROM_MM = (
+    40.0,
+    90.0,
+)  # heights of a board from which a corner has two screws, or three; common practice, no source
 APART_MM = 1.0  # of wood between two screws that pass each other; common practice, no source
 STANDOFF_MM = 6.0  # thread of a standoff's bolt; common practice, no source
 STANDOFF_EVERY_MM = 400.0  # common practice, no source
@@ -35,7 +38,7 @@ STANDS: dict[StandThread, tuple[Text, float, float]] = {
 def with_hardware(parts: Parts, box: Box, hung_on: int, *, overhead: bool) -> Parts:
     """Return the parts of a joined box with its fixings, and with the holes that these need.
 
-    It hangs on ``hung_on`` hooks: along its upper board, or overhead along two opposite ones by turns.
+    It hangs on ``hung_on`` hooks: along its upper board, or overhead alternately along two opposite ones.
     """
     held_by = [*_stand(box), *_hooks(box, hung_on, overhead=overhead)]
     every = [*_corner_screws(box), *_back_screws(box, held_by), *_splines(box), *_standoffs(box), *held_by]
@@ -178,7 +181,7 @@ def _stand(box: Box) -> Iterator[Fixing]:
 
 
 def _hooks(box: Box, count: int, *, overhead: bool) -> Iterator[Fixing]:
-    """On the rear of the upper board, evenly; overhead by turns on the upper and the lower one."""
+    """On the rear of the upper board, evenly; overhead alternately on the upper and the lower one."""
     if box.frame.hang == "none":
         return
     words = say("Hook") if box.frame.hang == "hooks" else say("Keyhole plate")

@@ -48,7 +48,7 @@ class StartKeeper(QObject):
             self._bench.solving.light_demos(tuple((one.key, decode_design(one.read(), catalogue)) for one in unlit))
 
     def end(self) -> None:
-        """Close for good, with the window."""
+        """Close together with the window."""
         self._ended = True
         if self.place is not None:
             self.place.reject()
