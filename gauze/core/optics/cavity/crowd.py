@@ -38,6 +38,9 @@ _WIDE_BLOCKS = 2.0  # times as wide, where few places lie in one
 _PLACES_IN_BLOCK = 100  # from which on blocks are not widened
 _GRID_OF_PLACES = 2  # times as many places a grid may have as are asked for
 _MOST_MEASURED = 2_000  # measured emitters that are all summed in place
+_LARGEST_REACH = 0.4  # of a tile: beyond it hardly any light is far
+_ASKED_FOR_NEAR = 200  # places that are asked how many emitters are near
+_PAIRS_WORTH_SORTING = 1_200  # pairs that are summed in the time in which a place is sorted by what is near to it
 _SPLIT_FROM = 40_000_000  # pairs of places and emitters from which near and far are treated separately
 
 
@@ -184,17 +187,40 @@ def on_tile(
     """Direct illuminance at places of a tile, plain and weighed, each of shape (n, k), in lm/mm^2.
 
     Near light is summed emitter by emitter. Far light, which cannot vary within less than its distance, is summed on
-    a grid and interpolated. ``clearance_mm`` is how near emitters come to the tile.
+    a grid and interpolated. ``clearance_mm`` is how near emitters come to the tile; where few of them are near to a place,
+    more of them are taken for near than need be, so that the grid can be a coarse one.
     """
     points, normals, _ = Pieces((tile,)).at(np.zeros(len(s), int), s, t)
-    reach = NEAR_CLEARANCES * clearance_mm
     sharp = bool(emitters.tables) and emitters.count <= _MOST_MEASURED  # a cut-off may be narrower than its distance
-    if sharp or len(s) * emitters.count < _SPLIT_FROM or reach > 0.4 * max(tile.lengths_mm):
+    if sharp or len(s) * emitters.count < _SPLIT_FROM:
         return illuminance(points, normals, emitters, weights)
-    near, near_seen = _near(points, normals, emitters, clearance_mm, weights, pause)
-    far, far_seen = _far(tile, s, t, emitters, clearance_mm, weights)
+    split_mm = _cheapest_split_mm(tile, points, emitters, clearance_mm)
+    if split_mm is None:
+        return illuminance(points, normals, emitters, weights)
+    near, near_seen = _near(points, normals, emitters, split_mm, weights, pause)
+    far, far_seen = _far(tile, s, t, emitters, split_mm, weights)
     seen = None if near_seen is None or far_seen is None else np.maximum(near_seen + far_seen, 0.0)
     return np.maximum(near + far, 0.0), seen
+
+
+def _cheapest_split_mm(tile: Tile, points: FloatArray, emitters: Emitters, clearance_mm: float) -> float | None:
+    """For which clearance, no less than the true one, near and far light take the fewest pairs; None where all pairs are fewer."""
+    from scipy.spatial import cKDTree
+
+    tree = cKDTree(emitters.places_mm)
+    some = points[:: max(len(points) // _ASKED_FOR_NEAR, 1)]
+    best, fewest = None, len(points) * emitters.count
+    tried_mm = clearance_mm
+    while NEAR_CLEARANCES * tried_mm <= _LARGEST_REACH * max(tile.lengths_mm):
+        near = tree.query_ball_point(some, (NEAR_CLEARANCES + _BLOCK_IN_CLEARANCE) * tried_mm, return_length=True)
+        near_pairs = len(points) * (float(near.mean()) + _PAIRS_WORTH_SORTING)
+        if near_pairs >= fewest:
+            break
+        pairs = near_pairs + math.prod(_far_knots(tile, tried_mm)) * emitters.count
+        if pairs < fewest:
+            best, fewest = tried_mm, pairs
+        tried_mm *= 2.0
+    return best
 
 
 def _near(
@@ -247,7 +273,7 @@ def _far(
 ) -> tuple[FloatArray, FloatArray | None]:
     from scipy.interpolate import RectBivariateSpline
 
-    counts = [max(8, math.ceil(length * _KNOTS_IN_CLEARANCE / clearance_mm) + 1) for length in tile.lengths_mm]
+    counts = _far_knots(tile, clearance_mm)
     knots = [np.linspace(0.0, 1.0, count) for count in counts]
     s_knots, t_knots = (grid.ravel() for grid in np.meshgrid(*knots, indexing="ij"))
     coarse = gathered(emitters, np.full(emitters.count, np.inf), _FAR_CELL * clearance_mm)
@@ -261,6 +287,10 @@ def _far(
     ]
     assert between[0] is not None
     return between[0], between[1]
+
+
+def _far_knots(tile: Tile, clearance_mm: float) -> list[int]:
+    return [max(8, math.ceil(length * _KNOTS_IN_CLEARANCE / clearance_mm) + 1) for length in tile.lengths_mm]
 
 
 def _read(spline: RectBivariateSpline, s: FloatArray, t: FloatArray) -> FloatArray:
