@@ -68,6 +68,8 @@ def parts_of(design: Design, layout: Layout, catalogue: Catalogue) -> Parts:
 
 def box_in(design: Design, layout: Layout, catalogue: Catalogue) -> Box | None:
     """Return the box of boards that a design is, with its frame; None where it is none, or its boards have no thickness."""
+    if (design.making or Making()).wall_mm is None:
+        return None
     return _box(design, family_of(design).parts(design.build, layout, catalogue_of(design, catalogue)))
 
 

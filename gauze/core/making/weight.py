@@ -153,24 +153,32 @@ def volume_mm3(part: BodyPart, thick_mm: float) -> float:
 
 def _area(ring: FloatArray) -> float:
     x, y = ring.T
-    return abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))) / 2.0
+    return abs(float(x[:-1] @ y[1:] - y[:-1] @ x[1:] + x[-1] * y[0] - y[-1] * x[0])) / 2.0
 
 
 def _middle(part: BodyPart, thick_mm: float) -> tuple[float, float, float]:
     """Middle of a part in the frame of its unit."""
     if part.kind == "shell":
         return 0.0, 0.0, part.width_mm / 2.0
-    origin, right, up = (
-        np.array(one, float) for one in (part.placement.origin_mm, part.placement.right, part.placement.up)
-    )
-    out = np.cross(right, up)
+    half = part.length_mm / 2.0
     if part.outline_mm is not None:
         u, v = ((part.outline_mm.min(axis=0) + part.outline_mm.max(axis=0)) / 2.0).tolist()
-        return _triple(origin + u * right + v * up + thick_mm / 2.0 * out)
-    half = part.length_mm / 2.0
+        return _in_frame(part, u, v, thick_mm / 2.0)
     if part.kind in ("profile", "lens", "tube"):
         deep = part.width_mm if part.kind == "tube" else part.thickness_mm or 0.0
-        return _triple(origin + half * right + deep / 2.0 * out)
+        return _in_frame(part, half, 0.0, deep / 2.0)
     if part.use == "wall":  # stands along its line, its own y inwards
-        return _triple(origin + half * right - thick_mm / 2.0 * up + np.array([0.0, 0.0, part.width_mm / 2.0]))
-    return _triple(origin + half * right + part.width_mm / 2.0 * up)
+        x, y, z = _in_frame(part, half, -thick_mm / 2.0, 0.0)
+        return x, y, z + part.width_mm / 2.0
+    return _in_frame(part, half, part.width_mm / 2.0, 0.0)
+
+
+def _in_frame(part: BodyPart, along: float, across: float, out: float) -> tuple[float, float, float]:
+    """A place of a part: so far along its right and its up, and out of both."""
+    origin, (a, b, c), (d, e, f) = part.placement.origin_mm, part.placement.right, part.placement.up
+    normal = (b * f - c * e, c * d - a * f, a * e - b * d)
+    x, y, z = (
+        float(start + along * right + across * up + out * square)
+        for start, right, up, square in zip(origin, (a, b, c), (d, e, f), normal, strict=True)
+    )
+    return x, y, z

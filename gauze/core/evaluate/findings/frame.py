@@ -37,10 +37,10 @@ class Fault:
 
 def find(evaluation: Evaluation) -> list[Finding]:
     """Judge the joints of a box whose boards have a thickness."""
-    parts = parts_of(evaluation.design, evaluation.layout, evaluation.catalogue)
     box = box_in(evaluation.design, evaluation.layout, evaluation.catalogue)
     if box is None:
         return []
+    parts = parts_of(evaluation.design, evaluation.layout, evaluation.catalogue)
     faults = sorted(faults_of(parts, box), key=lambda one: one.state is not State.FAILS)
     worst = faults[0] if faults else None
     sentence = worst.sentence if worst is not None else _good(parts, box)

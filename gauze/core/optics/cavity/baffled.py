@@ -3,6 +3,7 @@
 import functools
 import math
 from collections import deque
+from collections.abc import Hashable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,15 +12,15 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
-from gauze.core.optics.cavity.cells import IN_MOTION, Block, CellExchange, Offset, exchange_of
+from gauze.core.optics.cavity.cell_sums import Cells, Fold, Offset
+from gauze.core.optics.cavity.cells import IN_MOTION, CellExchange, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.kernel.cells import light_past_partitions, partitions_of
 from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights
-from gauze.core.optics.kernel.parallel import THREADS, in_threads
 
-_TOLERANCE, _COARSE_TOLERANCE = 1e-6, 1e-3  # of the balance, relative; the latter while a hand drags
+_TOLERANCE, _COARSE_TOLERANCE = 1e-5, 1e-3  # of the balance, relative; the latter while a hand drags
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _PLACES_IN_PIXEL = 2  # along each side, at rest
@@ -29,7 +30,7 @@ _CLOSED, _COARSELY_CLOSED = 1e-5, 1e-3  # change of the factors of closure up to
 _MOST_MET = 4  # balances kept to begin the next from
 _RIM_REACHES, _RIM_CELLS = 3, 6  # from the rim, beyond which nothing of it is felt: so many reaches, and so many cells
 
-Cells = FloatArray  # shape (columns, rows, places of a cell, k)
+_MIRRORED = 1e-6  # of the brightest patch, by which light may differ from its mirror image and still be taken for it
 
 
 @dataclass(frozen=True)
@@ -44,6 +45,12 @@ class Pattern(HoldsArrays):
     rows: IndexArray
     flux_lm: FloatArray  # (n, k)
     size_mm: float
+
+    @property
+    def key(self) -> Hashable:
+        """All that its light in the cells around depends on, but for these."""
+        table = None if self.table is None else self.table.per_steradian.tobytes()
+        return self.place_mm.tobytes(), self.axis.tobytes(), self.power, table, self.size_mm
 
     @functools.cached_property
     def lamp(self) -> LampArrays:
@@ -86,8 +93,11 @@ class BaffledLight:
         total = np.zeros((box.columns, box.rows, pixels**2, self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
             pause()
-            shares = _around(box, pattern, points, facing, reach, weights)
-            shares = shares.reshape(-1, pixels, split, pixels, split).mean(axis=(2, 4)).reshape(len(shares), -1)
+            on_places = functools.partial(_around, box, pattern, points, facing, reach, weights)
+            shares = self.exchange.arrived(
+                (pattern.key, pixels, split, None if weights is None else weights.key),
+                lambda on_places=on_places: _means(on_places(), pixels, split),
+            )
             total += _laid_out(box, pattern.flux_lm, pattern, shares, reach)
         return total.reshape(box.columns, box.rows, pixels, pixels, -1)
 
@@ -188,6 +198,16 @@ def _around(
     return share.reshape(len(steps), len(points))
 
 
+def _means(shares: FloatArray, pixels: int, split: int) -> FloatArray:
+    """The mean of each pixel from those of its places."""
+    return np.asarray(shares.reshape(-1, pixels, split, pixels, split).mean(axis=(2, 4)).reshape(len(shares), -1))
+
+
+def _summed(shares: FloatArray, weight: FloatArray) -> FloatArray:
+    """The flux on each patch from its places, which stand for so much of it, (patches, places)."""
+    return np.asarray((shares.reshape(len(shares), *weight.shape) * weight).sum(axis=2))
+
+
 def _laid_out(box: BaffledBox, flux_lm: FloatArray, pattern: Pattern, shares: FloatArray, reach: int) -> Cells:
     """Light of all emitters of a pattern: in every cell that of those around it, by one product; ``shares`` (offsets, places)."""
     columns, rows, colours = box.columns, box.rows, flux_lm.shape[1]
@@ -212,8 +232,8 @@ def _direct_on_patches(
     missed = 0.0
     for pattern in patterns:
         pause()
-        shares = _around(box, pattern, places, facing, reach)
-        fluxes = (shares.reshape(len(shares), mesh.count, -1) * weight).sum(axis=2)
+        on_places = functools.partial(_around, box, pattern, places, facing, reach)
+        fluxes = exchange.arrived((pattern.key, split), lambda on_places=on_places: _summed(on_places(), weight))
         landed = np.zeros(len(pattern.columns))
         for (dx, dy), flux in zip(_offsets(reach), fluxes, strict=True):
             columns, rows = pattern.columns + dx, pattern.rows + dy
@@ -306,75 +326,73 @@ class _Solver:
         shape = self.there.shape
         scale: FloatArray = np.ones_like(self.there)
         if self.in_motion and shape in _LAST_SCALES:
-            scale = _LAST_SCALES[shape].copy()
+            scale = _LAST_SCALES[shape]
+        fold = self._fold((True, True))
+        scale, there, areas = fold.of(scale), fold.of(self.there), fold.of(self.areas)
         enough = _COARSELY_CLOSED if self.in_motion else _CLOSED
         for _ in range(20):
-            sums = scale * self._sum(self.exchange.areas, scale[..., None])[..., 0]
-            change = np.where(sums > 0, np.sqrt(self.areas / np.where(sums > 0, sums, 1.0)), 0.0)
-            scale *= change
+            sums = scale * self.exchange.sums((scale * there)[..., None], fold)[..., 0]
+            change = np.where(sums > 0, np.sqrt(areas / np.where(sums > 0, sums, 1.0)), 0.0)
+            scale = scale * change
             if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < enough:
                 break
+        scale = fold.whole(scale)
         if self.in_motion:
             if len(_LAST_SCALES) >= _MOST_MET:
                 _LAST_SCALES.clear()
             _LAST_SCALES[shape] = scale
         return scale
 
-    def _sum(self, blocks: dict[Offset, Block], values: Cells) -> Cells:
-        """Sum of each block times the values of the cell at an offset."""
-        values = np.moveaxis(values * self.there[..., None], 3, 0).astype(
-            np.float32
-        )  # one row of a matrix for each cell
-        columns, rows = self.box.columns, self.box.rows
-        places, patches = next(iter(blocks.values())).shape
+    def _fold(self, mirrored: tuple[bool, bool]) -> Fold:
+        return Fold(self.box.columns, self.box.rows, mirrored, self.exchange.images)
 
-        def part(offsets: list[Offset]) -> Cells:
-            total = np.zeros((len(values), columns, rows, places), np.float32)
-            for dx, dy in offsets:
-                here = (slice(max(0, -dx), columns - max(0, dx)), slice(max(0, -dy), rows - max(0, dy)))
-                there = (slice(max(0, dx), columns + min(0, dx)), slice(max(0, dy), rows + min(0, dy)))
-                some = values[:, *there]
-                product = (blocks[dx, dy] @ some.reshape(-1, patches).T).T
-                total[:, *here] += product.reshape(*some.shape[:3], places)
-            return total
-
-        known = [(dx, dy) for dx, dy in blocks if abs(dx) < columns and abs(dy) < rows]
-        parts = in_threads(part, [known[first::THREADS] for first in range(min(THREADS, len(known)))])
-        return np.moveaxis(np.sum(parts, axis=0), 0, 3)
-
-    def _exchanged(self, values: Cells) -> Cells:
-        scale = self.scale[..., None]
-        return np.asarray(scale * self._sum(self.exchange.areas, scale * values))
+    def _fold_of(self, values: FloatArray) -> Fold:
+        """What of values of all patches, (columns, rows, patches), need not be held: they are mirror images of others."""
+        within = _MIRRORED * float(np.abs(values).max(initial=0.0))
+        across, up = self.exchange.images
+        return self._fold(
+            (
+                bool(np.abs(values - values[::-1][:, :, across]).max(initial=0.0) <= within),
+                bool(np.abs(values - values[:, ::-1][:, :, up]).max(initial=0.0) <= within),
+            )
+        )
 
     def balance(self, direct: Cells, tolerance: float) -> Cells:
         """Return the whole illuminance of every patch."""
+        total = np.empty_like(direct)
+        for colour in range(direct.shape[3]):
+            own = direct[..., colour] * self.there
+            total[..., colour] = direct[..., colour] + self._bounced(own, tolerance)
+        return total
+
+    def _bounced(self, direct: FloatArray, tolerance: float) -> FloatArray:
+        """Bounced illuminance of every patch, of one colour; where the light is its own mirror image one side of it is solved."""
         from scipy.sparse.linalg import LinearOperator, cg
 
-        weight = np.where(self.there > 0, self.areas * self.rho, 1.0)
-        rho, shape = self.rho * self.there, self.there.shape
-        total = np.empty_like(direct)
-        size = math.prod(shape)
+        fold = self._fold_of(direct)
+        there, areas, scale, own = (fold.of(values) for values in (self.there, self.areas, self.scale, direct))
+        rho = fold.of(self.rho) * there
+        weight = np.where(there > 0, areas * rho, 1.0) * fold.times
+        size, shape = own.size, own.shape
         weight_or_one = np.where(weight > 0, weight, 1.0)
+
+        def exchanged(values: FloatArray) -> FloatArray:
+            return np.asarray(scale * self.exchange.sums((scale * rho * values)[..., None], fold)[..., 0])
 
         def apply(flat: FloatArray) -> FloatArray:
             e = flat.reshape(shape)
-            return np.asarray(weight * e - rho * self._exchanged((rho * e)[..., None])[..., 0]).ravel()
+            return np.asarray(weight * e - rho * fold.times * exchanged(e)).ravel()
 
         operator = LinearOperator((size, size), matvec=apply, dtype=float)
         inverse = LinearOperator((size, size), matvec=lambda flat: flat / weight_or_one.ravel(), dtype=float)
-        for colour in range(direct.shape[3]):
-            own = direct[..., colour] * self.there
-            begin = self._begin(own) if self.in_motion else own
-            solved, failed = cg(operator, (weight * own).ravel(), x0=begin.ravel(), rtol=tolerance, M=inverse)
-            if self.in_motion:
-                _MET.append(_Met(own, solved.reshape(shape)))
-            if failed:
-                raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
-            bounced = self._exchanged((rho * solved.reshape(shape))[..., None])[..., 0]
-            total[..., colour] = direct[..., colour] + np.where(
-                self.areas > 0, bounced / np.where(self.areas > 0, self.areas, 1.0), 0
-            )
-        return total
+        begin = fold.of(self._begin(direct)) if self.in_motion else own
+        flat, failed = cg(operator, (weight * own).ravel(), x0=begin.ravel(), rtol=tolerance, M=inverse)
+        if failed:
+            raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
+        solved = flat.reshape(shape)
+        if self.in_motion:
+            _MET.append(_Met(direct, fold.whole(solved)))
+        return fold.whole(np.where(areas > 0, exchanged(solved) / np.where(areas > 0, areas, 1.0), 0.0))
 
     def _begin(self, direct: FloatArray) -> FloatArray:
         """The direct light and as much bounced light as there was where the direct light was most alike."""
@@ -387,9 +405,12 @@ class _Solver:
 
     def gather(self, total: Cells) -> Cells:
         """Bounced illuminance at the knots of every lid, shape (columns, rows, knots^2, k)."""
-        seen = self._sum(self.exchange.gather, np.ones_like(self.there)[..., None])
-        leaving = self.rho[..., None] * total
-        return self._sum(self.exchange.gather, leaving) / np.maximum(seen, 1e-6)
+        images = self.exchange.knot_images
+        both = self._fold((True, True))
+        seen = both.whole(self.exchange.knot_sums(both.of(self.there)[..., None], both), images)
+        leaving = (self.rho * self.there)[..., None] * total
+        fold = self._fold_of(leaving)
+        return fold.whole(self.exchange.knot_sums(fold.of(leaving), fold), images) / np.maximum(seen, 1e-6)
 
 
 def _scaled(at_knots: Cells, exchange: CellExchange, wanted: FloatArray) -> FloatArray:

@@ -6,11 +6,12 @@ wall of the body there are patches too ("closings"); they count in the cells at 
 
 from __future__ import annotations
 
+import functools
 import itertools
 import math
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, TypeAlias, TypeVar
+from collections.abc import Callable, Hashable, Sequence
+from dataclasses import dataclass, field, fields, replace
+from typing import TypeVar
 
 import numpy as np
 
@@ -19,6 +20,7 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.families.tiles import FlatTile, Role
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import GRADING, chebyshev_points, graded_nodes
+from gauze.core.optics.cavity.cell_sums import Block, CellSums, Offset
 from gauze.core.optics.cavity.factors import Matrix
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, assemble
@@ -27,16 +29,12 @@ from gauze.core.optics.kernel.cells import Looks, cell_factors, partitions_of
 from gauze.core.optics.kernel.parallel import in_threads
 from gauze.core.optics.kernel.pieces import Pieces
 
-if TYPE_CHECKING:
-    from scipy import sparse
-
 _NEAR = 3.5  # patch widths within which a patch is a polygon
 _GRAZING_MM = 1e-3
 _MOST_BYTES = 60_000_000  # of exchanges kept besides the present one
+_MOST_ARRIVED = 16  # direct lights of one emitter that are kept with an exchange
 _CLOSELY, _FAR_CLOSELY = 4, 3  # places along each side of a patch that is seen in part
 _FEW_CELLS, _USUAL_REACH = 36, 2
-Offset = tuple[int, int]
-Block: TypeAlias = "Matrix | sparse.csr_array"
 AnyBlock = TypeVar("AnyBlock")
 Swaps = tuple[IndexArray, IndexArray, IndexArray | None]  # images left to right, low to high, x and y exchanged
 
@@ -64,6 +62,7 @@ class CellExchange:
     """Exchange areas from a cell to one at an offset of columns and rows, and the factors from the knots on its lid.
 
     Partitions hide most of another cell: of few cells, where reading the blocks is what takes the time, these are packed.
+    ``images`` are each patch's mirror images, left to right and low to high.
     """
 
     cell: CellMesh
@@ -71,6 +70,36 @@ class CellExchange:
     areas: dict[Offset, Block]
     gather: dict[Offset, Block]
     knots: FloatArray  # along either side, 0 to 1
+    images: tuple[IndexArray, IndexArray]
+    _arrived: dict[Hashable, FloatArray] = field(default_factory=dict, compare=False)
+
+    def __getstate__(self) -> dict[str, object]:
+        """Leave to another process what its lights are asked there: not what they were computed from."""
+        return {**{one.name: getattr(self, one.name) for one in fields(self)}, "areas": {}, "gather": {}, "_arrived": {}}
+
+    def arrived(self, key: Hashable, make: Callable[[], FloatArray]) -> FloatArray:
+        """Direct light of one emitter in the cells around it, kept: it is the same in every grid of such cells."""
+        if key not in self._arrived:
+            if len(self._arrived) >= _MOST_ARRIVED:
+                self._arrived.clear()
+            self._arrived[key] = make()
+        return self._arrived[key]
+
+    @functools.cached_property
+    def sums(self) -> CellSums:
+        """What the patches of each cell get from those of the cells around it."""
+        return CellSums(self.areas)
+
+    @functools.cached_property
+    def knot_sums(self) -> CellSums:
+        """The same of its knots."""
+        return CellSums(self.gather)
+
+    @property
+    def knot_images(self) -> tuple[IndexArray, IndexArray]:
+        """Mirror images of the knots: s runs along x, t along y."""
+        number = np.arange(len(self.knots) ** 2).reshape(len(self.knots), -1)
+        return number[::-1].ravel(), number[:, ::-1].ravel()
 
 
 def reach_of(box: BaffledBox) -> int:
@@ -108,8 +137,9 @@ def forget_exchanges() -> None:
 
 
 def _bytes(exchange: CellExchange) -> int:
+    """Of its blocks, which stand in its sums once more."""
     blocks = [*exchange.areas.values(), *exchange.gather.values()]
-    return sum(one.nbytes if isinstance(one, np.ndarray) else 2 * one.data.nbytes for one in blocks)
+    return 2 * sum(one.nbytes if isinstance(one, np.ndarray) else one.data.nbytes for one in blocks)
 
 
 _KEPT: Kept[CellExchange] = Kept(_MOST_BYTES, _bytes)
@@ -140,7 +170,7 @@ def _exchange(
     gather: dict[Offset, Block] = {}
     for offset, matrix in _gather(box, cell.mesh, (*swaps, diagonal), knots, reach).items():
         gather[offset] = _packed(matrix) if packed and offset != (0, 0) else matrix
-    return CellExchange(cell, reach, symmetric, gather, knots)
+    return CellExchange(cell, reach, symmetric, gather, knots, (swaps[0], swaps[1]))
 
 
 def _packed(block: Matrix) -> Block:

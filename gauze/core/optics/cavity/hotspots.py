@@ -95,12 +95,12 @@ def hotspots(luminance: FloatArray, face: CavityFace, known_mm: tuple[float, flo
     scales = spacings_mm(emitters.places_mm[lit]) if known_mm is None or lit.sum() < 2 else known_mm
     if scales is None or not (luminance[chart.inside] > 0).any():
         return []
-    pattern = _pattern(face)
+    waves = _Waves(luminance, _pattern(face), chart)
     pitches = _pitches(scales, chart, known=known_mm is not None)
     found = []
     for pitch in pitches:
         most = _most_that_arrives(face, pitch)
-        amplitude = _amplitude(luminance, pattern, chart, pitch, _reach2_mm2(face, pitch))
+        amplitude = waves.amplitude(pitch, _reach2_mm2(face, pitch))
         found.append(Modulation("dots", pitch, min(amplitude, most), _HOW if amplitude <= most else _LESS))
     return [modulation for modulation in found if modulation.amplitude > 0]
 
@@ -186,46 +186,54 @@ def _reach2_mm2(face: CavityFace, pitch_mm: float) -> float:
     return (light.clearance_mm**2 if isinstance(light, CavityLight) else np.inf) + pitch_mm**2
 
 
-def _amplitude(
-    luminance: FloatArray, pattern: FloatArray, chart: Chart, pitch_mm: float, reach2_mm2: float = np.inf
-) -> float:
-    """Amplitude of the ripple at a pitch that follows the pattern, over the local mean; where emitters are, if they are few."""
-    away = _away_from_rim(chart, pitch_mm)
-    over = away & (-pattern <= reach2_mm2)
-    if over.sum() >= _LEAST_INSIDE:
-        away = over
-    pitch = pitch_mm / chart.step_mm
-    local = _smoothed([luminance], chart, _LOCAL * pitch)[0]
-    mean = np.maximum(local, 1e-9 * float(local.max()))[away]
-    narrow, wide = (_smoothed([luminance, pattern], chart, sigma * pitch) for sigma in (_NARROW, _NARROW * _RATIO))
-    seen, own = ((one - other)[away] for one, other in zip(narrow, wide, strict=True))
-    seen, own = seen / mean - (seen / mean).mean(), own - own.mean()
-    squared = float((own**2).sum())
-    if squared <= 0.0:
-        return 0.0
-    follows = abs(float((seen * own).sum())) / squared
-    return follows * float(np.sqrt(2.0 * np.mean(own**2))) / band_gain()
+class _Waves:
+    """A luminance map and the emitters' pattern on it by their waves, mirrored at the map's edges: one transform for all bands."""
 
+    def __init__(self, luminance: FloatArray, pattern: FloatArray, chart: Chart) -> None:
+        from scipy.fft import dctn
+        from scipy.ndimage import distance_transform_edt
 
-def _away_from_rim(chart: Chart, pitch_mm: float) -> BoolArray:
-    """Places so far from the rim that its fall-off does not reach them, as far as enough of the face is left."""
-    from scipy.ndimage import distance_transform_edt
+        self._chart, self._pattern = chart, pattern
+        self._depth_mm = distance_transform_edt(np.pad(chart.inside, 1))[1:-1, 1:-1] * chart.step_mm
+        inside = chart.inside.astype(float)
+        self._spectra = [dctn(values * inside, norm="ortho") for values in (luminance, pattern)]
+        self._share = None if chart.inside.all() else dctn(inside, norm="ortho")
 
-    inside = np.pad(chart.inside, 1)
-    depth_mm = distance_transform_edt(inside)[1:-1, 1:-1] * chart.step_mm
-    for pitches in _FROM_RIM:
-        away = depth_mm > pitches * pitch_mm
-        if away.sum() >= max(_LEAST_LEFT * chart.inside.sum(), _LEAST_INSIDE):
-            return np.asarray(away)
-    return chart.inside
+    def amplitude(self, pitch_mm: float, reach2_mm2: float = np.inf) -> float:
+        """Amplitude of the ripple at a pitch that follows the pattern, over the local mean; where emitters are, if they are few."""
+        away = self._away_from_rim(pitch_mm)
+        over = away & (-self._pattern <= reach2_mm2)
+        if over.sum() >= _LEAST_INSIDE:
+            away = over
+        pitch = pitch_mm / self._chart.step_mm
+        luminance, pattern = self._spectra
+        (local,) = self._smoothed([luminance], _LOCAL * pitch)
+        mean = np.maximum(local, 1e-9 * float(local.max()))[away]
+        narrow, wide = (self._smoothed([luminance, pattern], sigma * pitch) for sigma in (_NARROW, _NARROW * _RATIO))
+        seen, own = ((one - other)[away] for one, other in zip(narrow, wide, strict=True))
+        seen, own = seen / mean - (seen / mean).mean(), own - own.mean()
+        squared = float((own**2).sum())
+        if squared <= 0.0:
+            return 0.0
+        follows = abs(float((seen * own).sum())) / squared
+        return follows * float(np.sqrt(2.0 * np.mean(own**2))) / band_gain()
 
+    def _away_from_rim(self, pitch_mm: float) -> BoolArray:
+        """Places so far from the rim that its fall-off does not reach them, as far as enough of the face is left."""
+        for pitches in _FROM_RIM:
+            away = self._depth_mm > pitches * pitch_mm
+            if away.sum() >= max(_LEAST_LEFT * self._chart.inside.sum(), _LEAST_INSIDE):
+                return np.asarray(away)
+        return self._chart.inside
 
-def _smoothed(maps: Sequence[FloatArray], chart: Chart, sigma: float) -> list[FloatArray]:
-    """Means of maps over a Gaussian, of what lies on the face."""
-    from scipy.ndimage import gaussian_filter
+    def _smoothed(self, spectra: Sequence[FloatArray], sigma: float) -> list[FloatArray]:
+        """Means over a Gaussian, of what lies on the face: a wave of a map's n pixels that is k half periods long keeps
+        exp(-(pi k sigma / n)^2 / 2) of its amplitude."""
+        from scipy.fft import idctn
 
-    if chart.inside.all():
-        return [gaussian_filter(values, sigma, mode="nearest") for values in maps]
-    inside = chart.inside.astype(float)
-    weight = np.maximum(gaussian_filter(inside, sigma, mode="nearest"), 1e-9)
-    return [gaussian_filter(values * inside, sigma, mode="nearest") / weight for values in maps]
+        up, across = (np.exp(-0.5 * (np.pi * sigma * np.arange(n) / n) ** 2) for n in self._chart.inside.shape)
+        kept = up[:, None] * across
+        if self._share is None:
+            return [idctn(spectrum * kept, norm="ortho") for spectrum in spectra]
+        weight = np.maximum(idctn(self._share * kept, norm="ortho"), 1e-9)
+        return [idctn(spectrum * kept, norm="ortho") / weight for spectrum in spectra]

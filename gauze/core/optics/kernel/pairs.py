@@ -1,6 +1,7 @@
 """What the kernel sums over pairs, as functions of arrays."""
 
 import ctypes
+from collections.abc import Hashable
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -39,6 +40,11 @@ class SheetWeights:
     by_squared_sine: NDArray[np.float32]
     regular: float
     emitter_variance_mm2: float
+
+    @property
+    def key(self) -> Hashable:
+        """The same, to find what was computed with it."""
+        return self.by_squared_sine.tobytes(), self.regular, self.emitter_variance_mm2
 
     def __call__(self, arriving: FloatArray, squared: FloatArray) -> FloatArray:
         """Factor of each pair of place and emitter, from r cos' and r^2."""

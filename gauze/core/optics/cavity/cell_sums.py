@@ -1,0 +1,149 @@
+"""Sums over the cells around each cell of a grid; of what is its own mirror image only a half or a quarter is computed."""
+
+from __future__ import annotations
+
+import functools
+import math
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, TypeAlias
+
+import numpy as np
+
+from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.optics.cavity.factors import Matrix
+from gauze.core.optics.kernel.parallel import THREADS, in_threads
+
+if TYPE_CHECKING:
+    from scipy import sparse
+
+Offset = tuple[int, int]
+Block: TypeAlias = "Matrix | sparse.csr_array"
+Cells = FloatArray  # shape (columns, rows, places of a cell, k)
+_MOST_AT_ONCE = 2_000_000  # numbers gathered for one product
+_WORTH_THREADS = 20_000_000  # products of numbers below which handing work to threads takes longer than doing it
+
+
+@dataclass(frozen=True)
+class Fold:
+    """A grid of cells of which only one side of its mirrors is held, left to right, low to high, or neither.
+
+    ``images`` are, for either mirror, which place of a cell is the image of each.
+    """
+
+    columns: int
+    rows: int
+    mirrored: tuple[bool, bool]
+    images: tuple[IndexArray, IndexArray]
+
+    @functools.cached_property
+    def held(self) -> tuple[int, int]:
+        """How many columns and rows are held; one in the middle is."""
+        counts = (self.columns, self.rows)
+        return tuple((count + 1) // 2 if mirror else count for count, mirror in zip(counts, self.mirrored, strict=True))  # type: ignore[return-value]  # two of them
+
+    @functools.cached_property
+    def times(self) -> FloatArray:
+        """How often each held cell stands in the grid, shape (columns, rows, 1)."""
+        along, up = (
+            np.where(mirror & (2 * np.arange(held) != count - 1), 2.0, 1.0)
+            for mirror, held, count in zip(self.mirrored, self.held, (self.columns, self.rows), strict=True)
+        )
+        return np.asarray((along[:, None] * up[None, :])[..., None])
+
+    def of(self, values: FloatArray) -> FloatArray:
+        """What is held of values of all cells, shape (columns, rows, places, ...)."""
+        columns, rows = self.held
+        return values[:columns, :rows]
+
+    def whole(self, values: FloatArray, images: tuple[IndexArray, IndexArray] | None = None) -> FloatArray:
+        """The values of all cells from those that are held; ``images`` of their places, where these are others."""
+        images = images or self.images
+        for axis, (mirror, count) in enumerate(zip(self.mirrored, (self.columns, self.rows), strict=True)):
+            if mirror:
+                held = values.shape[axis]
+                other = np.take(values, np.arange(count - held - 1, -1, -1), axis)[:, :, images[axis]]
+                values = np.concatenate([values, other], axis)
+        return values
+
+    def padded(self, values: FloatArray, reach: int) -> FloatArray:
+        """The values of the held cells, and of those as near as ``reach`` to them: (columns, rows, places), nothing beyond the grid."""
+        columns, rows, places = values.shape
+        padded = np.zeros((columns + 2 * reach, rows + 2 * reach, places), np.float32)
+        padded[reach : reach + columns, reach : reach + rows] = values
+        beyond = [
+            np.arange(count - held - 1, max(count - held - 1 - reach, -1), -1) + reach
+            for count, held in zip((self.columns, self.rows), self.held, strict=True)
+        ]  # the held cells whose images come next beyond the mirrors
+        if self.mirrored[0]:
+            last = reach + columns
+            padded[last : last + len(beyond[0])] = padded[beyond[0]][:, :, self.images[0]]
+        if self.mirrored[1]:
+            last = reach + rows
+            padded[:, last : last + len(beyond[1])] = padded[:, beyond[1]][:, :, self.images[1]]
+        return padded
+
+
+class CellSums:
+    """The sum of each of some blocks times the values of the cell at its offset, for every cell of a grid.
+
+    Blocks have shape (places, patches). What no place sees is left out of one matrix of all dense blocks; packed blocks are used
+    as they are.
+    """
+
+    def __init__(self, blocks: dict[Offset, Block]) -> None:
+        self._reach = max(max(offset) for offset in blocks)
+        self._packed = {offset: block for offset, block in blocks.items() if not isinstance(block, np.ndarray)}
+        self._places = next(iter(blocks.values())).shape[0]
+        dense = {offset: block for offset, block in blocks.items() if isinstance(block, np.ndarray)}
+        self._columns = {offset: np.flatnonzero(block.any(axis=0)) for offset, block in dense.items()}
+        self._matrix = np.concatenate([dense[offset][:, seen].T for offset, seen in self._columns.items()])
+
+    def __call__(self, values: Cells, fold: Fold) -> Cells:
+        """Sum over the cells around each held one; ``values`` (columns, rows, patches, k) are of those that are held."""
+        total = np.empty((*fold.held, self._places, values.shape[3]), np.float32)
+        for colour in range(values.shape[3]):
+            padded = fold.padded(values[..., colour], self._reach)
+            total[..., colour] = self._dense(padded, fold)
+            if self._packed:
+                total[..., colour] += self._sparse(padded, fold)
+        return total
+
+    def _sparse(self, padded: FloatArray, fold: Fold) -> FloatArray:
+        met = [offset for offset in self._packed if abs(offset[0]) < fold.columns and abs(offset[1]) < fold.rows]
+
+        def part(offsets: list[Offset]) -> FloatArray:
+            total = np.zeros((*fold.held, self._places), np.float32)
+            for offset in offsets:
+                here, there = [], []
+                for step, held, count in zip(offset, fold.held, (fold.columns, fold.rows), strict=True):
+                    first, last = max(0, -step), min(held, count - step)  # those that have a cell at the offset
+                    here.append(slice(first, last))
+                    there.append(slice(self._reach + first + step, self._reach + last + step))
+                some = padded[*there]
+                product = (self._packed[offset] @ some.reshape(-1, some.shape[2]).T).T
+                total[*here] += product.reshape(*some.shape[:2], self._places)
+            return total
+
+        parts = in_threads(part, [met[first::THREADS] for first in range(min(THREADS, len(met)))])
+        return np.asarray(sum(parts, np.zeros((*fold.held, self._places), np.float32)))
+
+    def _dense(self, padded: FloatArray, fold: Fold) -> FloatArray:
+        columns, rows = fold.held
+        work = columns * rows * self._matrix.size
+        bands = max(math.ceil(columns * rows * len(self._matrix) / _MOST_AT_ONCE), THREADS if work > _WORTH_THREADS else 1)
+        bounds = np.linspace(0, columns, min(bands, columns) + 1).astype(int).tolist()
+
+        def part(band: slice) -> FloatArray:
+            near = np.empty((band.stop - band.start, rows, len(self._matrix)), np.float32)
+            first = 0
+            for (dx, dy), seen in self._columns.items():
+                last = first + len(seen)
+                right, up = self._reach + dx, self._reach + dy
+                there = padded[band.start + right : band.stop + right, up : up + rows]
+                np.take(there, seen, axis=2, out=near[..., first:last], mode="clip")
+                first = last
+            product = near.reshape(-1, len(self._matrix)) @ self._matrix
+            return np.asarray(product.reshape(*near.shape[:2], -1))
+
+        tasks = [slice(*bound) for bound in zip(bounds[:-1], bounds[1:], strict=True)]
+        return np.concatenate(in_threads(part, tasks))
