@@ -190,14 +190,13 @@ class _Waves:
     """A luminance map and the emitters' pattern on it by their waves, mirrored at the map's edges: one transform for all bands."""
 
     def __init__(self, luminance: FloatArray, pattern: FloatArray, chart: Chart) -> None:
-        from scipy.fft import dctn
         from scipy.ndimage import distance_transform_edt
 
         self._chart, self._pattern = chart, pattern
         self._depth_mm = distance_transform_edt(np.pad(chart.inside, 1))[1:-1, 1:-1] * chart.step_mm
         inside = chart.inside.astype(float)
-        self._spectra = [dctn(values * inside, norm="ortho") for values in (luminance, pattern)]
-        self._share = None if chart.inside.all() else dctn(inside, norm="ortho")
+        self._spectra = [_spectrum(values * inside) for values in (luminance, pattern)]
+        self._share = None if chart.inside.all() else _spectrum(inside)
 
     def amplitude(self, pitch_mm: float, reach2_mm2: float = np.inf) -> float:
         """Amplitude of the ripple at a pitch that follows the pattern, over the local mean; where emitters are, if they are few."""
@@ -227,13 +226,28 @@ class _Waves:
         return self._chart.inside
 
     def _smoothed(self, spectra: Sequence[FloatArray], sigma: float) -> list[FloatArray]:
-        """Means over a Gaussian, of what lies on the face: a wave of a map's n pixels that is k half periods long keeps
-        exp(-(pi k sigma / n)^2 / 2) of its amplitude."""
-        from scipy.fft import idctn
+        """Means over a Gaussian, of what lies on the face.
 
-        up, across = (np.exp(-0.5 * (np.pi * sigma * np.arange(n) / n) ** 2) for n in self._chart.inside.shape)
-        kept = up[:, None] * across
+        A wave with k half periods over n pixels keeps exp(-(pi k sigma / n)^2 / 2) of its amplitude.
+        """
+        up, across = (np.exp(-0.5 * (np.pi * sigma * np.arange(n) / n) ** 2) for n in spectra[0].shape)
+        kept, shape = up[:, None] * across, self._chart.inside.shape
         if self._share is None:
-            return [idctn(spectrum * kept, norm="ortho") for spectrum in spectra]
-        weight = np.maximum(idctn(self._share * kept, norm="ortho"), 1e-9)
-        return [idctn(spectrum * kept, norm="ortho") / weight for spectrum in spectra]
+            return [_map(spectrum * kept, shape) for spectrum in spectra]
+        weight = np.maximum(_map(self._share * kept, shape), 1e-9)
+        return [_map(spectrum * kept, shape) / weight for spectrum in spectra]
+
+
+def _spectrum(values: FloatArray) -> FloatArray:
+    """The cosine transform of a map, continued by its mirror image to a size that is fast to transform."""
+    from scipy.fft import dctn, next_fast_len
+
+    more = [(0, int(next_fast_len(n, real=True)) - n) for n in values.shape]
+    return np.asarray(dctn(np.pad(values, more, mode="symmetric"), norm="ortho"))
+
+
+def _map(spectrum: FloatArray, shape: tuple[int, ...]) -> FloatArray:
+    """The map of a spectrum, of the size that it had."""
+    from scipy.fft import idctn
+
+    return np.asarray(idctn(spectrum, norm="ortho", overwrite_x=True)[: shape[0], : shape[1]])
