@@ -23,6 +23,9 @@ class Chart:
     v_mm: float = 0.0
 
 
+_ROUNDING = 1e-13  # of a piece's sides
+
+
 def _cross(a: FloatArray, b: FloatArray) -> tuple[float, float, float]:
     """The cross product of two vectors: NumPy's takes ten times as long for so few."""
     (a_x, a_y, a_z), (b_x, b_y, b_z) = a.tolist(), b.tolist()
@@ -33,24 +36,25 @@ def _unmapped(corners: FloatArray, places: FloatArray) -> tuple[FloatArray, Floa
     """Return (s, t) of places (..., 2) in a quadrilateral (4, 2) with bilinear coordinates; NaN where there is none.
 
     a + s e + t f + s t g = p, crossed with e + t g, leaves a quadratic in t: (g x f) t^2 + (e x f + h x g) t + h x e = 0 with
-    h = p - a. Of its two roots the one is taken that lies in the piece, or nearer to it.
+    h = p - a. Of its two roots the one is taken that lies in the piece, or nearer to it. Of a parallelogram, g = 0, there is
+    one.
     """
     a, b, c, d = corners
-    e, f, g, h = b - a, d - a, a - b + c - d, places - a
-    square, linear, constant = _cross_flat(g, f), _cross_flat(e, f) + _cross_flat(h, g), _cross_flat(h, e)
+    (e_x, e_y), (f_x, f_y), (g_x, g_y) = ((one.tolist()) for one in (b - a, d - a, a - b + c - d))
+    h_x, h_y = places[..., 0] - a[0], places[..., 1] - a[1]
+    flat = e_x * f_y - e_y * f_x
+    if flat != 0.0 and max(abs(g_x), abs(g_y)) <= _ROUNDING * max(abs(e_x), abs(e_y), abs(f_x), abs(f_y)):
+        return (h_x * f_y - h_y * f_x) / flat, (h_y * e_x - h_x * e_y) / flat
+    square, linear, constant = g_x * f_y - g_y * f_x, flat + h_x * g_y - h_y * g_x, h_x * e_y - h_y * e_x
     with np.errstate(divide="ignore", invalid="ignore"):  # the far root of a parallelogram; places that have none
         rooted = -0.5 * (linear + np.copysign(np.sqrt(linear**2 - 4.0 * square * constant), linear))
         pairs = []
         for t in (constant / rooted, rooted / square):
-            along = e + t[..., None] * g
-            s = np.sum((h - t[..., None] * f) * along, axis=-1) / np.sum(along**2, axis=-1)
+            along_x, along_y = e_x + t * g_x, e_y + t * g_y
+            s = ((h_x - t * f_x) * along_x + (h_y - t * f_y) * along_y) / (along_x**2 + along_y**2)
             pairs.append((s, t, np.nan_to_num(np.maximum(np.abs(s - 0.5), np.abs(t - 0.5)), nan=np.inf)))
     (near_s, near_t, near), (far_s, far_t, far) = pairs
     return np.where(far < near, far_s, near_s), np.where(far < near, far_t, near_t)
-
-
-def _cross_flat(a: FloatArray, b: FloatArray) -> FloatArray:
-    return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
 
 
 class Tile(Protocol):

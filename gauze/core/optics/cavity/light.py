@@ -97,8 +97,7 @@ def light_cavity(
         By ``pause()``, between two steps.
     """
     cavity = transport.cavity
-    if cavity.legs is not None:
-        emitters = replace(emitters, legs=(cavity.legs, cavity.leg_of(emitters.places_mm)))
+    emitters = in_legs(cavity, emitters)
     pause()
     to_lids = clearance_to(cavity.lids, emitters)
     nearest = _usual_clearance_mm(cavity, emitters, to_lids)
@@ -135,6 +134,18 @@ def light_cavity(
         _balance_error(transport, balanced, emitters),
         corrected,
     )
+
+
+def in_legs(cavity: Cavity, emitters: Emitters) -> Emitters:
+    """The emitters, each in its leg where the cavity has some."""
+    if cavity.legs is None:
+        return emitters
+    return replace(emitters, legs=(cavity.legs, cavity.leg_of(emitters.places_mm)))
+
+
+def nearest_mm(cavity: Cavity, emitters: Emitters) -> float:
+    """How near emitters come to the lids of a cavity."""
+    return _usual_clearance_mm(cavity, emitters, clearance_to(cavity.lids, emitters))
 
 
 def _usual_clearance_mm(cavity: Cavity, emitters: Emitters, to_lids: FloatArray) -> float:

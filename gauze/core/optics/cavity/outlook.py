@@ -76,12 +76,12 @@ def target_map(face: CavityFace, plane: TargetPlane, points: int = MAP_POINTS) -
 
 def illuminance_at(face: CavityFace, parts: Parts, places: FloatArray, facing: FloatArray) -> FloatArray:
     """Illuminance in lx at places (n, 3) in the cavity's frame, on a plane that looks to ``facing``."""
-    away = places[:, None, :] - parts.places_mm[None, :, :]
-    squared = (away**2).sum(axis=2)
-    heading = away / np.sqrt(squared)[..., None]
+    heading = places[:, None, :] - parts.places_mm[None, :, :]
+    squared = np.einsum("npk,npk->np", heading, heading)
+    heading /= np.sqrt(squared)[..., None]
     arriving = np.maximum(-heading @ facing, 0.0)
     luminance = _luminance(face, parts, heading)
-    leaving = np.maximum((heading * parts.outward).sum(axis=2), 0.0)
+    leaving = np.maximum(np.einsum("npk,pk->np", heading, parts.outward), 0.0)
     if _lit_inside(face):
         leaving = leaving * _gets_out(face, parts, heading, np.sqrt(squared))
     return np.asarray((luminance * leaving * arriving / squared * parts.areas_mm2).sum(axis=1) * TO_SI)
@@ -153,7 +153,7 @@ def parts_of(
     ``groups`` are into how many the emitters are gathered.
     """
     chart = face.chart
-    some = np.flatnonzero(seen) if seen is not None else np.arange(len(chart.s))
+    some = np.flatnonzero(seen) if seen is not None else slice(None)
     which, weight = _divided(face, some, most), chart.areas_mm2[some]
     areas = np.asarray(np.bincount(which, weight), float)
 
@@ -171,7 +171,7 @@ def parts_of(
     )
 
 
-def _divided(face: CavityFace, some: IndexArray, most: int) -> IndexArray:
+def _divided(face: CavityFace, some: IndexArray | slice, most: int) -> IndexArray:
     """Number the part of every pixel: squares of one width, divided where much direct light falls that keeps its direction.
 
     Near an emitter that direction turns within a short way.
@@ -179,7 +179,7 @@ def _divided(face: CavityFace, some: IndexArray, most: int) -> IndexArray:
     chart = face.chart
     rows, columns = (index[some] for index in np.nonzero(chart.inside))
     u, v = chart.u_mm[columns], chart.v_mm[rows]
-    widest = max(math.sqrt(len(some) / most), 1.0) * chart.step_mm
+    widest = max(math.sqrt(len(rows) / most), 1.0) * chart.step_mm
     column, row = (np.floor(place / widest).astype(int) for place in (u, v))
     column, row = column - column.min(initial=0), row - row.min(initial=0)
     high, wide = row.max(initial=0) + 1, column.max(initial=0) + 1
@@ -188,7 +188,7 @@ def _divided(face: CavityFace, some: IndexArray, most: int) -> IndexArray:
         return which
     flux = (face.direct[some] @ face.basis_xyz[:, 1]) * chart.areas_mm2[some]
     width = widest
-    of_width = np.ones(len(some), bool)  # what may still be divided, each part of it as wide as ``width``
+    of_width = np.ones(len(rows), bool)  # what may still be divided, each part of it as wide as ``width``
     for _ in range(_MOST_DIVISIONS):
         of_width &= np.bincount(which, flux)[which] > _HEAVY * flux.sum() / most
         width /= 2.0
@@ -228,9 +228,9 @@ def _beams(face: CavityFace, parts: Parts) -> _Beams:
         return _beams_of_nearest(face, parts)
     emitters = _grouped(face.light.emitters, face.basis_xyz[:, 1], parts.most_groups)
     away = parts.places_mm[:, None, :] - emitters.places_mm[None]
-    squared = np.maximum((away**2).sum(axis=2), 1.0)
-    leaving: FloatArray = np.maximum((away * emitters.axes[None]).sum(axis=2), 0.0)
-    arriving = np.maximum((away * parts.outward[:, None, :]).sum(axis=2), 0.0)
+    squared = np.maximum(np.einsum("pgk,pgk->pg", away, away), 1.0)
+    leaving: FloatArray = np.maximum(np.einsum("pgk,gk->pg", away, emitters.axes), 0.0)
+    arriving = np.maximum(np.einsum("pgk,pk->pg", away, parts.outward), 0.0)
     share = per_lumen(leaving, arriving, squared, emitters.power[None, :])
     for table, mine in emitters.measured():
         share[:, mine] = measured_share(table, emitters.axes[mine], away[:, mine], arriving[:, mine], squared[:, mine])
@@ -244,11 +244,13 @@ def _as_bright_as(estimate: FloatArray, emitters: Emitters, parts: Parts, headin
     A beam may be narrower than a part and miss its middle: such light is taken as that of the group that looks there most nearly.
     """
     total = estimate.sum(axis=1)
-    looks = (heading * emitters.axes[None]).sum(axis=2) * (emitters.flux_lm[:, 0] > 0)
-    fallback = np.zeros_like(estimate)
-    fallback[np.arange(len(estimate)), looks.argmax(axis=1)] = 1.0
     known = total > _TRACE * float(total.max(initial=0.0))
-    shares = np.where(known[:, None], estimate / np.where(known, total, 1.0)[:, None], fallback)
+    shares = estimate / np.where(known, total, 1.0)[:, None]
+    missed = np.flatnonzero(~known)
+    if len(missed):
+        looks = np.einsum("pgk,gk->pg", heading[missed], emitters.axes) * (emitters.flux_lm[:, 0] > 0)
+        shares[missed] = 0.0
+        shares[missed, looks.argmax(axis=1)] = 1.0
     return np.asarray(shares * parts.direct[:, None])
 
 

@@ -25,9 +25,9 @@ def shadow_share(face: CavityFace, low_mm: FloatArray, high_mm: FloatArray) -> f
     near = near[:: -(-len(near) // _MOST_PLACES)]
     places, normals = chart.places_mm[near], chart.normals[near]
     away = places[:, None, :] - emitters.places_mm[None, :, :]
-    squared = np.maximum((away**2).sum(axis=2), 1e-6)
-    leaving = np.maximum((away * emitters.axes[None]).sum(axis=2), 0.0)
-    arriving = np.maximum(-(away * normals[:, None, :]).sum(axis=2), 0.0)
+    squared = np.maximum(np.einsum("pek,pek->pe", away, away), 1e-6)
+    leaving = np.maximum(np.einsum("pek,ek->pe", away, emitters.axes), 0.0)
+    arriving = np.maximum(-np.einsum("pek,pk->pe", away, normals), 0.0)
     each = per_lumen(leaving, arriving, squared, emitters.power[None, :]) * (emitters.flux_lm @ face.basis_xyz[:, 1])
     lost = (each * blocked_by_block(emitters.places_mm, places, low_mm, high_mm)).sum(axis=1)
     whole = (face.direct[near] + face.bounced[near]) @ face.basis_xyz[:, 1]
@@ -37,9 +37,11 @@ def shadow_share(face: CavityFace, low_mm: FloatArray, high_mm: FloatArray) -> f
 
 def blocked_by_block(starts: FloatArray, ends: FloatArray, low: FloatArray, high: FloatArray) -> BoolArray:
     """Which straight ways, from each start (n, 3) to each end (m, 3), pass through an upright block; shape (m, n)."""
-    way = ends[:, None, :] - starts[None, :, :]
-    safe = np.where(np.abs(way) < 1e-12, 1e-12, way)
-    one, other = (low - starts[None]) / safe, (high - starts[None]) / safe
-    enters = np.minimum(one, other).max(axis=2)
-    leaves = np.maximum(one, other).min(axis=2)
+    enters, leaves = np.full((2, len(ends), len(starts)), [[[-np.inf]], [[np.inf]]])
+    for start, end, least, most in zip(starts.T, ends.T, low, high, strict=True):  # axis by axis
+        way = end[:, None] - start[None, :]
+        slower = 1.0 / np.where(np.abs(way) < 1e-12, 1e-12, way)
+        one, other = (least - start) * slower, (most - start) * slower
+        np.maximum(enters, np.minimum(one, other), out=enters)
+        np.minimum(leaves, np.maximum(one, other), out=leaves)
     return np.asarray((enters < leaves) & (leaves > 1e-9) & (enters < 1.0 - 1e-9))
