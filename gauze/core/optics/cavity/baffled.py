@@ -113,8 +113,10 @@ class BaffledLight:
             return onto
 
         on_x, down_y = matrix(box.pitch_x_mm), matrix(box.pitch_y_mm)[::-1]  # t runs down along y
-        spread = np.einsum("xs,yt,crstk->cryxk", on_x, down_y, self.bounced_at_knots, optimize=True)
-        return np.asarray(np.maximum(spread, 0.0))
+        columns, rows, across, up, colours = self.bounced_at_knots.shape
+        half = np.matmul(on_x, self.bounced_at_knots.reshape(columns, rows, across, up * colours))
+        spread = np.matmul(down_y, half.reshape(columns, rows, pixels, up, colours))  # (columns, rows, x, y, k)
+        return np.asarray(np.maximum(spread.swapaxes(2, 3), 0.0))
 
 
 def light_baffled(

@@ -18,7 +18,9 @@ from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.emitters import Emitters, illuminance
+from gauze.core.optics.cavity.grids import grid_of
 from gauze.core.optics.cavity.mesh import Mesh, TileMesh
+from gauze.core.optics.cavity.mirrored import illuminance_on
 from gauze.core.optics.kernel.pairs import SheetWeights, Window
 from gauze.core.optics.kernel.pieces import Pieces
 
@@ -190,13 +192,13 @@ def on_tile(
     a grid and interpolated. ``clearance_mm`` is how near emitters come to the tile; where few of them are near to a place,
     more of them are taken for near than need be, so that the grid can be a coarse one.
     """
-    points, normals, _ = Pieces((tile,)).at(np.zeros(len(s), int), s, t)
     sharp = bool(emitters.tables) and emitters.count <= _MOST_MEASURED  # a cut-off may be narrower than its distance
     if sharp or len(s) * emitters.count < _SPLIT_FROM:
-        return illuminance(points, normals, emitters, weights)
+        return illuminance_on(tile, s, t, emitters, weights, pause)
+    points, normals, _ = Pieces((tile,)).at(np.zeros(len(s), int), s, t)
     split_mm = _cheapest_split_mm(tile, points, emitters, clearance_mm)
     if split_mm is None:
-        return illuminance(points, normals, emitters, weights)
+        return illuminance_on(tile, s, t, emitters, weights, pause)
     near, near_seen = _near(points, normals, emitters, split_mm, weights, pause)
     far, far_seen = _far(tile, s, t, emitters, split_mm, weights)
     seen = None if near_seen is None or far_seen is None else np.maximum(near_seen + far_seen, 0.0)
@@ -295,6 +297,9 @@ def _far_knots(tile: Tile, clearance_mm: float) -> list[int]:
 
 def _read(spline: RectBivariateSpline, s: FloatArray, t: FloatArray) -> FloatArray:
     """Read a spline at places, by rows and columns where the places are those of a grid, as pixels are: many times faster."""
+    lines = grid_of(s, t)
+    if lines is not None and (np.diff(lines.s) > 0).all() and (np.diff(lines.t) > 0).all():
+        return lines.in_order(np.asarray(spline(lines.s, lines.t)))
     rows, row = np.unique(s, return_inverse=True)
     columns, column = np.unique(t, return_inverse=True)
     if len(rows) * len(columns) > _GRID_OF_PLACES * len(s):

@@ -31,6 +31,8 @@ _BESIDE = 1.5  # patch widths: nearer on the same round piece the kernel depends
 _MIDPOINTS = (np.arange(4) + 0.5) / 4  # of each side of such a patch
 _GAUSS_POINTS = 0.5 + np.array([-0.5, 0.5]) / math.sqrt(3.0)  # of each side of the other near ones
 
+_CLOSED = 3e-7  # by which rows may miss their areas: single precision does
+
 Matrix = NDArray[np.float32]
 
 
@@ -116,11 +118,15 @@ def _sharpening(mesh: Mesh) -> sparse.csr_array:
     What is drawn as steps over cells of width h is flattened: a wave of wave number k by (k h)^2 / 24, and once more where it is
     received as a mean. Applied on both sides of the exchange this gives it back.
     """
+    return _sharpening_of_all(tuple(one.shape for one in mesh.tiles))
+
+
+@functools.lru_cache(maxsize=32)
+def _sharpening_of_all(shapes: tuple[tuple[int, int], ...]) -> sparse.csr_array:
     from scipy import sparse
 
-    of_shape = {shape: _sharpening_of(shape) for shape in {one.shape for one in mesh.tiles}}  # many pieces are alike
     return sparse.csr_array(
-        sparse.block_diag([of_shape[one.shape] for one in mesh.tiles], format="csr", dtype=np.float32)
+        sparse.block_diag([_sharpening_of(shape) for shape in shapes], format="csr", dtype=np.float32)
     )
 
 
@@ -157,6 +163,9 @@ def balanced(symmetric: Matrix, areas_mm2: FloatArray) -> Matrix | None:
         rows = scale * (symmetric @ scale.astype(np.float32))
         if not rows.min() > 0:
             return None
-        scale *= np.sqrt(areas_mm2 / rows)
+        change = np.sqrt(areas_mm2 / rows)
+        scale *= change
+        if np.abs(change - 1.0).max() < _CLOSED:
+            break
     factor = scale.astype(np.float32)
     return np.asarray(symmetric * factor[:, None] * factor[None, :])

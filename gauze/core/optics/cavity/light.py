@@ -17,6 +17,7 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered, on_tile
 from gauze.core.optics.cavity.emitters import MOST_DIVISIONS, Emitters, flux_shares
+from gauze.core.optics.cavity.grids import grid_of
 from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.cavity.transport import Knots, Transport
 from gauze.core.optics.kernel.pairs import SheetWeights
@@ -74,12 +75,13 @@ class CavityLight:
         """Bounced illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""
         knot = self.knots[lid]
         grid = self.bounced_at_knots[knot.part].reshape(len(knot.s), len(knot.t), -1)
-        columns, column = np.unique(s, return_inverse=True)
-        rows, row = np.unique(t, return_inverse=True)
+        lines = grid_of(s, t)
+        columns, column = (lines.s, None) if lines is not None else np.unique(s, return_inverse=True)
+        rows, row = (lines.t, None) if lines is not None else np.unique(t, return_inverse=True)
         if len(columns) * len(rows) <= _MOST_GRID * len(s):  # places on a grid share its lines
             half = np.tensordot(chebyshev_matrix(1.0, len(knot.s), columns), grid, axes=(1, 0))
-            whole = np.einsum("xtk,yt->xyk", half, chebyshev_matrix(1.0, len(knot.t), rows), optimize=True)
-            found = whole[column, row]
+            whole = np.matmul(chebyshev_matrix(1.0, len(knot.t), rows), half)
+            found = whole[column, row] if lines is None else lines.in_order(whole)
         else:
             half = np.tensordot(chebyshev_matrix(1.0, len(knot.s), s), grid, axes=(1, 0))
             found = np.einsum("ntk,nt->nk", half, chebyshev_matrix(1.0, len(knot.t), t))

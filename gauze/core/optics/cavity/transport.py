@@ -115,7 +115,8 @@ class Transport:
             along = _means_matrix(rough.s_nodes, smooth.s_nodes)
             across = _means_matrix(rough.t_nodes, smooth.t_nodes)
             grid = values[rough.part].reshape(*rough.shape, -1)
-            parts.append(np.einsum("as,bt,stk->abk", along, across, grid, optimize=True).reshape(-1, values.shape[1]))
+            half = np.tensordot(along, grid, axes=(1, 0))
+            parts.append(np.matmul(across, half).reshape(-1, values.shape[1]))
         return np.concatenate(parts)
 
 
