@@ -150,10 +150,12 @@ def main(files: list[str]) -> None:
 
         for start, reach in places(view):
             window.bench.lit.connect(count)
+            window.bench.seen.connect(count)
             begun = time.perf_counter()
             blocked, gap = drag(view, start, reach)
             dragged_s += time.perf_counter() - begun
             window.bench.lit.disconnect(count)
+            window.bench.seen.disconnect(count)
             all_blocked += blocked
             longest = max(longest, gap)
             while window.bench.document.undo_name is not None:

@@ -60,6 +60,7 @@ def drag_lid(window: MainWindow) -> tuple[list[float], int]:
         updates += 1
 
     window.bench.lit.connect(count)
+    window.bench.seen.connect(count)
     grip = grips_of(canvas)["the sheet"]
     x, y = grip.x + grip.width * 0.8, grip.y + grip.height / 2.0
     QApplication.sendEvent(canvas, mouse(QEvent.Type.MouseButtonPress, QPointF(x, y), Qt.MouseButton.LeftButton))
@@ -73,6 +74,7 @@ def drag_lid(window: MainWindow) -> tuple[list[float], int]:
         wait(EVENT_GAP_MS)
     QApplication.sendEvent(canvas, mouse(QEvent.Type.MouseButtonRelease, QPointF(x, y), Qt.MouseButton.NoButton))
     window.bench.lit.disconnect(count)
+    window.bench.seen.disconnect(count)
     return blocked, updates
 
 

@@ -32,7 +32,8 @@ class Workbench(QObject):
 
     design_changed = pyqtSignal()
     document_replaced = pyqtSignal()
-    lit = pyqtSignal(object)  # LightResult
+    lit = pyqtSignal(object)  # LightResult with its findings
+    seen = pyqtSignal(object)  # LightResult that is a picture only, while a hand drags
     failed = pyqtSignal(str)
     refused = pyqtSignal(str, str)  # field, message
     settings_changed = pyqtSignal()
@@ -58,6 +59,8 @@ class Workbench(QObject):
         self.keeping = Keeping(recovery)
         self._shelf_file, self._settings_file = shelf_file, settings_file
         self._dragging = False
+        self._gesture: object | None = None
+        self._hand = 0  # number of the drag that goes on
         self.solving.lit.connect(self._take_light)
         self.solving.failed.connect(self.failed)
         self.keeping.failed.connect(self.failed)
@@ -157,6 +160,8 @@ class Workbench(QObject):
     def drag(self, name: str, change: Callable[[Design, Layout], Design], gesture: object) -> None:
         """Apply one step of a drag: the picture follows coarsely until the hand rests."""
         self._dragging = True
+        if gesture is not self._gesture:
+            self._gesture, self._hand = gesture, self._hand + 1
         self.edit(name, change, gesture=gesture)
         self._dragging = False
 
@@ -188,7 +193,7 @@ class Workbench(QObject):
             self.solving.cancel(kind)
         self.design_changed.emit()
         if self._dragging:
-            self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING))
+            self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING, self._hand))
             self._rest.start()
         else:
             self._light_anew()
@@ -209,7 +214,11 @@ class Workbench(QObject):
         self.solving.light(self.document, LightRequest(self.design, AT_REST))
 
     def _take_light(self, document: Document, result: LightResult) -> None:
-        if document is self.document:  # else another was opened while this one was being lit
+        if document is not self.document:  # another was opened while this one was being lit
+            return
+        if result.picture_only:
+            self.seen.emit(result)
+        else:
             self.result = result
             self.lit.emit(result)
             if self._glanced_at is not None and result.evaluation.design == self._glanced_at == self.design:

@@ -21,6 +21,10 @@ class Recent(Generic[Value]):
         """Whether there is a result of these values."""
         return any(_same(known, depends_on) for known, _ in tuple(self._kept))
 
+    def begins_with(self, depends_on: tuple[object, ...]) -> bool:
+        """Whether there is a result of which the first values are these."""
+        return any(_same(known[: len(depends_on)], depends_on) for known, _ in tuple(self._kept))
+
     def get(self, depends_on: tuple[object, ...], make: Callable[[], Value]) -> Value:
         """Return a result, made when there is none of these values; nothing is kept when making it fails."""
         for known, value in tuple(self._kept):

@@ -11,8 +11,8 @@ from gauze.core.errors import pausing
 from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation, FaceLight, camera_limit, target_plane
 from gauze.core.evaluate.light.box import light_rows
-from gauze.core.evaluate.light.cavity import light_cavity_build
-from gauze.core.evaluate.light.group import light_group
+from gauze.core.evaluate.light.cavity import CavityFaceLight, light_cavity_build
+from gauze.core.evaluate.light.group import GroupFaceLight, light_group
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shown import Shown, show_pixels
 from gauze.core.families import family_of, lay_out, parts_of
@@ -37,11 +37,14 @@ def evaluate(
     detail: Detail = AT_REST,
     cancelled: Callable[[], bool] = lambda: False,
     factors: FluxFactors = ALL_ONE,
+    figures: Evaluation | None = None,
 ) -> Evaluation:
     """Lay a design out, solve its circuit, light it and judge it.
 
     ``factors`` are how much of its label's light each segment gives, where that is not to be what its wiring makes of it. What a
     change does not concern is not computed again: not the light when only the purpose, the name or a reading changed.
+    Where only a picture is wanted ``figures`` of a design nearly alike stand in for all that the picture does not show, if it has
+    the same pieces: circuit, warmth, target, ripples.
 
     Raises
     ------
@@ -51,11 +54,16 @@ def evaluate(
         When ``cancelled()`` says so between two steps.
     """
     laid = lay_out(design, catalogue)
-    network = network_for(design, laid, catalogue)
-    warmth = warmth_for(design, laid, network)
+    if figures is not None and not _has_pieces_of(laid, figures.layout):
+        figures = None
+    network = network_for(design, laid, catalogue) if figures is None else figures.network
+    warmth = warmth_for(design, laid, network) if figures is None else figures.warmth
     if factors:
         network = replace(network, factors=factors)
-    layout, light, shown = _light(design, laid, catalogue, detail, factors or _factors(network, warmth), cancelled)
+    known = None if figures is None else figures.light
+    layout, light, shown = _light(
+        design, laid, catalogue, detail, factors or _factors(network, warmth), cancelled, known
+    )
     return Evaluation(
         design=design,
         catalogue=catalogue_of(design, catalogue),
@@ -64,14 +72,21 @@ def evaluate(
         network=network,
         light=light,
         dots=dot_visibility(list(light.ripples), light.evenness.mean_cd_m2, light.size_mm, camera_limit(design)),
-        target=light.target_map(target_plane(design), detail.target_points),
+        target=light.target_map(target_plane(design), detail.target_points) if figures is None else figures.target,
         shown=shown,
         warmth=warmth,
     )
 
 
+def _has_pieces_of(laid: Layout, other: Layout) -> bool:
+    """Whether a layout has the pieces of another, as long as there."""
+    return [(one.id, one.emitters) for one in laid.pieces] == [(one.id, one.emitters) for one in other.pieces]
+
+
 def is_kept(design: Design, catalogue: Catalogue) -> bool:
     """Whether the exact light of a design is known: evaluating it at rest costs nothing then."""
+    if not _LIGHTS.begins_with((design.build, design.own_diffusers, design.own_lamps, catalogue)):
+        return False  # whatever the circuit may be, which takes its time
     factors = ALL_ONE
     if design.wiring is not None or design.surroundings is not None:
         laid = lay_out(design, catalogue)
@@ -133,29 +148,39 @@ def _light(
     detail: Detail,
     factors: FluxFactors,
     cancelled: Callable[[], bool],
+    known: FaceLight | None = None,
 ) -> Lit:
     def make() -> Lit:
         layout = dimmed(laid, factors)
-        light = light_of(design, layout, catalogue, detail, cancelled)
+        light = light_of(design, layout, catalogue, detail, cancelled, known)
         shown = None
         if layout.shows_picture:
             own = catalogue_of(design, catalogue)
             shown = show_pixels(layout.as_kind(DisplayLayout), light, design.build.layers, own, detail, cancelled)
         return layout, light, shown
 
-    if detail != AT_REST:
+    if detail != AT_REST or known is not None:
         return make()  # of a drag nothing is asked for twice
     return _LIGHTS.get((design.build, design.own_diffusers, design.own_lamps, catalogue, factors), make)
 
 
 def light_of(
-    design: Design, layout: Layout, catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
+    design: Design,
+    layout: Layout,
+    catalogue: Catalogue,
+    detail: Detail,
+    cancelled: Callable[[], bool],
+    known: FaceLight | None = None,
 ) -> FaceLight:
-    """Light a laid-out design in the way that its layout asks for; raises as :func:`evaluate`."""
+    """Light a laid-out design in the way that its layout asks for; raises as :func:`evaluate`.
+
+    ``known`` is the light of a design nearly alike, from which is taken what only figures are made of.
+    """
     own, layers = catalogue_of(design, catalogue), design.build.layers
     if layout.rows_in_box is not None:
         return light_rows(layout.rows_in_box, own.sheet(layers), detail, cancelled)
     pause = pausing(cancelled)
     if layout.instances:
-        return light_group(layout, layers, own, detail, pause)
-    return light_cavity_build(layout, layers, own, detail, pause)
+        return light_group(layout, layers, own, detail, pause, known if isinstance(known, GroupFaceLight) else None)
+    of_cavity = known if isinstance(known, CavityFaceLight) else None
+    return light_cavity_build(layout, layers, own, detail, pause, of_cavity)

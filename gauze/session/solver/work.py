@@ -1,5 +1,6 @@
 """What the solver process can be asked for: frozen requests, what is told meanwhile, and results."""
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -41,18 +42,23 @@ Cancelled = Callable[[], bool]
 
 @dataclass(frozen=True)
 class LightRequest:
-    """A design to be lit, and how finely."""
+    """A design to be lit, and how finely; ``hand`` numbers the drag that it is one step of, 0 for none."""
 
     design: Design
     detail: Detail
+    hand: int = 0
 
 
 @dataclass(frozen=True)
 class LightResult:
-    """A lit design with its findings."""
+    """A lit design with its findings.
+
+    While a hand drags most are pictures only: without findings, and what the picture does not show is that of an earlier step.
+    """
 
     evaluation: Evaluation
     findings: tuple[Finding, ...]
+    picture_only: bool = False
 
 
 @dataclass(frozen=True)
@@ -206,8 +212,24 @@ class Progress:
 def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult:
     # a coarse light is asked for to have a picture soon: where the exact one is known it is there at once
     detail = AT_REST if is_kept(request.design, catalogue) else request.detail
+    if request.hand and detail.in_motion:
+        return _light_in_hand(request, catalogue, cancelled)
     evaluation = evaluate(request.design, catalogue, detail, cancelled)
     return LightResult(evaluation, tuple(find(evaluation)))
+
+
+def _light_in_hand(request: LightRequest, catalogue: Catalogue, cancelled: Cancelled) -> LightResult:
+    """One step of a drag: all of it now and then, in between only what is seen."""
+    known = _IN_HAND.get(request.hand)
+    now = time.monotonic()
+    if known is not None and now - known[0] < _FIGURES_EVERY_S:
+        evaluation = evaluate(request.design, catalogue, request.detail, cancelled, figures=known[1])
+        return LightResult(evaluation, (), picture_only=True)
+    evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
+    result = LightResult(evaluation, tuple(find(evaluation)))
+    _IN_HAND.clear()
+    _IN_HAND[request.hand] = time.monotonic(), evaluation
+    return result
 
 
 def _search(request: FixRequest, catalogue: Catalogue, tell: Tell, cancelled: Cancelled) -> None:
@@ -301,6 +323,8 @@ def _practise(request: PractiseRequest, catalogue: Catalogue, _tell: Tell, cance
     return Practised(hidden.symptoms, reading, score(hidden, said, request.number), hidden.fault)
 
 
+_FIGURES_EVERY_S = 0.4  # while a hand drags: as often as they can be read
+_IN_HAND: dict[int, tuple[float, Evaluation]] = {}  # the figures of the drag that goes on, and when they were found
 _FOR_FAULTS = Detail(fineness=0.4, most_pixels=6_000, target_points=1)
 _COARSE: Recent[Evaluation] = Recent(2)
 _HIDDEN: Recent[Hidden] = Recent(2)

@@ -106,6 +106,7 @@ class MainWindow(QMainWindow):
         bench, commands = self.bench, self.commands
         bench.design_changed.connect(self._design_changed)
         bench.lit.connect(self._lit)
+        bench.seen.connect(lambda result: self.drawing.show_design(bench, result.evaluation))
         bench.refused.connect(self.drawing.refuse)
         bench.failed.connect(lambda text: self.files.explain(tr("Something went wrong"), text))
         bench.settings_changed.connect(self._settings_changed)

@@ -86,16 +86,26 @@ class CavityFaceLight(FaceLight):
 
 
 def light_cavity_build(
-    layout: Layout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
+    layout: Layout,
+    layers: tuple[Layer, ...],
+    catalogue: Catalogue,
+    detail: Detail,
+    pause: Pause,
+    known: CavityFaceLight | None = None,
 ) -> CavityFaceLight:
-    """Light a build that is one cavity, and read its face."""
+    """Light a build that is one cavity, and read its face; ripples and crosstalk are those of one nearly alike, if known."""
     cavity = layout.cavity
     face = light_one_cavity(cavity, layers, catalogue, detail, pause)
     pause()
     xyz, chart = face.xyz(), face.chart
     weight = chart.spread_out((chart.areas_mm2 / chart.areas_mm2.sum()).astype(np.float32))
-    ripples = hotspots(xyz[1].astype(float), face, cavity.spacings_mm)
     pause()
+    if known is not None:
+        ripples, crosstalk = known.ripples, known.crosstalk
+    else:
+        ripples = tuple(hotspots(xyz[1].astype(float), face, cavity.spacings_mm))
+        pause()
+        crosstalk = crosstalk_of(face, detail.fineness, pause) if isinstance(cavity.surface, BaffledBox) else None
     return CavityFaceLight(
         x_mm=chart.u_mm,
         y_mm=chart.v_mm,
@@ -103,9 +113,9 @@ def light_cavity_build(
         inside=chart.inside,
         weight=weight,
         evenness=evenness_of(xyz[1], weight),
-        ripples=tuple(ripples),
+        ripples=ripples,
         size_mm=(float(np.ptp(chart.u_mm)) + chart.step_mm, float(np.ptp(chart.v_mm)) + chart.step_mm),
         built=layout,
         face=face,
-        crosstalk=crosstalk_of(face, detail.fineness, pause) if isinstance(cavity.surface, BaffledBox) else None,
+        crosstalk=crosstalk,
     )

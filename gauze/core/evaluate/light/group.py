@@ -144,9 +144,17 @@ class GroupFaceLight(FaceLight):
 
 
 def light_group(
-    layout: Layout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
+    layout: Layout,
+    layers: tuple[Layer, ...],
+    catalogue: Catalogue,
+    detail: Detail,
+    pause: Pause,
+    known: GroupFaceLight | None = None,
 ) -> GroupFaceLight:
-    """Light a build of several cavities, and read what is seen from the front."""
+    """Light a build of several cavities, and read what is seen from the front.
+
+    Ripples, and the places from which the target is lit, are those of one nearly alike, if it is known.
+    """
     faces = light_units(layout.cavities, layers, catalogue, detail, pause)
     x_mm, y_mm = _axes(layout, faces, detail.of_cavities.most_pixels)
     xyz, lux, inside = _front(layout, faces, (x_mm, y_mm), pause, in_motion=detail.in_motion)
@@ -161,11 +169,11 @@ def light_group(
         inside=inside,
         weight=weight,
         evenness=evenness,
-        ripples=tuple(_plainest(layout, faces, in_motion=detail.in_motion)),
+        ripples=tuple(_plainest(layout, faces, in_motion=detail.in_motion)) if known is None else known.ripples,
         size_mm=(wide, high),
         built=layout,
         faces=faces,
-        parts=tuple(_parts(layout, faces, in_motion=detail.in_motion)),
+        parts=tuple(_parts(layout, faces, in_motion=detail.in_motion)) if known is None else known.parts,
         lux=lux,
     )
 

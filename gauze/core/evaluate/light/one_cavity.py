@@ -158,7 +158,9 @@ def _light_in(cavity: CavityLayout, emitters: Emitters, detail: Detail, pause: P
 
     def exactly(one: CavityLayout, lamps: Emitters) -> CavityLight:
         assert isinstance(one.surface, Cavity)
-        transport = (transport_near if detail.in_motion else transport_of)(one.surface, one.shape, detail.fineness, pause)
+        transport = (transport_near if detail.in_motion else transport_of)(
+            one.surface, one.shape, detail.fineness, pause
+        )
         return light_cavity(transport, lamps, detail.fineness, pause)
 
     return light_gliding(cavity, emitters, detail.fineness, exactly) if detail.in_motion else exactly(cavity, emitters)

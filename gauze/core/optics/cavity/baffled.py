@@ -23,6 +23,7 @@ from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights
 _TOLERANCE, _COARSE_TOLERANCE = 1e-5, 1e-3  # of the balance, relative; the latter while a hand drags
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
+_SPLIT_IN_MOTION = 4
 _PLACES_IN_PIXEL = 2  # along each side, at rest
 _SAME_MM = 1e-6
 _LEAST_DISTANCE_MM = 1e-3
@@ -93,10 +94,9 @@ class BaffledLight:
         total = np.zeros((box.columns, box.rows, pixels**2, self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
             pause()
-            on_places = functools.partial(_around, box, pattern, points, facing, reach, weights)
             shares = self.exchange.arrived(
                 (pattern.key, pixels, split, None if weights is None else weights.key),
-                lambda on_places=on_places: _means(on_places(), pixels, split),
+                functools.partial(_on_pixels, box, pattern, (points, facing), reach, weights, (pixels, split)),
             )
             total += _laid_out(box, pattern.flux_lm, pattern, shares, reach)
         return total.reshape(box.columns, box.rows, pixels, pixels, -1)
@@ -133,9 +133,11 @@ def light_baffled(
     exchange = known or exchange_of(box, fineness, pause)
     pause()
     patterns = tuple(_patterns(box, emitters))
-    direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], pause)
+    in_motion = fineness <= IN_MOTION
+    split = _SPLIT_IN_MOTION if in_motion else next(count for most, count in _SPLIT if len(patterns) <= most)
+    direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], split, pause)
     pause()
-    solver = _Solver(box, exchange, in_motion=fineness <= IN_MOTION)
+    solver = _Solver(box, exchange, in_motion=in_motion)
     total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
@@ -200,13 +202,24 @@ def _around(
     return share.reshape(len(steps), len(points))
 
 
-def _means(shares: FloatArray, pixels: int, split: int) -> FloatArray:
-    """The mean of each pixel from those of its places."""
+def _on_pixels(
+    box: BaffledBox,
+    pattern: Pattern,
+    at: tuple[FloatArray, FloatArray],
+    reach: int,
+    weights: SheetWeights | None,
+    counts: tuple[int, int],
+) -> FloatArray:
+    """The mean of each pixel from places in it, so many pixels along each side and so many places along each of theirs."""
+    (pixels, split), shares = counts, _around(box, pattern, *at, reach, weights)
     return np.asarray(shares.reshape(-1, pixels, split, pixels, split).mean(axis=(2, 4)).reshape(len(shares), -1))
 
 
-def _summed(shares: FloatArray, weight: FloatArray) -> FloatArray:
+def _on_patches(
+    box: BaffledBox, pattern: Pattern, at: tuple[FloatArray, FloatArray], reach: int, weight: FloatArray
+) -> FloatArray:
     """The flux on each patch from its places, which stand for so much of it, (patches, places)."""
+    shares = _around(box, pattern, *at, reach)
     return np.asarray((shares.reshape(len(shares), *weight.shape) * weight).sum(axis=2))
 
 
@@ -223,19 +236,19 @@ def _laid_out(box: BaffledBox, flux_lm: FloatArray, pattern: Pattern, shares: Fl
 
 
 def _direct_on_patches(
-    box: BaffledBox, exchange: CellExchange, patterns: tuple[Pattern, ...], colours: int, pause: Pause
+    box: BaffledBox, exchange: CellExchange, patterns: tuple[Pattern, ...], colours: int, split: int, pause: Pause
 ) -> tuple[Cells, float]:
     """Direct flux per mm^2 of every patch of every cell, each emitter's sum corrected to its flux."""
     mesh, reach = exchange.cell.mesh, exchange.reach
-    split = next(count for most, count in _SPLIT if len(patterns) <= most)
     places, facing, weight = _sample_points(exchange, split)
     rims = _rim_masks(box, exchange)
     total = np.zeros((box.columns, box.rows, mesh.count, colours))
     missed = 0.0
     for pattern in patterns:
         pause()
-        on_places = functools.partial(_around, box, pattern, places, facing, reach)
-        fluxes = exchange.arrived((pattern.key, split), lambda on_places=on_places: _summed(on_places(), weight))
+        fluxes = exchange.arrived(
+            (pattern.key, split), functools.partial(_on_patches, box, pattern, (places, facing), reach, weight)
+        )
         landed = np.zeros(len(pattern.columns))
         for (dx, dy), flux in zip(_offsets(reach), fluxes, strict=True):
             columns, rows = pattern.columns + dx, pattern.rows + dy

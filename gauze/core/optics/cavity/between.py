@@ -9,10 +9,14 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.light import CavityLight, in_legs, nearest_mm
 
-Figures = tuple[FloatArray, FloatArray, FloatArray, FloatArray]  # at the knots; on the lids, direct there, into the open
+Figures = tuple[
+    FloatArray, FloatArray, FloatArray, FloatArray
+]  # at the knots; on the lids, direct there, into the open
 
 
-def light_between(one: CavityLight, other: CavityLight, share: float, cavity: Cavity, emitters: Emitters) -> CavityLight:
+def light_between(
+    one: CavityLight, other: CavityLight, share: float, cavity: Cavity, emitters: Emitters
+) -> CavityLight:
     """Light of a cavity that is ``share`` of the way from one to the other, its emitters too; each colour as strong as they are.
 
     Raises

@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import math
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
@@ -66,7 +67,7 @@ class Fold:
         return values
 
     def padded(self, values: FloatArray, reach: int) -> FloatArray:
-        """The values of the held cells, and of those as near as ``reach`` to them: (columns, rows, places), nothing beyond the grid."""
+        """The values of the held cells, and of those as near as ``reach``: (columns, rows, places), nothing beyond the grid."""
         columns, rows, places = values.shape
         padded = np.zeros((columns + 2 * reach, rows + 2 * reach, places), np.float32)
         padded[reach : reach + columns, reach : reach + rows] = values
@@ -130,7 +131,9 @@ class CellSums:
     def _dense(self, padded: FloatArray, fold: Fold) -> FloatArray:
         columns, rows = fold.held
         work = columns * rows * self._matrix.size
-        bands = max(math.ceil(columns * rows * len(self._matrix) / _MOST_AT_ONCE), THREADS if work > _WORTH_THREADS else 1)
+        bands = max(
+            math.ceil(columns * rows * len(self._matrix) / _MOST_AT_ONCE), THREADS if work > _WORTH_THREADS else 1
+        )
         bounds = np.linspace(0, columns, min(bands, columns) + 1).astype(int).tolist()
 
         def part(band: slice) -> FloatArray:
@@ -145,5 +148,4 @@ class CellSums:
             product = near.reshape(-1, len(self._matrix)) @ self._matrix
             return np.asarray(product.reshape(*near.shape[:2], -1))
 
-        tasks = [slice(*bound) for bound in zip(bounds[:-1], bounds[1:], strict=True)]
-        return np.concatenate(in_threads(part, tasks))
+        return np.concatenate(in_threads(part, [slice(*bound) for bound in pairwise(bounds)]))

@@ -75,7 +75,12 @@ class CellExchange:
 
     def __getstate__(self) -> dict[str, object]:
         """Leave to another process what its lights are asked there: not what they were computed from."""
-        return {**{one.name: getattr(self, one.name) for one in fields(self)}, "areas": {}, "gather": {}, "_arrived": {}}
+        return {
+            **{one.name: getattr(self, one.name) for one in fields(self)},
+            "areas": {},
+            "gather": {},
+            "_arrived": {},
+        }
 
     def arrived(self, key: Hashable, make: Callable[[], FloatArray]) -> FloatArray:
         """Direct light of one emitter in the cells around it, kept: it is the same in every grid of such cells."""

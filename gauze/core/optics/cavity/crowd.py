@@ -206,12 +206,12 @@ def on_tile(
 
 
 def _cheapest_split_mm(tile: Tile, points: FloatArray, emitters: Emitters, clearance_mm: float) -> float | None:
-    """For which clearance, no less than the true one, near and far light take the fewest pairs; None where all pairs are fewer."""
+    """For which clearance, the true one or more, near and far light take the fewest pairs; None where all pairs are fewer."""
     from scipy.spatial import cKDTree
 
     tree = cKDTree(emitters.places_mm)
     some = points[:: max(len(points) // _ASKED_FOR_NEAR, 1)]
-    best, fewest = None, len(points) * emitters.count
+    best, fewest = None, float(len(points) * emitters.count)
     tried_mm = clearance_mm
     while NEAR_CLEARANCES * tried_mm <= _LARGEST_REACH * max(tile.lengths_mm):
         near = tree.query_ball_point(some, (NEAR_CLEARANCES + _BLOCK_IN_CLEARANCE) * tried_mm, return_length=True)

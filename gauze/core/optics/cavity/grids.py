@@ -26,12 +26,12 @@ class Grid:
 def grid_of(s: FloatArray, t: FloatArray) -> Grid | None:
     """Return the grid of places that fill one, row by row or column by column; None where they do not."""
     for first, second, s_first in ((s, t, True), (t, s, False)):
-        other = np.abs(second - second[:1]) > _SAME
-        wide = int(other.argmax()) if other.any() else len(s)
+        turned = np.abs(second - second[:1]) > _SAME
+        wide = int(turned.argmax()) if turned.any() else len(s)
         if wide == 0 or len(s) % wide:
             continue
         along, across = first.reshape(-1, wide), second.reshape(-1, wide)
         if np.abs(along - along[:1]).max() <= _SAME and np.abs(across - across[:, :1]).max() <= _SAME:
-            lines = along[0], across[:, 0]
-            return Grid(*(lines if s_first else lines[::-1]), s_first)
+            one, other = along[0], across[:, 0]
+            return Grid(one, other, s_first) if s_first else Grid(other, one, s_first)
     return None

@@ -187,7 +187,7 @@ def _reach2_mm2(face: CavityFace, pitch_mm: float) -> float:
 
 
 class _Waves:
-    """A luminance map and the emitters' pattern on it by their waves, mirrored at the map's edges: one transform for all bands."""
+    """A luminance map and the emitters' pattern by their waves, mirrored at the map's edges: one transform for all bands."""
 
     def __init__(self, luminance: FloatArray, pattern: FloatArray, chart: Chart) -> None:
         from scipy.ndimage import distance_transform_edt
@@ -199,7 +199,7 @@ class _Waves:
         self._share = None if chart.inside.all() else _spectrum(inside)
 
     def amplitude(self, pitch_mm: float, reach2_mm2: float = np.inf) -> float:
-        """Amplitude of the ripple at a pitch that follows the pattern, over the local mean; where emitters are, if they are few."""
+        """Amplitude of the ripple at a pitch that follows the pattern, over the local mean; of few emitters where these are."""
         away = self._away_from_rim(pitch_mm)
         over = away & (-self._pattern <= reach2_mm2)
         if over.sum() >= _LEAST_INSIDE:
