@@ -7,6 +7,7 @@ import threading
 from collections.abc import Iterator
 from dataclasses import replace
 
+import msgspec
 import numpy as np
 import pytest
 
@@ -149,3 +150,24 @@ def test_no_process_stays_after_closing_even_in_the_middle_of_work() -> None:
         os.kill(number, 0)
     with pytest.raises(Cancelled):
         light(process, design())
+
+
+def test_while_a_hand_drags_most_steps_are_a_picture_only(solver: SolverProcess) -> None:
+    steps = [family(FAMILIES["tube"]) for _ in range(6)]
+    steps = [
+        msgspec.structs.replace(one, build=msgspec.structs.replace(one.build, diameter_mm=30.0 + 0.1 * number))
+        for number, one in enumerate(steps)
+    ]
+    found = [
+        solver.call("light", LightRequest(one, WHILE_DRAGGING, hand=7), lambda _told: None, lambda: False)
+        for one in steps
+    ]
+    assert not found[0].picture_only
+    assert found[0].findings
+    pictures = [one for one in found if one.picture_only]
+    assert pictures
+    assert all(not one.findings for one in pictures)
+    assert [one.evaluation.design for one in found] == steps
+    other = solver.call("light", LightRequest(steps[0], WHILE_DRAGGING, hand=8), lambda _told: None, lambda: False)
+    assert not other.picture_only  # another drag begins with its own figures
+    assert not light(solver, steps[1]).picture_only  # and what no hand drags has all

@@ -215,3 +215,27 @@ def test_the_outline_of_a_tile_goes_where_the_tile_was_dragged(open_window: Open
     mouse(view, QEvent.Type.MouseMove, at)  # looking again at what was looked at before compares no outlines
     window.bench.document.undo()
     assert (view._hand._under.x_mm, view._hand._under.y_mm) == (last.x_mm, last.y_mm)
+
+
+def test_pictures_of_a_drag_move_the_drawing_and_leave_the_figures(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(family(tube()))
+    at_rest(window, qtbot)
+    bench, gesture = window.bench, object()
+    pictures: list[float] = []
+    bench.seen.connect(lambda result: pictures.append(result.evaluation.design.build.diameter_mm))
+    for step in range(1, 40):
+        bench.drag("Diameter", lambda what, _, mm=30.0 + 0.05 * step: edits.with_build(what, diameter_mm=mm), gesture)
+        qtbot.wait(20)
+        if len(pictures) > 2:
+            break
+    assert pictures
+    scene = window.drawing.scene
+    assert scene is not None
+    assert scene.evaluation is not None
+    assert scene.evaluation.design.build.diameter_mm >= pictures[-1]
+    assert window.findings.stale
+    assert bench.result is not None
+    assert bench.result.findings  # a picture has none, and takes none away
+    at_rest(window, qtbot)
+    assert bench.exact is not None
+    assert not window.findings.stale

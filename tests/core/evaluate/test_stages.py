@@ -9,7 +9,7 @@ import pytest
 
 from gauze.core.design import Design
 from gauze.core.design.tile_wall import Tile
-from gauze.core.evaluate import AT_REST, Detail, Evaluation, GroupFaceLight, evaluate
+from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, GroupFaceLight, evaluate
 from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.evaluate.recent import Recent
@@ -203,3 +203,25 @@ def test_the_oldest_result_goes_first_and_a_failure_is_not_kept() -> None:
     with pytest.raises(ZeroDivisionError):
         recent.get((9,), lambda: 1 // 0)
     assert recent.get((9,), lambda: 90) == 90
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+def test_a_picture_alone_is_that_of_the_whole(name: str) -> None:
+    """Circuit, warmth, target and ripples of another step of a drag stand in; what is seen is the design's own."""
+    what = family(FAMILIES[name])
+    whole = evaluate(what, CATALOGUE, WHILE_DRAGGING)
+    picture = evaluate(what, CATALOGUE, WHILE_DRAGGING, figures=whole)
+    assert picture.xyz == pytest.approx(whole.xyz, rel=0.02, abs=0.02 * float(whole.xyz.max()))
+    assert picture.target is whole.target
+    assert picture.network is whole.network
+    assert picture.light.ripples == whole.light.ripples
+
+
+def test_figures_of_other_pieces_do_not_stand_in() -> None:
+    short, long = (family(tube(length_mm=length_mm)) for length_mm in (400.0, 600.0))
+    known = evaluate(short, CATALOGUE, WHILE_DRAGGING)
+    found = evaluate(long, CATALOGUE, WHILE_DRAGGING, figures=known)
+    assert found.network is not known.network
+    assert found.target is not known.target
+    assert found.network.power is not None
+    assert [one.id for one in found.network.power.pieces] == [piece.id for piece in found.layout.pieces]
