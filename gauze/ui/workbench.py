@@ -24,7 +24,7 @@ from gauze.ui.keeping import Keeping
 from gauze.ui.solving import Solving
 from gauze.ui.text import reader, told
 
-REST_DELAY_MS = 60  # after the last movement of the hand
+REST_DELAY_MS = 40  # after the last movement of the hand
 
 
 class Workbench(QObject):

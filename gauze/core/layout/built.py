@@ -11,7 +11,7 @@ from gauze.core.layout.sketch import Sketch
 
 LayoutKind = TypeVar("LayoutKind")
 
-_FEW_EMITTERS = 64
+_FEW_EMITTERS = 400
 
 
 @dataclass(frozen=True)

@@ -205,14 +205,19 @@ class _Seen:
     """A unit's face from the front: the nearest place of it that looks out, for any place of its plan."""
 
     def __init__(self, face: CavityFace) -> None:
-        outward = -face.chart.normals[:, 2]
-        front = np.flatnonzero(outward > _LOOKS_OUT)
+        looks_out = -face.chart.normals[:, 2] > _LOOKS_OUT
+        whole = bool(looks_out.all())
+        front: IndexArray | slice = slice(None) if whole else np.flatnonzero(looks_out)
         self.places = face.chart.places_mm[front, :2]
         self.reach_mm = face.chart.step_mm * 0.75  # half of a pixel across its corners, and a little
         self.colours = (face.luminance[front] @ face.basis_xyz).astype(np.float32)
         lux = (face.direct[front] + face.bounced[front]) @ face.basis_xyz[:, 1] * 1e6
         self.lux = lux.astype(np.float32)
-        self._lattice = lattice_of(face.chart) if len(front) == len(outward) else None
+        self._lattice = lattice_of(face.chart) if whole else None
+
+    def nearest_on(self, x_mm: FloatArray, y_mm: FloatArray) -> tuple[BoolArray, IndexArray] | None:
+        """The same for all places of a grid, row by row; None where its pixels lie in no lattice."""
+        return None if self._lattice is None else self._lattice.nearest_on(x_mm, y_mm, self.reach_mm)
 
     def nearest(self, points: FloatArray) -> tuple[BoolArray, IndexArray]:
         """Which points are on the face, and the nearest place of each."""
@@ -280,12 +285,17 @@ def _stand(one: _Seen, instance: Instance, axes: tuple[FloatArray, FloatArray]) 
     low, high = corners.min(axis=0) - one.reach_mm, corners.max(axis=0) + one.reach_mm
     columns = slice(*np.searchsorted(x_mm, [low[0], high[0]]))
     rows = slice(*np.searchsorted(y_mm, [low[1], high[1]]))
-    x, y = np.meshgrid(x_mm[columns], y_mm[rows])
-    local = np.stack([x.ravel() - instance.x_mm, y.ravel() - instance.y_mm], axis=1) @ turn
-    hit, nearest = one.nearest(local)
-    if instance.clip_mm is not None:
-        hit &= within(local, instance.clip_mm)
-    return _Stand(hit.reshape(x.shape), nearest[hit], rows.start, columns.start)
+    x, y = x_mm[columns] - instance.x_mm, y_mm[rows] - instance.y_mm
+    upright = one.nearest_on(x, y) if instance.turn_deg == 0.0 and instance.clip_mm is None else None
+    if upright is not None:
+        hit, nearest = upright
+    else:
+        across, up = np.meshgrid(x, y)
+        local = np.stack([across.ravel(), up.ravel()], axis=1) @ turn
+        hit, nearest = one.nearest(local)
+        if instance.clip_mm is not None:
+            hit &= within(local, instance.clip_mm)
+    return _Stand(hit.reshape(len(y), len(x)), nearest[hit], rows.start, columns.start)
 
 
 def _moved(first: Instance, stand: _Stand, instance: Instance, axes: tuple[FloatArray, FloatArray]) -> _Stand:

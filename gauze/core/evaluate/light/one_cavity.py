@@ -142,6 +142,7 @@ def _lit_columns(
     cavity: CavityLayout, flux: tuple[FloatArray, FloatArray], sheet: Stack, detail: Detail, pause: Pause
 ) -> CavityFace:
     columns, basis = flux
+    cavity, columns = _by_package(cavity, columns)
     kinds = cavity.distribution, tables_of(cavity), cavity.emitter_size_mm
     emitters = Emitters(cavity.places_mm, cavity.axes, cavity.power, columns, *kinds)
     light: Light
@@ -151,6 +152,36 @@ def _lit_columns(
         light = _light_in(cavity, emitters, detail, pause)
     pixels = Pixels(detail.most_pixels, detail.pixel_mm, detail.fineness)
     return light_face(light, sheet, basis, cavity.emitter_size_mm, pixels, pause)
+
+
+def _by_package(cavity: CavityLayout, columns: FloatArray) -> tuple[CavityLayout, FloatArray]:
+    """One emitter in place of those that share a place and shine alike, with the columns of all: light adds."""
+    first, which = packages_of(cavity)
+    if len(first) == cavity.emitter_count:
+        return cavity, columns
+    alike = [(values, values[first][which]) for values in (cavity.axes, cavity.power, cavity.distribution)]
+    if not all(np.array_equal(one, other) for one, other in alike):
+        return cavity, columns
+    together = np.array([np.bincount(which, column, len(first)) for column in columns.T], float).T
+    return _of_packages(cavity, first, columns[first].sum(axis=1)), together
+
+
+def _of_packages(cavity: CavityLayout, first: IndexArray, flux_lm: FloatArray) -> CavityLayout:
+    """A cavity with the first emitter of every package alone, its colours left behind."""
+    return replace(
+        cavity,
+        places_mm=cavity.places_mm[first],
+        axes=cavity.axes[first],
+        power=cavity.power[first],
+        flux_lm=flux_lm,
+        cct_k=cavity.cct_k[first],
+        cie_xy=cavity.cie_xy[first],
+        distribution=cavity.distribution[first],
+        channels=(),
+        channel=None,
+        piece=None,
+        segment=None,
+    )
 
 
 def _light_in(cavity: CavityLayout, emitters: Emitters, detail: Detail, pause: Pause) -> CavityLight:
@@ -181,18 +212,8 @@ def _mixed(cavity: CavityLayout) -> CavityLayout:
         return cavity
     xyz = (total / total.sum()) @ np.array([channel_xyz(channel) for channel in cavity.channels])
     x, y = xyz[0] / xyz.sum(), xyz[1] / xyz.sum()
-    return replace(
-        cavity,
-        places_mm=cavity.places_mm[first],
-        axes=cavity.axes[first],
-        power=cavity.power[first],
-        flux_lm=whole,
-        cct_k=np.zeros(len(first)),
-        cie_xy=np.tile([x, y], (len(first), 1)),
-        distribution=cavity.distribution[first],
-        channels=(),
-        channel=None,
-    )
+    alone = _of_packages(cavity, first, whole)
+    return replace(alone, cct_k=np.zeros(len(first)), cie_xy=np.tile([x, y], (len(first), 1)))
 
 
 def tables_of(cavity: CavityLayout) -> tuple[DistributionTable, ...]:

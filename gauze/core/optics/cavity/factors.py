@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.mesh import Mesh
-from gauze.core.optics.cavity.symmetry import WORTH_MIRRORS, Folded, common_axes, symmetries
+from gauze.core.optics.cavity.symmetry import WORTH_MIRRORS, Folded, Symmetry, common_axes, symmetries
 from gauze.core.optics.kernel.pairs import Near, Split, form_factors
 
 if TYPE_CHECKING:
@@ -105,9 +105,9 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     sharp = _sharpening(mesh)
     sharpened = np.asarray(sharp.T @ (sharp.T @ total).T)
     # on patches far longer than wide the second differences may outweigh what they correct: such a mesh stays as it is
-    found = balanced(sharpened, mesh.areas_mm2)
+    found = balanced(sharpened, mesh.areas_mm2, symmetry)
     if found is None:
-        found = balanced(total, mesh.areas_mm2)
+        found = balanced(total, mesh.areas_mm2, symmetry)
     assert found is not None  # nothing of it is below zero
     return found
 
@@ -156,15 +156,22 @@ def _quarter_points(mesh: Mesh) -> Iterator[tuple[FloatArray, FloatArray, FloatA
             yield places, facing, density / 4.0
 
 
-def balanced(symmetric: Matrix, areas_mm2: FloatArray) -> Matrix | None:
-    """Scale from both sides until the rows sum to the areas; None where a row comes to nothing or less."""
-    scale = np.ones(len(areas_mm2))
+def balanced(symmetric: Matrix, areas_mm2: FloatArray, symmetry: Symmetry | None = None) -> Matrix | None:
+    """Scale from both sides until the rows sum to the areas; None where a row comes to nothing or less.
+
+    Under a ``symmetry`` of the matrix the rows of images sum to the same: one of them is looked at.
+    """
+    first: IndexArray | slice = slice(None)
+    images: IndexArray | slice = slice(None)
+    if symmetry is not None and len(symmetry.images) > 1:
+        first, images = symmetry.first, symmetry.stands_for
+    some, area, scale = symmetric[first], areas_mm2[first], np.ones(len(areas_mm2))
     for _ in range(30):
-        rows = scale * (symmetric @ scale.astype(np.float32))
+        rows = scale[first] * (some @ scale.astype(np.float32))
         if not rows.min() > 0:
             return None
-        change = np.sqrt(areas_mm2 / rows)
-        scale *= change
+        change = np.sqrt(area / rows)
+        scale *= change[images]
         if np.abs(change - 1.0).max() < _CLOSED:
             break
     factor = scale.astype(np.float32)

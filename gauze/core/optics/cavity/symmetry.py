@@ -30,6 +30,11 @@ class Symmetry:
     first: IndexArray
     images: tuple[IndexArray, ...]
 
+    @property
+    def stands_for(self) -> IndexArray:
+        """Of every place the number among ``first`` of the one that stands for it."""
+        return np.asarray(np.searchsorted(self.first, np.min(self.images, axis=0)))
+
 
 def mirror_images(places: FloatArray, normals: FloatArray, middle: FloatArray, axis: int) -> IndexArray | None:
     """Return for every place the number of its image in the plane through ``middle`` across an axis; None where one has none.
