@@ -3,8 +3,11 @@
 import numpy as np
 import pytest
 
-from gauze.core.layout.cavity import Cavity
+from gauze.core.design.cavity import BoxShape
+from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.families.loose import cavity_of
+from gauze.core.layout.shapes import surface_of
+from gauze.core.optics.cavity import chart
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.chart import chart_of
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose
@@ -77,3 +80,34 @@ def test_alike_rows_are_those_that_are_equal(seed):
     assert len(found.first) == len(wanted)
     assert sorted(found.counts) == sorted(counts)
     assert (rows[found.first][found.which] == rows).all()
+
+
+@pytest.mark.parametrize("name", CAVITIES)
+def test_a_chart_is_the_same_whether_its_grid_was_known_or_not(name: str) -> None:
+    """The grid is kept for all whose pieces lie alike on it, also larger or deeper ones."""
+    found = cavity(name)
+    step_mm = max(found.lids[0].lengths_mm) / 31.0
+    chart._GRIDS.clear()
+    first = chart_of(found, step_mm)
+    again = chart_of(found, step_mm)
+    for one, other in zip((first.s, first.t, first.areas_mm2), (again.s, again.t, again.areas_mm2), strict=True):
+        assert np.array_equal(one, other)
+    assert first.inside is again.inside
+
+
+def test_a_grid_that_is_known_serves_a_deeper_box_and_a_larger_one_but_no_longer_one() -> None:
+    chart._GRIDS.clear()
+    boxes = [(90.0, 60.0, 20.0), (90.0, 60.0, 30.0), (180.0, 120.0, 30.0), (95.0, 60.0, 20.0)]
+    found = []
+    for width_mm, height_mm, depth_mm in boxes:
+        box = surface_of(
+            BoxShape(width_mm=width_mm, height_mm=height_mm, depth_mm=depth_mm), Reflectances(0.9, 0.85, 0.4)
+        )
+        assert isinstance(box, Cavity)
+        found.append(chart_of(box, height_mm / 20.0))
+    assert found[0].inside is found[1].inside is found[2].inside
+    assert found[3].inside is not found[0].inside
+    for (width_mm, height_mm, depth_mm), one in zip(boxes, found, strict=True):
+        assert one.areas_mm2.sum() == pytest.approx(width_mm * height_mm)
+        assert one.places_mm[:, 2] == pytest.approx(depth_mm)
+        assert np.ptp(one.u_mm) == pytest.approx(width_mm - one.step_mm)

@@ -9,10 +9,12 @@ from numpy.typing import NDArray
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.families.tiles import RoundTile, Tile
-from gauze.core.layout.model import FloatArray
+from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.kernel.pieces import Pieces
 
 _SPARE = 0.05  # of a piece's size on the chart: more than an arc bulges between two of nine places of its rim
+_SAME = 6  # decimals of a pixel, to which pieces have to lie alike on a chart to have the same grid
 _EDGE = 1e-6  # of a piece's (s, t), taken in at its edges
 
 
@@ -28,7 +30,7 @@ class Chart:
     u_mm: FloatArray
     v_mm: FloatArray
     inside: NDArray[np.bool_]
-    lid: FloatArray
+    lid: IndexArray
     s: FloatArray
     t: FloatArray
     places_mm: FloatArray
@@ -62,7 +64,41 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
     s_rim, t_rim = (grid.ravel() for grid in np.meshgrid(rim, rim))
     outlines = [np.stack(tile.to_chart(s_rim, t_rim)) for tile in cavity.lids]
     low, high = np.min([o.min(axis=1) for o in outlines], axis=0), np.max([o.max(axis=1) for o in outlines], axis=0)
-    u_mm, v_mm = (_middles(float(a), float(b), step_mm) for a, b in zip(low, high, strict=True))
+    key = (
+        tuple(type(tile) for tile in cavity.lids),
+        np.round(np.array(outlines) / step_mm, _SAME).tobytes(),
+        None if cavity.legs is None else tuple(round(tile.lengths_mm[0] / step_mm, _SAME) for tile in cavity.lids),
+    )
+    grid = _GRIDS.get(key, lambda: _grid(cavity, outlines, (low, high), step_mm))
+    rows, columns = grid.inside.shape
+    u_mm, v_mm = (_middles(float(a), float(b), count) for a, b, count in zip(low, high, (columns, rows), strict=True))
+    lid, s, t = grid.lid, grid.s, grid.t
+    places, normals, _ = Pieces(cavity.lids).at(lid, s, t)
+    areas = np.empty(len(s))
+    for index, tile in enumerate(cavity.lids):
+        mine = lid == index
+        areas[mine] = stretch(tile, s[mine], t[mine])
+        areas[mine] *= _tile_area(tile) / max(float(areas[mine].sum()), 1e-12)
+    return Chart(u_mm, v_mm, grid.inside, lid, s, t, places, normals, areas)
+
+
+@dataclass(frozen=True)
+class _Grid:
+    """What of a chart is the same for all whose pieces lie alike on it, whatever their size and their place in space."""
+
+    inside: NDArray[np.bool_]
+    lid: IndexArray
+    s: FloatArray
+    t: FloatArray
+
+
+_GRIDS: Kept[_Grid] = Kept(20_000_000, lambda grid: 4 * grid.s.nbytes)
+
+
+def _grid(cavity: Cavity, outlines: list[FloatArray], span: tuple[FloatArray, FloatArray], step_mm: float) -> _Grid:
+    """Find for every pixel the lid on which it lies, and where there."""
+    counts = [max(2, math.ceil((b - a) / step_mm - 1e-9)) for a, b in zip(*span, strict=True)]
+    u_mm, v_mm = (_middles(float(a), float(b), count) for a, b, count in zip(*span, counts, strict=True))
     shape = len(v_mm), len(u_mm)
     lid, s, t = np.full(shape, -1), np.zeros(shape), np.zeros(shape)
     for index, (tile, outline) in enumerate(zip(cavity.lids, outlines, strict=True)):
@@ -77,14 +113,7 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
         for values, found in ((lid, index), (s, np.clip(on_s[hit], 0.0, 1.0)), (t, np.clip(on_t[hit], 0.0, 1.0))):
             values[rows, columns][mine] = found
     inside = lid >= 0
-    lid, s, t = lid[inside], s[inside], t[inside]
-    places, normals, _ = Pieces(cavity.lids).at(lid, s, t)
-    areas = np.empty(len(s))
-    for index, tile in enumerate(cavity.lids):
-        mine = lid == index
-        areas[mine] = stretch(tile, s[mine], t[mine])
-        areas[mine] *= _tile_area(tile) / max(float(areas[mine].sum()), 1e-12)
-    return Chart(u_mm, v_mm, inside, lid, s, t, places, normals, areas)
+    return _Grid(inside, lid[inside], s[inside], t[inside])
 
 
 def _reached(middles: FloatArray, outline: FloatArray) -> slice:
@@ -113,8 +142,7 @@ def _tile_area(tile: Tile) -> float:
     return float(tile.density(*np.meshgrid(share, share)).mean())
 
 
-def _middles(low: float, high: float, step_mm: float) -> FloatArray:
-    count = max(2, math.ceil((high - low) / step_mm - 1e-9))
+def _middles(low: float, high: float, count: int) -> FloatArray:
     return low + (np.arange(count) + 0.5) * (high - low) / count
 
 
