@@ -13,6 +13,7 @@ from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.layout.model import LightBox
 from gauze.core.optics.box_mesh import coarse_mesh
 from gauze.core.optics.box_transport import forget_transports
+from gauze.core.optics.kernel.parallel import beside
 from gauze.core.optics.radiosity import BoxExchange, BoxFaces
 from tests.builders import CATALOGUE, design
 from tests.families import bars, family, tube
@@ -105,3 +106,19 @@ def test_threads_that_light_the_same_boxes_and_cavities_disturb_nobody() -> None
             np.testing.assert_allclose(found, alone[place], rtol=1e-5, atol=1e-5 * float(alone[place].max()))
 
     assert not at_once(*(lambda first=first: work(first) for first in (0, 0, 1, 2)))
+
+
+def test_works_beside_one_another_come_back_in_order_and_end_together() -> None:
+    ended: list[int] = []
+
+    def work(number: int) -> int:
+        ended.append(number)
+        if number == 2:
+            raise ValueError("the second")
+        return 10 * number
+
+    assert beside(work, [5, 3, 4]) == [50, 30, 40]
+    ended.clear()
+    with pytest.raises(ValueError, match="the second"):
+        beside(work, [1, 2, 3])
+    assert sorted(ended) == [1, 2, 3]

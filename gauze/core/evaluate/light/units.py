@@ -19,6 +19,7 @@ from gauze.core.materials import Catalogue, Layer
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.face import CavityFace, colour_columns
 from gauze.core.optics.cavity.light import CavityLight
+from gauze.core.optics.kernel.parallel import beside
 
 _PATTERNS = 3  # as many columns as the light carries at once
 _MISSED = 0.01  # of a unit's brightest LED, by which its patterns may miss any of its LEDs
@@ -29,17 +30,22 @@ def light_units(
     cavities: Sequence[CavityLayout], layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
 ) -> tuple[CavityFace, ...]:
     """Light every unit; raises :class:`gauze.core.errors.Cancelled` by ``pause()``."""
-    found: dict[int, CavityFace] = {}
     alike: dict[int, list[int]] = {}
     for index, cavity in enumerate(cavities):
         alike.setdefault(id(cavity.places_mm), []).append(index)
-    for members in alike.values():
+
+    def light(members: list[int]) -> dict[int, CavityFace]:
+        """All of one geometry."""
+        found: dict[int, CavityFace] = {}
         if len(members) > 1:
-            found |= _added_up([cavities[index] for index in members], members, layers, catalogue, detail, pause)
-    return tuple(
-        found[index] if index in found else light_one_cavity(cavity, layers, catalogue, detail, pause)
-        for index, cavity in enumerate(cavities)
-    )
+            found = _added_up([cavities[index] for index in members], members, layers, catalogue, detail, pause)
+        alone = (index for index in members if index not in found)
+        return found | {index: light_one_cavity(cavities[index], layers, catalogue, detail, pause) for index in alone}
+
+    faces: dict[int, CavityFace] = {}
+    for some in beside(light, list(alike.values())):
+        faces |= some
+    return tuple(faces[index] for index in range(len(cavities)))
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ import ctypes
 import functools
 import os
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from itertools import pairwise
 from typing import TypeVar
 
@@ -51,10 +51,28 @@ def in_threads(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Resu
     return list(_pool().map(do, tasks)) if len(tasks) > 1 else [do(task) for task in tasks]
 
 
+def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
+    """Do long works beside one another, whose parts may go to threads in their turn: while one interprets, another computes.
+
+    All have ended when it does, whatever one of them raises. A work must not begin others beside itself: they would wait for it.
+    """
+    if len(tasks) < 2 or THREADS == 1:
+        return [do(task) for task in tasks]
+    works = [_pool_of_works().submit(do, task) for task in tasks]
+    wait(works)
+    return [work.result() for work in works]
+
+
 @functools.cache
 def _pool() -> ThreadPoolExecutor:
     """Threads that stay: to start them takes as long as a million pairs."""
     return ThreadPoolExecutor(THREADS, POOL)
+
+
+@functools.cache
+def _pool_of_works() -> ThreadPoolExecutor:
+    """Others for what waits for those."""
+    return ThreadPoolExecutor(THREADS, f"{POOL} work")
 
 
 def rows_from(values: NDArray[np.generic], part: slice) -> ctypes.c_void_p:
