@@ -215,19 +215,30 @@ def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: 
     if request.hand and detail.in_motion:
         return _light_in_hand(request, catalogue, cancelled)
     evaluation = evaluate(request.design, catalogue, detail, cancelled)
+    if detail == AT_REST:
+        _IN_HAND[0] = time.monotonic(), evaluation
+    return LightResult(evaluation, tuple(find(evaluation)))
+
+
+def _light_other(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult:
+    evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
     return LightResult(evaluation, tuple(find(evaluation)))
 
 
 def _light_in_hand(request: LightRequest, catalogue: Catalogue, cancelled: Cancelled) -> LightResult:
-    """One step of a drag: all of it now and then, in between only what is seen."""
-    known = _IN_HAND.get(request.hand)
+    """One step of a drag: all of it now and then, in between only what is seen. It begins with what was known at rest."""
     now = time.monotonic()
+    if request.hand not in _IN_HAND:
+        rest = _IN_HAND.get(0)
+        _IN_HAND.clear()
+        if rest is not None and type(rest[1].design.build) is type(request.design.build):
+            _IN_HAND[request.hand] = now, rest[1]
+    known = _IN_HAND.get(request.hand)
     if known is not None and now - known[0] < _FIGURES_EVERY_S:
         evaluation = evaluate(request.design, catalogue, request.detail, cancelled, figures=known[1])
         return LightResult(evaluation, (), picture_only=True)
     evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
     result = LightResult(evaluation, tuple(find(evaluation)))
-    _IN_HAND.clear()
     _IN_HAND[request.hand] = time.monotonic(), evaluation
     return result
 
@@ -324,14 +335,15 @@ def _practise(request: PractiseRequest, catalogue: Catalogue, _tell: Tell, cance
 
 
 _FIGURES_EVERY_S = 0.4  # while a hand drags: as often as they can be read
-_IN_HAND: dict[int, tuple[float, Evaluation]] = {}  # the figures of the drag that goes on, and when they were found
+# the figures of the drag that goes on, by its number, and when they were found; 0: those of what was lit at rest last
+_IN_HAND: dict[int, tuple[float, Evaluation]] = {}
 _FOR_FAULTS = Detail(fineness=0.4, most_pixels=6_000, target_points=1)
 _COARSE: Recent[Evaluation] = Recent(2)
 _HIDDEN: Recent[Hidden] = Recent(2)
 Work = Callable[[Any, Catalogue, Tell, Cancelled], Any]
 WORKS: dict[str, Work] = {
     "light": _light,
-    "other": _light,  # another design beside the open one: neither waits for the other
+    "other": _light_other,  # another design beside the open one: neither waits for the other
     "fixes": _search,
     "tray": _show_tray,
     "field": _light_field,
