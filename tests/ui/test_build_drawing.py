@@ -295,3 +295,22 @@ def test_a_whole_frame_is_written_by_its_choices() -> None:
     build = frame(6, 120.0)
     assert "sides 6" in value_text("build.frame", build.frame, LengthUnit.MM)
     assert math.isfinite(len(value_text("build.depth_mm", 25.4, LengthUnit.INCH)))
+
+
+@given(widths, heights, st.floats(20.0, 60.0), st.lists(st.floats(400.0, 1200.0), min_size=1, max_size=4))
+def test_a_magnified_part_leaves_room_for_the_title_and_the_dimensions_of_the_cut(
+    width: float, height: float, depth_mm: float, lengths_mm: list[float]
+) -> None:
+    build = bars(depth_mm=depth_mm, bars=tuple(Bar(length_mm=round(one), gap_after_mm=40.0) for one in lengths_mm))
+    sketch = lay_out(family(build), CATALOGUE).sketch
+    sheet = lay_sheet(width, height, sketch, sketch.plan_mm)
+    if sheet.detail is None or sheet.cut.rect.y < sheet.plan.rect.bottom:
+        return
+    title = 14.0  # a line of text
+    above = [
+        one.text_rect.y
+        for one in dimensions(sheet, sketch, (width, height), LengthUnit.MM)
+        if one.text_rect.bottom < sheet.cut.rect.y
+    ]
+    over_cut = [y for y in above if y > sheet.detail.rect.y]
+    assert sheet.detail.rect.bottom <= min([sheet.cut.rect.y, *over_cut]) - title

@@ -101,7 +101,7 @@ def lay_sheet(
     if alone is not None:
         return _alone(width, height, sketch, face_mm, alone)
     found = max(_arrangements(width, height, sketch, face_mm), key=_score)
-    return _with_detail(found, width, detail_share)
+    return _with_detail(found, width, detail_share, _margins(sketch.measures, "cut").above)
 
 
 def _score(sheet: Sheet) -> float:
@@ -225,14 +225,15 @@ def _alone(width: float, height: float, sketch: Sketch, face_mm: Range, alone: s
     return Sheet(plan, face, cut, profile, sketch.seam, alone=alone)
 
 
-def _with_detail(sheet: Sheet, width: float, share: float) -> Sheet:
-    """A part of a plan that is long and thin, magnified below it, where there is room."""
+def _with_detail(sheet: Sheet, width: float, share: float, above_cut: float) -> Sheet:
+    """A part of a plan that is long and thin, magnified below it, where there is room over the cut's title and dimensions."""
     rect = sheet.plan.rect
     if rect.height > _THIN or rect.width < 6.0 * rect.height:
         return sheet
     top = rect.bottom + 2.2 * _TIER + 4.0 if sheet.seam else max(rect.bottom, sheet.face.rect.bottom) + 2.2 * _TIER
-    below = [one.y for one in (sheet.cut.rect, sheet.profile) if one.y > rect.bottom]
-    room = min(below, default=math.inf) - top - 2.0 * _TITLE - 14.0
+    over = ((sheet.cut.rect, max(above_cut, _TITLE + 14.0)), (sheet.profile, _TITLE + 14.0))
+    below = [one.y - title for one, title in over if one.y > rect.bottom]
+    room = min(below, default=math.inf) - top - _TITLE
     tall = min(_DETAIL, room)
     high_mm = rect.height / sheet.plan.scale
     scale = min(tall / high_mm, _MOST_MAGNIFIED * sheet.plan.scale)

@@ -58,8 +58,6 @@ class FindingsPanel(QWidget):
         self._progress.setTextVisible(False)
         self._progress.setAccessibleName(tr("Search for fixes"))
         self._progress.setToolTip(tr("Searching for fixes …"))
-        self._updating = _dim_label(tr("updating …"))
-        self._updating.hide()
         self._stop = QToolButton()
         self._stop.setText(tr("Stop"))
         self._stop.setToolTip(tr("Stop the search for fixes"))
@@ -104,7 +102,6 @@ class FindingsPanel(QWidget):
         head.setSpacing(6)
         head.addWidget(self._shape)
         head.addWidget(self._verdict, 1)
-        head.addWidget(self._updating)
         head.addWidget(self._stop)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -217,9 +214,8 @@ class FindingsPanel(QWidget):
         self._bar.setValue(self._bar.value() + self._scroll.height())
 
     def set_stale(self, *, stale: bool) -> None:
-        """Dim the findings as long as they are not those of the design as it stands."""
+        """Dim the findings as long as they are not those of the design as it stands; nothing of them moves for it."""
         dim(self._inside, dimmed=stale)
-        self._updating.setVisible(stale and not self._progress.isVisible())
 
     @property
     def stale(self) -> bool:
@@ -244,9 +240,3 @@ class FindingsPanel(QWidget):
         self._stop.setVisible(running)
         if share is not None:
             self._progress.setValue(round(100 * share))
-
-
-def _dim_label(text: str) -> QLabel:
-    label = QLabel(text)
-    label.setObjectName("dim")
-    return label
