@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from gauze.core.design import Design
+from gauze.core.design.cavity import BaffledShape
 from gauze.core.design.design import catalogue_of
 from gauze.core.electrical.network import Network, network_of
 from gauze.core.electrical.power import Power
@@ -60,10 +61,8 @@ def evaluate(
     warmth = warmth_for(design, laid, network) if figures is None else figures.warmth
     if factors:
         network = replace(network, factors=factors)
-    known = None if figures is None else figures.light
-    layout, light, shown = _light(
-        design, laid, catalogue, detail, factors or _factors(network, warmth), cancelled, known
-    )
+    own_factors = factors or _factors(network, warmth)
+    layout, light, shown = _light(design, laid, catalogue, detail, own_factors, cancelled, figures)
     return Evaluation(
         design=design,
         catalogue=catalogue_of(design, catalogue),
@@ -81,6 +80,16 @@ def evaluate(
 def _has_pieces_of(laid: Layout, other: Layout) -> bool:
     """Whether a layout has the pieces of another, as long as there."""
     return [(one.id, one.emitters) for one in laid.pieces] == [(one.id, one.emitters) for one in other.pieces]
+
+
+def _lies_as(layout: Layout, known: FaceLight) -> bool:
+    """Whether a display's cells lie in the plan as those of a light that is known do."""
+    if not isinstance(known, CavityFaceLight):
+        return False
+    here, there = layout.cavity.shape, known.layout.shape
+    if not isinstance(here, BaffledShape) or not isinstance(there, BaffledShape):
+        return False
+    return all(getattr(here, size) == getattr(there, size) for size in ("columns", "rows", "pitch_x_mm", "pitch_y_mm"))
 
 
 def is_kept(design: Design, catalogue: Catalogue) -> bool:
@@ -148,16 +157,25 @@ def _light(
     detail: Detail,
     factors: FluxFactors,
     cancelled: Callable[[], bool],
-    known: FaceLight | None = None,
+    figures: Evaluation | None = None,
 ) -> Lit:
+    known = None if figures is None else figures.light
+
     def make() -> Lit:
-        layout = dimmed(laid, factors)
+        layout, own = dimmed(laid, factors), catalogue_of(design, catalogue)
+
+        def show(light: FaceLight) -> Shown | None:
+            return show_pixels(layout.as_kind(DisplayLayout), light, design.build.layers, own, detail, cancelled)
+
+        if (
+            figures is not None
+            and figures.detail == detail
+            and layout.shows_picture
+            and _lies_as(layout, figures.light)
+        ):
+            return layout, figures.light, show(figures.light)  # with every pixel on it is judged, which can wait
         light = light_of(design, layout, catalogue, detail, cancelled, known)
-        shown = None
-        if layout.shows_picture:
-            own = catalogue_of(design, catalogue)
-            shown = show_pixels(layout.as_kind(DisplayLayout), light, design.build.layers, own, detail, cancelled)
-        return layout, light, shown
+        return layout, light, show(light) if layout.shows_picture else None
 
     if detail != AT_REST or known is not None:
         return make()  # of a drag nothing is asked for twice

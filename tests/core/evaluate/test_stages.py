@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from gauze.core.design import Design
+from gauze.core.design.pixel_display import Show
 from gauze.core.design.tile_wall import Tile
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, GroupFaceLight, evaluate
 from gauze.core.evaluate.dimmed import dimmed
@@ -225,3 +226,21 @@ def test_figures_of_other_pieces_do_not_stand_in() -> None:
     assert found.target is not known.target
     assert found.network.power is not None
     assert [one.id for one in found.network.power.pieces] == [piece.id for piece in found.layout.pieces]
+
+
+def test_a_display_between_partitions_shows_its_own_text_with_the_figures_of_another_depth() -> None:
+    """What is seen is lit; with every pixel on it is that of a step before, as long as its cells lie as they did."""
+    build = cells(show=Show(kind="text", text="5"))
+    what, deeper, wider = (
+        family(msgspec.structs.replace(build, **changes))
+        for changes in ({}, {"depth_mm": build.depth_mm + 1.0}, {"columns": 9})
+    )
+    known = evaluate(what, CATALOGUE, WHILE_DRAGGING)
+    whole = evaluate(deeper, CATALOGUE, WHILE_DRAGGING)
+    picture = evaluate(deeper, CATALOGUE, WHILE_DRAGGING, figures=known)
+    assert picture.light is known.light
+    assert picture.xyz == pytest.approx(whole.xyz, rel=0.02, abs=0.02 * float(whole.xyz.max()))
+    for detail, other in ((AT_REST, what), (WHILE_DRAGGING, wider)):
+        found = evaluate(other, CATALOGUE, detail, figures=known)
+        assert found.light is not known.light
+        assert found.xyz.shape[1:] == (len(found.y_mm), len(found.x_mm))
