@@ -4,6 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Self, TypeVar
 
+from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import FloatArray, RowLayout
 from gauze.core.layout.pieces import ModulePiece, Piece, StripPiece
@@ -11,7 +12,7 @@ from gauze.core.layout.sketch import Sketch
 
 LayoutKind = TypeVar("LayoutKind")
 
-_FEW_EMITTERS = 400
+_FEW_EMITTERS, _FEW_CAVITIES, _FEW_INSTANCES = 400, 3, 8  # lit exactly within about half a second
 
 
 @dataclass(frozen=True)
@@ -77,8 +78,15 @@ class Layout:
 
     @property
     def is_lit_soon(self) -> bool:
-        """Whether its exact light takes no longer than a coarse one is worth: rows in a box, or one cavity with few emitters."""
-        return self.rows_in_box is not None or (len(self.cavities) == 1 and self.cavity.emitter_count <= _FEW_EMITTERS)
+        """Whether its exact light takes no longer than a coarse one is worth: rows in a box, or cavities with few emitters."""
+        if self.rows_in_box is not None:
+            return True
+        return (
+            len(self.cavities) <= _FEW_CAVITIES
+            and len(self.instances) <= _FEW_INSTANCES
+            and sum(one.emitter_count for one in self.cavities) <= _FEW_EMITTERS
+            and not any(isinstance(one.surface, BaffledBox) for one in self.cavities)
+        )
 
     @property
     def sketch(self) -> Sketch:
