@@ -8,8 +8,8 @@ from scipy import sparse
 
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Reflectances
-from gauze.core.optics.cavity import baffled
 from gauze.core.optics.cavity.baffled import light_baffled
+from gauze.core.optics.cavity.cell_balance import CellBalance
 from gauze.core.optics.cavity.cell_sums import CellSums, Fold
 from gauze.core.optics.cavity.emitters import Emitters
 
@@ -79,16 +79,16 @@ def test_light_that_is_its_own_mirror_image_is_solved_once(
     count = len(places)
     lamps = Emitters(places, np.tile([0.0, 0.0, 1.0], (count, 1)), np.ones(count), np.ones((count, 1)))
     met: list[tuple[bool, bool]] = []
-    found_by = baffled._Solver._fold_of
+    found_by = CellBalance._fold_of
 
-    def noted(self: baffled._Solver, values: np.ndarray) -> Fold:
+    def noted(self: CellBalance, values: np.ndarray) -> Fold:
         met.append(found_by(self, values).mirrored)
         return found_by(self, values)
 
-    monkeypatch.setattr(baffled._Solver, "_fold_of", noted)
+    monkeypatch.setattr(CellBalance, "_fold_of", noted)
     folded = light_baffled(box, lamps)
     assert all(one == (True, True) for one in met)
-    monkeypatch.setattr(baffled._Solver, "_fold_of", lambda self, _values: self._fold((False, False)))
+    monkeypatch.setattr(CellBalance, "_fold_of", lambda self, _values: self._fold((False, False)))
     whole = light_baffled(box, lamps)
     assert folded.bounced_at_knots == pytest.approx(whole.bounced_at_knots, rel=1e-3)
     assert folded.lid_flux_lm == pytest.approx(whole.lid_flux_lm, rel=1e-5)

@@ -7,8 +7,8 @@ import pytest
 
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Reflectances
-from gauze.core.optics.cavity import baffled
 from gauze.core.optics.cavity.baffled import light_baffled
+from gauze.core.optics.cavity.cell_balance import forget_balances
 from gauze.core.optics.cavity.emitters import Emitters
 
 BOX = BaffledBox(7, 5, 25.0, 25.0, 20.0, 0.8, 0.0, 16.0, Reflectances(0.85, 0.85, 0.5))
@@ -24,7 +24,7 @@ def lit(box: BaffledBox, flux_lm: np.ndarray) -> np.ndarray:
 
 
 def forget() -> None:
-    baffled.forget_balances()
+    forget_balances()
 
 
 @pytest.mark.parametrize("seed", range(3))

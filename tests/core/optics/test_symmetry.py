@@ -11,7 +11,7 @@ from gauze.core.design.cavity import BaffledShape, BoxShape, PrismShape
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.shapes import surface_of
-from gauze.core.optics.cavity import baffled, factors
+from gauze.core.optics.cavity import cell_balance, factors
 from gauze.core.optics.cavity.baffled import light_baffled
 from gauze.core.optics.cavity.cells import forget_exchanges
 from gauze.core.optics.cavity.crowd import gathered
@@ -125,6 +125,6 @@ def test_of_many_cells_those_far_from_the_rim_are_scaled_alike(
     places = np.stack([x, y, np.full(len(x), 1.6)], axis=1)
     leds = Emitters(places, axes, np.ones(len(x)), np.ones((len(x), 1)), np.full(len(x), -1), ())
     shortened = light_baffled(box, leds, 0.4).bounced_at_knots
-    monkeypatch.setattr(baffled, "_RIM_REACHES", 99)
+    monkeypatch.setattr(cell_balance, "_RIM_REACHES", 99)
     forget_exchanges()
     assert shortened == pytest.approx(light_baffled(box, leds, 0.4).bounced_at_knots, rel=3e-4)

@@ -1,41 +1,32 @@
 """A build of several cavities, each lit by itself: bars, tiles, shells."""
 
-from __future__ import annotations
-
 import functools
 import math
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from dataclasses import dataclass
 
 import numpy as np
 
 from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, FaceLight, LitChannel, Output
+from gauze.core.evaluate.light.front import LOOKS_OUT, clip_of, front_axes, front_map
 from gauze.core.evaluate.light.one_cavity import channels_of, view_of
 from gauze.core.evaluate.light.units import light_units
 from gauze.core.layout import Instance, Layout
-from gauze.core.layout.model import BoolArray, FloatArray, IndexArray
-from gauze.core.layout.placing import turn_of, within
+from gauze.core.layout.model import BoolArray, FloatArray
+from gauze.core.layout.placing import turn_of
 from gauze.core.materials import Catalogue, Layer, Stack
 from gauze.core.optics.box_light import Map
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.hotspots import hotspots
-from gauze.core.optics.cavity.lattice import lattice_of
 from gauze.core.optics.cavity.outlook import FEW_GROUPS, FEW_PARTS, Parts, illuminance_at, intensity_towards, parts_of
 from gauze.core.optics.evenness import Evenness
-from gauze.core.optics.kernel.parallel import THREADS
 from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.uniformity import FaceView
 from gauze.core.optics.visibility import Modulation
 from gauze.core.words import Text
 
-if TYPE_CHECKING:
-    from scipy.spatial import cKDTree
-
 _MOST_PARTS = 900  # of all faces together, from which the target is lit
 _LEAST_PARTS = 12  # of each
-_WORTH_THREADS = 20_000  # places sought, below which starting threads takes longer
-_LOOKS_OUT = 0.02  # cosine from which on a place of a face is seen from the front
 _MOST_CHANNELS = 12
 
 
@@ -156,8 +147,8 @@ def light_group(
     Ripples, and the places from which the target is lit, are those of one nearly alike, if it is known.
     """
     faces = light_units(layout.cavities, layers, catalogue, detail, pause)
-    x_mm, y_mm = _axes(layout, faces, detail.of_cavities.most_pixels)
-    xyz, lux, inside = _front(layout, faces, (x_mm, y_mm), pause, in_motion=detail.in_motion)
+    x_mm, y_mm = front_axes(layout, faces, detail.of_cavities.most_pixels)
+    xyz, lux, inside = front_map(layout, faces, (x_mm, y_mm), pause, in_motion=detail.in_motion)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
     evenness = _pooled(layout, faces)
     pause()
@@ -193,135 +184,6 @@ def _parts(layout: Layout, faces: tuple[CavityFace, ...], *, in_motion: bool) ->
     return found
 
 
-def _axes(layout: Layout, faces: tuple[CavityFace, ...], most_pixels: int) -> tuple[FloatArray, FloatArray]:
-    """Middles of the pixels over the plan, as fine as the faces are or as many as there may be."""
-    left, low, width, height = layout.sketch.plan_mm
-    step = max(min(face.chart.step_mm for face in faces), math.sqrt(width * height / most_pixels))
-    columns, rows = max(2, math.ceil(width / step)), max(2, math.ceil(height / step))
-    return left + (np.arange(columns) + 0.5) * width / columns, low + (np.arange(rows) + 0.5) * height / rows
-
-
-class _Seen:
-    """A unit's face from the front: the nearest place of it that looks out, for any place of its plan."""
-
-    def __init__(self, face: CavityFace) -> None:
-        looks_out = -face.chart.normals[:, 2] > _LOOKS_OUT
-        whole = bool(looks_out.all())
-        front: IndexArray | slice = slice(None) if whole else np.flatnonzero(looks_out)
-        self.places = face.chart.places_mm[front, :2]
-        self.reach_mm = face.chart.step_mm * 0.75  # half of a pixel across its corners, and a little
-        self.colours = (face.luminance[front] @ face.basis_xyz).astype(np.float32)
-        lux = (face.direct[front] + face.bounced[front]) @ face.basis_xyz[:, 1] * 1e6
-        self.lux = lux.astype(np.float32)
-        self._lattice = lattice_of(face.chart) if whole else None
-
-    def nearest_on(self, x_mm: FloatArray, y_mm: FloatArray) -> tuple[BoolArray, IndexArray] | None:
-        """The same for all places of a grid, row by row; None where its pixels lie in no lattice."""
-        return None if self._lattice is None else self._lattice.nearest_on(x_mm, y_mm, self.reach_mm)
-
-    def nearest(self, points: FloatArray) -> tuple[BoolArray, IndexArray]:
-        """Which points are on the face, and the nearest place of each."""
-        if self._lattice is not None:
-            return self._lattice.nearest(points, self.reach_mm)
-        distance, index = self._tree.query(
-            points, distance_upper_bound=self.reach_mm, workers=THREADS if len(points) > _WORTH_THREADS else 1
-        )
-        return np.isfinite(distance), np.asarray(index)
-
-    @functools.cached_property
-    def _tree(self) -> cKDTree:
-        from scipy.spatial import cKDTree
-
-        return cKDTree(self.places)
-
-
-@dataclass(frozen=True)
-class _Stand:
-    """What the map shows of one instance: of its pixels those on the face, and the nearest place of the face for each."""
-
-    mask: BoolArray
-    nearest: IndexArray
-    first_row: int
-    first_column: int
-
-
-def _front(
-    layout: Layout,
-    faces: tuple[CavityFace, ...],
-    axes: tuple[FloatArray, FloatArray],
-    pause: Pause,
-    *,
-    in_motion: bool,
-) -> tuple[Map, Map, BoolArray]:
-    """Colour and illuminance of what is seen from the front, and where a face is.
-
-    While a hand is at work, what looks alike and is turned alike is looked up once, and stands on whole pixels.
-    """
-    x_mm, y_mm = axes
-    shape = (len(y_mm), len(x_mm))
-    xyz, lux, inside = np.zeros((3, *shape), np.float32), np.zeros(shape, np.float32), np.zeros(shape, bool)
-    seen = [_Seen(face) for face in faces]
-    known: dict[object, tuple[Instance, _Stand]] = {}
-    for instance in layout.instances:
-        pause()
-        one = seen[instance.cavity]
-        geometry = id(layout.cavities[instance.cavity].shape), len(one.places), instance.turn_deg, _unit(instance)[1]
-        if in_motion and geometry in known:
-            stand = _moved(*known[geometry], instance, axes)
-        else:
-            stand = _stand(one, instance, axes)
-            known[geometry] = instance, stand
-        mask, nearest, rows, columns = _on_map(stand, shape)
-        inside[rows, columns] |= mask
-        xyz[:, rows, columns][:, mask] = one.colours[nearest].T
-        lux[rows, columns][mask] = one.lux[nearest]
-    return xyz, lux, inside
-
-
-def _stand(one: _Seen, instance: Instance, axes: tuple[FloatArray, FloatArray]) -> _Stand:
-    x_mm, y_mm = axes
-    turn = turn_of(instance)[:2, :2]
-    corners = one.places @ turn.T + [instance.x_mm, instance.y_mm]
-    low, high = corners.min(axis=0) - one.reach_mm, corners.max(axis=0) + one.reach_mm
-    columns = slice(*np.searchsorted(x_mm, [low[0], high[0]]))
-    rows = slice(*np.searchsorted(y_mm, [low[1], high[1]]))
-    x, y = x_mm[columns] - instance.x_mm, y_mm[rows] - instance.y_mm
-    upright = one.nearest_on(x, y) if instance.turn_deg == 0.0 and instance.clip_mm is None else None
-    if upright is not None:
-        hit, nearest = upright
-    else:
-        across, up = np.meshgrid(x, y)
-        local = np.stack([across.ravel(), up.ravel()], axis=1) @ turn
-        hit, nearest = one.nearest(local)
-        if instance.clip_mm is not None:
-            hit &= within(local, instance.clip_mm)
-    return _Stand(hit.reshape(len(y), len(x)), nearest[hit], rows.start, columns.start)
-
-
-def _moved(first: Instance, stand: _Stand, instance: Instance, axes: tuple[FloatArray, FloatArray]) -> _Stand:
-    """The same a whole number of pixels away, as near as that comes."""
-    x_mm, y_mm = axes
-    right = round((instance.x_mm - first.x_mm) / float(x_mm[1] - x_mm[0]))
-    up = round((instance.y_mm - first.y_mm) / float(y_mm[1] - y_mm[0]))
-    return replace(stand, first_row=stand.first_row + up, first_column=stand.first_column + right)
-
-
-def _on_map(stand: _Stand, shape: tuple[int, int]) -> tuple[BoolArray, IndexArray, slice, slice]:
-    """Its mask, nearest places, rows and columns, as far as they lie on the map."""
-    high, wide = stand.mask.shape
-    rows = slice(max(stand.first_row, 0), min(stand.first_row + high, shape[0]))
-    columns = slice(max(stand.first_column, 0), min(stand.first_column + wide, shape[1]))
-    if rows.stop - rows.start == high and columns.stop - columns.start == wide:
-        return stand.mask, stand.nearest, rows, columns
-    kept = (
-        slice(rows.start - stand.first_row, max(rows.stop - stand.first_row, 0)),
-        slice(columns.start - stand.first_column, max(columns.stop - stand.first_column, 0)),
-    )
-    left = np.zeros(stand.mask.shape, bool)
-    left[kept] = stand.mask[kept]
-    return stand.mask[kept], stand.nearest[left[stand.mask]], rows, columns
-
-
 def _pooled(layout: Layout, faces: tuple[CavityFace, ...]) -> Evenness:
     """Evenness by the faces themselves, as seen from the front: pixels of the map that lie across a rim do not count."""
     total, area, least, most = 0.0, 0.0, math.inf, 0.0
@@ -344,7 +206,7 @@ def _pooled(layout: Layout, faces: tuple[CavityFace, ...]) -> Evenness:
 
 def _figures_of(face: CavityFace, instance: Instance) -> tuple[float, float, float, float]:
     """Luminance times area, area as seen from the front, least and most luminance of what of a face is seen."""
-    seen = -face.chart.normals[:, 2] > _LOOKS_OUT
+    seen = -face.chart.normals[:, 2] > LOOKS_OUT
     clip = _clip(face, instance)
     if clip is not None:
         seen &= clip
@@ -355,7 +217,7 @@ def _figures_of(face: CavityFace, instance: Instance) -> tuple[float, float, flo
 
 def _unit(instance: Instance) -> tuple[int, bytes | None]:
     """What instances have in common that look the same: their cavity, and what of it is seen."""
-    return instance.cavity, None if instance.clip_mm is None else instance.clip_mm.tobytes()
+    return instance.cavity, clip_of(instance)
 
 
 def _clip(face: CavityFace, instance: Instance) -> BoolArray | None:

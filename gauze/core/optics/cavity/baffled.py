@@ -2,9 +2,8 @@
 
 import functools
 import math
-from collections import deque
 from collections.abc import Hashable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,11 +11,11 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
-from gauze.core.optics.cavity.cell_sums import Cells, Fold, Offset
+from gauze.core.optics.cavity.cell_balance import CellBalance, rim_masks
+from gauze.core.optics.cavity.cell_sums import Cells, Offset
 from gauze.core.optics.cavity.cells import IN_MOTION, CellExchange, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
 from gauze.core.optics.cavity.emitters import Emitters
-from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.kernel.cells import light_past_partitions, partitions_of
 from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights
 
@@ -27,11 +26,6 @@ _SPLIT_IN_MOTION = 4
 _PLACES_IN_PIXEL = 2  # along each side, at rest
 _SAME_MM = 1e-6
 _LEAST_DISTANCE_MM = 1e-3
-_CLOSED, _COARSELY_CLOSED = 1e-5, 1e-3  # change of the factors of closure up to which they are taken for found
-_MOST_MET = 4  # balances kept to begin the next from
-_RIM_REACHES, _RIM_CELLS = 3, 6  # from the rim, beyond which nothing of it is felt: so many reaches, and so many cells
-
-_MIRRORED = 1e-6  # of the brightest patch, by which light may differ from its mirror image and still be taken for it
 
 
 @dataclass(frozen=True)
@@ -137,7 +131,7 @@ def light_baffled(
     split = _SPLIT_IN_MOTION if in_motion else next(count for most, count in _SPLIT if len(patterns) <= most)
     direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], split, pause)
     pause()
-    solver = _Solver(box, exchange, in_motion=in_motion)
+    solver = CellBalance(box, exchange, in_motion=in_motion)
     total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
@@ -241,7 +235,7 @@ def _direct_on_patches(
     """Direct flux per mm^2 of every patch of every cell, each emitter's sum corrected to its flux."""
     mesh, reach = exchange.cell.mesh, exchange.reach
     places, facing, weight = _sample_points(exchange, split)
-    rims = _rim_masks(box, exchange)
+    rims = rim_masks(box, exchange)
     total = np.zeros((box.columns, box.rows, mesh.count, colours))
     missed = 0.0
     for pattern in patterns:
@@ -267,165 +261,6 @@ def _sample_points(exchange: CellExchange, split: int) -> tuple[FloatArray, Floa
     along, across = np.broadcast_to(np.repeat(share, split), size), np.broadcast_to(np.tile(share, split), size)
     places, normals, density = mesh.places(np.arange(mesh.count), along, across)
     return places.reshape(-1, 3), normals.reshape(-1, 3), density / split**2
-
-
-# -- bounced light -------------------------------------------------------------------------------------------------------
-
-
-def _rim_masks(box: BaffledBox, exchange: CellExchange) -> FloatArray:
-    """1 where a patch is there: closings in the cells at their rim only; shape (columns, rows, patches)."""
-    side = exchange.cell.side
-    there = np.ones((box.columns, box.rows, len(side)))
-    column, row = np.arange(box.columns), np.arange(box.rows)
-    for number, away in enumerate((column > 0, column < box.columns - 1)):
-        there[np.ix_(away, np.ones(box.rows, bool), side == number)] = 0.0
-    for number, away in enumerate((row > 0, row < box.rows - 1), start=2):
-        there[np.ix_(np.ones(box.columns, bool), away, side == number)] = 0.0
-    return there
-
-
-# with the exchange itself, so that its identity stays its own
-_SCALES: Kept[tuple[CellExchange, FloatArray]] = Kept(60_000_000, lambda kept: kept[1].nbytes)
-
-
-def _like(count: int, few: int) -> IndexArray:
-    """For each of so many cells in a row the one of fewer that is as far from the nearer end, as far as that counts."""
-    place = np.arange(count)
-    return np.where(place <= count // 2, np.minimum(place, few // 2), np.maximum(few - (count - place), few // 2))
-
-
-@dataclass(frozen=True)
-class _Met:
-    """One colour's direct and whole illuminance of a box, from which the balance of one much like it begins."""
-
-    direct: FloatArray
-    total: FloatArray
-
-
-_MET: deque[_Met] = deque(maxlen=_MOST_MET)
-_LAST_SCALES: dict[tuple[int, ...], FloatArray] = {}  # by shape, of what was met last; begun from while a hand drags
-
-
-def forget_balances() -> None:
-    """Drop what the next balance would begin from, as a benchmark wants it."""
-    _MET.clear()
-    _LAST_SCALES.clear()
-
-
-class _Solver:
-    """Balances the bounced light of all cells: conjugate gradients on E = E0 + F rho E, as in :mod:`transport`.
-
-    ``in_motion`` is for what is replaced at once: begun from what was met last, and closed to a thousandth. Where either ends
-    depends on where it began by no more than that.
-    """
-
-    def __init__(self, box: BaffledBox, exchange: CellExchange, *, in_motion: bool = False) -> None:
-        self.box, self.exchange, self.in_motion = box, exchange, in_motion
-        mesh = exchange.cell.mesh
-        self.there = _rim_masks(box, exchange)
-        self.areas = mesh.areas_mm2 * self.there
-        self.rho = np.array([box.reflectances.of(role) for role in exchange.cell.roles]) * np.ones_like(self.there)
-        self.scale = _SCALES.get((id(exchange), box.columns, box.rows), lambda: (exchange, self._scaling()))[1]
-
-    def _scaling(self) -> FloatArray:
-        """Factors that make the exchange areas of every patch sum to its area; they depend on the geometry alone.
-
-        Far from the rim all cells have the same: those of a smaller box are used for all.
-        """
-        box = self.box
-        few = 2 * max(_RIM_REACHES * self.exchange.reach, _RIM_CELLS) + 1
-        if max(box.columns, box.rows) > few:
-            columns, rows = min(box.columns, few), min(box.rows, few)
-            small = _Solver(replace(box, columns=columns, rows=rows), self.exchange, in_motion=self.in_motion).scale
-            return np.asarray(small[np.ix_(_like(box.columns, columns), _like(box.rows, rows))])
-        shape = self.there.shape
-        scale: FloatArray = np.ones_like(self.there)
-        if self.in_motion and shape in _LAST_SCALES:
-            scale = _LAST_SCALES[shape]
-        fold = self._fold((True, True))
-        scale, there, areas = fold.of(scale), fold.of(self.there), fold.of(self.areas)
-        enough = _COARSELY_CLOSED if self.in_motion else _CLOSED
-        for _ in range(20):
-            sums = scale * self.exchange.sums((scale * there)[..., None], fold)[..., 0]
-            change = np.where(sums > 0, np.sqrt(areas / np.where(sums > 0, sums, 1.0)), 0.0)
-            scale = scale * change
-            if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < enough:
-                break
-        scale = fold.whole(scale)
-        if self.in_motion:
-            if len(_LAST_SCALES) >= _MOST_MET:
-                _LAST_SCALES.clear()
-            _LAST_SCALES[shape] = scale
-        return scale
-
-    def _fold(self, mirrored: tuple[bool, bool]) -> Fold:
-        return Fold(self.box.columns, self.box.rows, mirrored, self.exchange.images)
-
-    def _fold_of(self, values: FloatArray) -> Fold:
-        """What of values of all patches, (columns, rows, patches), need not be held: they are mirror images of others."""
-        within = _MIRRORED * float(np.abs(values).max(initial=0.0))
-        across, up = self.exchange.images
-        return self._fold(
-            (
-                bool(np.abs(values - values[::-1][:, :, across]).max(initial=0.0) <= within),
-                bool(np.abs(values - values[:, ::-1][:, :, up]).max(initial=0.0) <= within),
-            )
-        )
-
-    def balance(self, direct: Cells, tolerance: float) -> Cells:
-        """Return the whole illuminance of every patch."""
-        total = np.empty_like(direct)
-        for colour in range(direct.shape[3]):
-            own = direct[..., colour] * self.there
-            total[..., colour] = direct[..., colour] + self._bounced(own, tolerance)
-        return total
-
-    def _bounced(self, direct: FloatArray, tolerance: float) -> FloatArray:
-        """Bounced illuminance of every patch, of one colour; where the light is its own mirror image one side of it is solved."""
-        from scipy.sparse.linalg import LinearOperator, cg
-
-        fold = self._fold_of(direct)
-        there, areas, scale, own = (fold.of(values) for values in (self.there, self.areas, self.scale, direct))
-        rho = fold.of(self.rho) * there
-        weight = np.where(there > 0, areas * rho, 1.0) * fold.times
-        size, shape = own.size, own.shape
-        weight_or_one = np.where(weight > 0, weight, 1.0)
-
-        def exchanged(values: FloatArray) -> FloatArray:
-            return np.asarray(scale * self.exchange.sums((scale * rho * values)[..., None], fold)[..., 0])
-
-        def apply(flat: FloatArray) -> FloatArray:
-            e = flat.reshape(shape)
-            return np.asarray(weight * e - rho * fold.times * exchanged(e)).ravel()
-
-        operator = LinearOperator((size, size), matvec=apply, dtype=float)
-        inverse = LinearOperator((size, size), matvec=lambda flat: flat / weight_or_one.ravel(), dtype=float)
-        begin = fold.of(self._begin(direct)) if self.in_motion else own
-        flat, failed = cg(operator, (weight * own).ravel(), x0=begin.ravel(), rtol=tolerance, M=inverse)
-        if failed:
-            raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
-        solved = flat.reshape(shape)
-        if self.in_motion:
-            _MET.append(_Met(direct, fold.whole(solved)))
-        return fold.whole(np.where(areas > 0, exchanged(solved) / np.where(areas > 0, areas, 1.0), 0.0))
-
-    def _begin(self, direct: FloatArray) -> FloatArray:
-        """The direct light and as much bounced light as there was where the direct light was most alike."""
-        alike = [one for one in tuple(_MET) if one.direct.shape == direct.shape]
-        if not alike:
-            return direct
-        nearest = min(alike, key=lambda one: float(np.abs(one.direct - direct).sum()))
-        brighter = float(direct.sum()) / max(float(nearest.direct.sum()), 1e-30)
-        return np.asarray((direct + (nearest.total - nearest.direct) * brighter) * self.there)
-
-    def gather(self, total: Cells) -> Cells:
-        """Bounced illuminance at the knots of every lid, shape (columns, rows, knots^2, k)."""
-        images = self.exchange.knot_images
-        both = self._fold((True, True))
-        seen = both.whole(self.exchange.knot_sums(both.of(self.there)[..., None], both), images)
-        leaving = (self.rho * self.there)[..., None] * total
-        fold = self._fold_of(leaving)
-        return fold.whole(self.exchange.knot_sums(fold.of(leaving), fold), images) / np.maximum(seen, 1e-6)
 
 
 def _scaled(at_knots: Cells, exchange: CellExchange, wanted: FloatArray) -> FloatArray:
