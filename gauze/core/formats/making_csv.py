@@ -91,7 +91,7 @@ def encode_bill(made: MadeBuild, reader: Reader = ENGLISH) -> bytes:
 
 
 def _sums(bill: Bill) -> list[tuple[str, float]]:
-    """What it comes to: tax and hours only where they are chosen."""
+    """The sums: tax and hours only where they are chosen."""
     found = [("total of what has a price", bill.known_cost)]
     if bill.tax_percent is not None:
         found.append((f"tax, {bill.tax_percent:g} %", bill.tax))

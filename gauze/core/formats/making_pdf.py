@@ -186,8 +186,8 @@ def bill_table(made: MadeBuild, reader: Reader) -> Table:
 
 
 def _sums(bill: Bill) -> Iterator[tuple[Text, float]]:
-    """What it comes to: tax and hours only where they are chosen."""
-    yield say("What has a price, in all"), bill.known_cost
+    """The sums: tax and hours only where they are chosen."""
+    yield say("Total of all priced items"), bill.known_cost
     if bill.tax_percent is not None:
         yield say("Tax, {percent} %", percent=format_number(bill.tax_percent)), bill.tax
     if bill.labour:

@@ -143,7 +143,7 @@ class Exports:
         def write() -> None:
             found = files(request)
             if name not in found:
-                raise GauzeError("This design has nothing of the kind to write: nothing was written.")
+                raise GauzeError("This design has nothing to put in that file. Nothing was written.")
             write_file(path, found[name])
 
         self._bench.solving.run_export(write)

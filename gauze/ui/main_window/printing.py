@@ -44,7 +44,7 @@ class Printing(QObject):
         def write() -> None:
             found = files(request).get(f"{request.stem}-{name}")
             if found is None:
-                raise GauzeError("This design has nothing of the kind to write: nothing was written.")
+                raise GauzeError("This design has nothing to put in that file. Nothing was written.")
             self._written.emit(found)
 
         self._bench.solving.run_export(write)

@@ -60,9 +60,15 @@ def _weight(evaluation: Evaluation, weight: Weight, making: Making, where: Surro
         sentence += say(" One fixing is not enough: give it two, each able to hold it alone.")
     elif making.fixing_kg is None:
         sentence += (
-            say(" Overhead each of {count} fixings has to hold {each} kg: all of it, four times over.", **words)
+            say(
+                " Overhead each of {count} fixings has to hold {each} kg: all of the weight, with a safety factor of four.",
+                **words,
+            )
             if overhead
-            else say(" Each of {count} fixings has to hold {each} kg: its share, four times over.", **words)
+            else say(
+                " Each of {count} fixings has to hold {each} kg: its share of the weight, with a safety factor of four.",
+                **words,
+            )
         )
     elif making.fixing_kg >= each_kg:
         state = State.GOOD
