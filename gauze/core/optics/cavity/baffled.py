@@ -89,7 +89,7 @@ class BaffledLight:
         for pattern in self.patterns:
             pause()
             shares = self.exchange.arrived(
-                (pattern.key, pixels, split, None if weights is None else weights.key),
+                (pattern.key, _met(box, reach), pixels, split, None if weights is None else weights.key),
                 functools.partial(_on_pixels, box, pattern, (points, facing), reach, weights, (pixels, split)),
             )
             total += _laid_out(box, pattern.flux_lm, pattern, shares, reach)
@@ -174,10 +174,15 @@ def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
     ]
 
 
-def _offsets(reach: int) -> list[Offset]:
+def _met(box: BaffledBox, reach: int) -> tuple[int, int]:
+    """How many cells away along x and along y light is followed: as far as it gets at once, and as there are cells."""
+    return min(reach, box.columns - 1), min(reach, box.rows - 1)
+
+
+def _offsets(box: BaffledBox, reach: int) -> list[Offset]:
     """All cells from which light gets to a cell at once."""
-    steps = range(-reach, reach + 1)
-    return [(dx, dy) for dx in steps for dy in steps]
+    along, up = _met(box, reach)
+    return [(dx, dy) for dx in range(-along, along + 1) for dy in range(-up, up + 1)]
 
 
 def _around(
@@ -189,7 +194,7 @@ def _around(
     weights: SheetWeights | None = None,
 ) -> FloatArray:
     """Illuminance per lumen of a pattern's emitter on points of the cells around it, shape (offsets, points)."""
-    steps = np.array([(dx * box.pitch_x_mm, dy * box.pitch_y_mm, 0.0) for dx, dy in _offsets(reach)])
+    steps = np.array([(dx * box.pitch_x_mm, dy * box.pitch_y_mm, 0.0) for dx, dy in _offsets(box, reach)])
     shifted = (points[None] + steps[:, None]).reshape(-1, 3)
     normals = np.broadcast_to(facing, (len(steps), *facing.shape)).reshape(-1, 3)
     share = light_past_partitions(shifted, normals, pattern.lamp, weights, partitions_of(box))
@@ -223,7 +228,7 @@ def _laid_out(box: BaffledBox, flux_lm: FloatArray, pattern: Pattern, shares: Fl
     flux = np.zeros((columns + 2 * reach, rows + 2 * reach, colours))
     np.add.at(flux, (pattern.columns + reach, pattern.rows + reach), flux_lm)
     near = np.stack(
-        [flux[reach - dx : reach - dx + columns, reach - dy : reach - dy + rows] for dx, dy in _offsets(reach)]
+        [flux[reach - dx : reach - dx + columns, reach - dy : reach - dy + rows] for dx, dy in _offsets(box, reach)]
     )
     light = near.reshape(len(near), -1).T @ shares
     return np.moveaxis(light.reshape(columns, rows, colours, -1), 3, 2)
@@ -241,10 +246,11 @@ def _direct_on_patches(
     for pattern in patterns:
         pause()
         fluxes = exchange.arrived(
-            (pattern.key, split), functools.partial(_on_patches, box, pattern, (places, facing), reach, weight)
+            (pattern.key, _met(box, reach), split),
+            functools.partial(_on_patches, box, pattern, (places, facing), reach, weight),
         )
         landed = np.zeros(len(pattern.columns))
-        for (dx, dy), flux in zip(_offsets(reach), fluxes, strict=True):
+        for (dx, dy), flux in zip(_offsets(box, reach), fluxes, strict=True):
             columns, rows = pattern.columns + dx, pattern.rows + dy
             inside = (columns >= 0) & (columns < box.columns) & (rows >= 0) & (rows < box.rows)
             landed[inside] += rims[columns[inside], rows[inside]] @ flux

@@ -131,8 +131,9 @@ def exchange_of(box: BaffledBox, fineness: float, pause: Pause = carry_on) -> Ce
     knots = next(count for most, count in _KNOTS if cells <= most)
     alone = replace(box, columns=1, rows=1, reflectances=replace(box.reflectances, back=0.0, wall=0.0, lid=0.0))
     packed = cells <= _FEW_CELLS
+    reaches = reach, min(reach, box.columns - 1), min(reach, box.rows - 1)
     return _KEPT.get(
-        (alone, reach, detail, knots, packed), lambda: _exchange(alone, reach, detail, knots, pause, packed=packed)
+        (alone, reaches, detail, knots, packed), lambda: _exchange(alone, reaches, detail, knots, pause, packed=packed)
     )
 
 
@@ -151,8 +152,16 @@ _KEPT: Kept[CellExchange] = Kept(_MOST_BYTES, _bytes)
 
 
 def _exchange(
-    box: BaffledBox, reach: int, detail: tuple[int, ...], knot_count: int, pause: Pause, *, packed: bool
+    box: BaffledBox,
+    reaches: tuple[int, int, int],
+    detail: tuple[int, ...],
+    knot_count: int,
+    pause: Pause,
+    *,
+    packed: bool,
 ) -> CellExchange:
+    """The exchange of such cells; ``reaches`` are how far light gets at once, and how far there are cells along x and along y."""
+    reach, *met = reaches
     cell = _cell_mesh(box, detail)
     swaps = _mirrors(cell.mesh, box)
     areas: dict[Offset, Block] = {}
@@ -163,7 +172,7 @@ def _exchange(
         one = _exchange_areas(box, cell.mesh, looks, offset, _own_mirrors(offset, (*swaps, diagonal)), pause)
         return _packed(one) if packed and offset != (0, 0) else one
 
-    found = _over_offsets(reach, of, None if diagonal is None else lambda one: one[diagonal][:, diagonal])
+    found = _over_offsets(met, of, None if diagonal is None else lambda one: one[diagonal][:, diagonal])
     for (dx, dy), one in found.items():
         for across, up in itertools.product((False, True), repeat=2):
             order: IndexArray = np.arange(cell.mesh.count)
@@ -173,7 +182,7 @@ def _exchange(
     symmetric = {(dx, dy): (areas[dx, dy] + areas[-dx, -dy].T) / 2.0 for dx, dy in areas}
     knots = chebyshev_points(1.0, knot_count)
     gather: dict[Offset, Block] = {}
-    for offset, matrix in _gather(box, cell.mesh, (*swaps, diagonal), knots, reach).items():
+    for offset, matrix in _gather(box, cell.mesh, (*swaps, diagonal), knots, met).items():
         gather[offset] = _packed(matrix) if packed and offset != (0, 0) else matrix
     return CellExchange(cell, reach, symmetric, gather, knots, (swaps[0], swaps[1]))
 
@@ -185,15 +194,16 @@ def _packed(block: Matrix) -> Block:
 
 
 def _over_offsets(
-    reach: int, of: Callable[[Offset], AnyBlock], swapped: Callable[[AnyBlock], AnyBlock] | None
+    met: Sequence[int], of: Callable[[Offset], AnyBlock], swapped: Callable[[AnyBlock], AnyBlock] | None
 ) -> dict[Offset, AnyBlock]:
     """What there is between a cell and each to its right and above; of square cells half of it is the other half's image."""
-    offsets = list(itertools.product(range(reach + 1), repeat=2))
-    wanted = [(dx, dy) for dx, dy in offsets if swapped is None or dx >= dy]
+    along, up = met
+    offsets = list(itertools.product(range(along + 1), range(up + 1)))
+    wanted = offsets if swapped is None else list(dict.fromkeys((max(one), min(one)) for one in offsets))
     found = dict(zip(wanted, in_threads(of, wanted), strict=True))
     if swapped is not None:
-        found |= {(dy, dx): swapped(one) for (dx, dy), one in found.items() if dx > dy}
-    return found
+        found |= {(dx, dy): swapped(found[dy, dx]) for dx, dy in offsets if dx < dy}
+    return {offset: found[offset] for offset in offsets}
 
 
 # -- patches -------------------------------------------------------------------------------------------------------------
@@ -343,7 +353,7 @@ def _gather(
     mesh: Mesh,
     swaps: Swaps,
     knots: FloatArray,
-    reach: int,
+    met: Sequence[int],
 ) -> dict[Offset, Matrix]:
     """Factors from the knots of a lid to the patches of every cell around; s runs along x, t down along y."""
     lid = next(one.tile for one in mesh.tiles if one.tile.role == "lid")
@@ -360,7 +370,7 @@ def _gather(
     def swapped(one: Matrix) -> Matrix:  # t runs against y: with x and y exchanged, s becomes 1 - t and t becomes 1 - s
         return np.asarray(one.transpose(1, 0, 2)[::-1, ::-1][:, :, diagonal])
 
-    for (dx, dy), one in _over_offsets(reach, of, None if diagonal is None else swapped).items():
+    for (dx, dy), one in _over_offsets(met, of, None if diagonal is None else swapped).items():
         for across, up in itertools.product((False, True), repeat=2):
             turned = one[::-1][:, :, swaps[0]] if across else one
             turned = turned[:, ::-1][:, :, swaps[1]] if up else turned
