@@ -273,7 +273,7 @@ def test_where_nothing_is_printed_that_is_said(
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "x.3mf"), ""))
     window.actions_by_key["export_printed"].trigger()
     qtbot.waitUntil(lambda: bool(told), timeout=120_000)
-    assert "nothing was written" in told[0]
+    assert "Nothing was written" in told[0]
     assert not (tmp_path / "x.3mf").exists()
 
 
