@@ -70,7 +70,7 @@ def builds() -> Iterator[tuple[str, Design]]:
 
 
 def main() -> None:
-    """Print a line for each: everything of an evaluation with its findings, nothing of it known before."""
+    """Print a line for each: everything of an evaluation with its findings, with nothing kept from before."""
     catalogue = load_catalogue()
     evaluate(crowd(100), catalogue, WHILE_DRAGGING)  # the modules are loaded
     for name, design in builds():

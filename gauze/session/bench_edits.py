@@ -148,7 +148,7 @@ def without_lesson(design: Design, key: str) -> Design:
 
 
 def fitted_strip(design: Design, catalogue: Catalogue, fitted: Sequence[Fitted]) -> StripLabel | None:
-    """Return the first strip of a design as readings say that it is, for the shelf; None where they told nothing of it.
+    """Return the first strip of a design as readings say that it is, for the shelf; None where no reading says anything about it.
 
     Its lumens are only known of strip of one colour.
     """
@@ -171,7 +171,7 @@ def fitted_strip(design: Design, catalogue: Catalogue, fitted: Sequence[Fitted])
 
 
 def fitted_sheet(design: Design, catalogue: Catalogue, fitted: Sequence[Fitted]) -> OwnDiffuser | None:
-    """Return the innermost sheet as readings say that it is; None where they told nothing of it."""
+    """Return the innermost sheet as readings say that it is; None where no reading says anything about it."""
     one = next((one for one in fitted if one.name == "transmittance" and one.learned >= LEARNED), None)
     if one is None or not design.build.layers or not isinstance(design.build.layers[0], str):
         return None

@@ -90,7 +90,7 @@ class SimulatedController:
 
 
 def serve(controller: SimulatedController, port: int, seconds: float | None) -> Iterator[Seen]:
-    """Listen on this machine alone, and tell each second what has come; until so many seconds are over, or for ever.
+    """Listen on this machine alone, and tell each second what has come; until so many seconds have passed, or without end.
 
     Raises
     ------

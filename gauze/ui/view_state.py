@@ -1,4 +1,4 @@
-"""How the face is looked at in this sitting; nothing of it belongs to the design."""
+"""How the face is looked at in this sitting; none of this belongs to the design."""
 
 from dataclasses import dataclass
 

@@ -66,7 +66,7 @@ class _NodeNames(Sequence[str]):
 
 
 class Growing:
-    """Adds to a circuit; numbers of nodes and resistors are handed out in turn."""
+    """Adds to a circuit; numbers of nodes and resistors are given out one after the other."""
 
     def __init__(self) -> None:
         self.nodes = 0

@@ -18,7 +18,7 @@ from gauze.core.parts import Joint
 from gauze.core.parts.flux import FluxFactors
 
 _LAST: dict[tuple[int, int, int], FloatArray] = {}  # volts of the circuit that was solved last, by its size
-_EXACT = 4  # decimals of a flux factor: finer than anyone sees, and the light need not be computed again for it
+_EXACT = 4  # decimals of a flux factor: finer than anyone sees, and the light is not computed again for it
 
 
 @dataclass(frozen=True)
@@ -140,7 +140,7 @@ def most_label_a(pieces: Sequence[Piece]) -> float:
 
 
 def cap_share(pieces: Sequence[Piece], wiring: Wiring) -> float:
-    """To what share of the levels that are set the pixels' controller dims everything, to keep to its cap; 1 where it need not.
+    """To what share of the levels that are set the pixels' controller dims everything, to keep to its cap; 1 within it.
 
     It adds up what the levels come to by the label, all pixels together, as controllers do (common practice, no source).
     """

@@ -39,7 +39,7 @@ class Spread:
 
 
 def brightness_spread(evaluation: Evaluation) -> Spread | None:
-    """Return the spread of everything that grows as the flux does; None where nothing of it is a catalogue value.
+    """Return the spread of everything that grows as the flux does; None where no part of it is a catalogue value.
 
     Strips of one kind are off together, by their share of the flux; kinds and sheets are independent of each other.
     """

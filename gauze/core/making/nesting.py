@@ -2,7 +2,7 @@
 
 Each outline, the largest first, goes to the lowest and then leftmost place where it meets none of those that lie there already,
 in the way to lie that reaches least far up (bottom-left filling; E. K. Burke et al., 2006, from memory). Places are looked for
-on a raster: a cell that an outline or its gap touches is taken as full, so that no two ever overlap; up to two cells are given
+on a raster: a cell that an outline or its gap touches is taken as full, so that no two can overlap; up to two cells are given
 away at every edge.
 """
 

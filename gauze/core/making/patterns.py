@@ -148,7 +148,7 @@ def _least(
 def _dived(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, float] | None) -> _Plan | None:
     """A good plan: what the programme takes in whole is taken, else its largest part as one bar, and the rest is asked again.
 
-    ``None`` where what is left of the budget does not do.
+    ``None`` where what is left of the budget is not enough.
     """
     counts, left = problem.counts.astype(int), [roll.quantity for roll in problem.rolls]
     taken: dict[tuple[int, tuple[int, ...]], int] = {}
@@ -270,7 +270,7 @@ def _priced_out(problem: _Problem, cost: FloatArray, budget: tuple[FloatArray, f
                 new = True
         if not new:
             return prices
-    return prices  # a bound all the same, of these patterns: the plan is then told as not proven
+    return prices  # still a bound, for these patterns: the plan is then told as not proven
 
 
 def _add_all_below(problem: _Problem, cost: FloatArray, prices: _Prices, room: float) -> bool:

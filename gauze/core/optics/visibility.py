@@ -78,7 +78,7 @@ def angular_area_deg2(width_mm: float, height_mm: float, distance_mm: FloatArray
 class DotVisibility:
     """How far the ripples of a face can be seen.
 
-    ``vanish_distance_mm`` is the distance beyond which no ripple is visible, 0 when none ever is;
+    ``vanish_distance_mm`` is the distance beyond which no ripple is visible, 0 when none is visible at all;
     ``worst`` is the ripple that stays visible longest. With a ``camera_limit`` a camera looks: no model of the
     eye, but a plain limit of the modulation, whatever the distance.
     """

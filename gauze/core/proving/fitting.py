@@ -191,7 +191,7 @@ def slopes_of(
 
 
 def _told(values: Mapping[str, float], parameters: Sequence[Parameter]) -> dict[str, float]:
-    """Values that differ from their priors: the others need not be computed again."""
+    """Values that differ from their priors: the others are not computed again."""
     return {one.name: values[one.name] for one in parameters if values[one.name] != one.prior}
 
 

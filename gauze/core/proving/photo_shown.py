@@ -31,7 +31,7 @@ Pixels = NDArray[np.uint8]
 class PhotoShown:
     """What the window of a photograph shows.
 
-    ``picture`` (rows, columns, 3) is the whole of it, made smaller by ``scale``. ``photographed`` and ``predicted`` are the face
+    ``picture`` (rows, columns, 3) is the whole picture, reduced by ``scale``. ``photographed`` and ``predicted`` are the face
     on one scale of relative luminance, each over its own mean, the upper row first; None where nothing was measured.
     ``predicted_by`` are the prediction's figures, ``readings`` what the picture gives to a fit, ``exposed`` says how it was
     exposed.

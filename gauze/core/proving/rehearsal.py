@@ -1,6 +1,6 @@
 """Practice on simulated meters: a hidden build with its own tolerances and a hidden fault, a course of cases, and a score.
 
-Nothing of it is kept with a design: readings of a rehearsal are of a type of their own, and no log takes them.
+None of it is kept with a design: readings of a rehearsal are of a type of their own, and no log takes them.
 """
 
 import math

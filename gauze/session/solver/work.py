@@ -209,6 +209,10 @@ class Progress:
     share: float
 
 
+def _judged(evaluation: Evaluation) -> LightResult:
+    return LightResult(evaluation, tuple(find(evaluation)))
+
+
 def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult:
     # a coarse light is asked for to have a picture soon: where the exact one is known it is there at once
     detail = AT_REST if is_kept(request.design, catalogue) else request.detail
@@ -217,12 +221,12 @@ def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: 
     evaluation = evaluate(request.design, catalogue, detail, cancelled)
     if detail == AT_REST:
         _IN_HAND[0] = time.monotonic(), evaluation
-    return LightResult(evaluation, tuple(find(evaluation)))
+    return _judged(evaluation)
 
 
 def _light_other(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult:
     evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
-    return LightResult(evaluation, tuple(find(evaluation)))
+    return _judged(evaluation)
 
 
 def _light_in_hand(request: LightRequest, catalogue: Catalogue, cancelled: Cancelled) -> LightResult:
@@ -238,7 +242,7 @@ def _light_in_hand(request: LightRequest, catalogue: Catalogue, cancelled: Cance
         evaluation = evaluate(request.design, catalogue, request.detail, cancelled, figures=known[1])
         return LightResult(evaluation, (), picture_only=True)
     evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
-    result = LightResult(evaluation, tuple(find(evaluation)))
+    result = _judged(evaluation)
     _IN_HAND[request.hand] = time.monotonic(), evaluation
     return result
 

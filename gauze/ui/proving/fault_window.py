@@ -203,7 +203,7 @@ class FaultWindow(QDialog):
         self.score.setText("")
         self.problem.setText("")
         if case is not None:
-            words = tr("PRACTICE on simulated meters. Nothing of it is kept with your design. {story}")
+            words = tr("PRACTICE on simulated meters. None of this is kept with your design. {story}")
             self.banner.setText(words.format(story=spoken(case.story, self._bench.unit)))
         self._fill_pieces()
         if case is None:

@@ -54,7 +54,7 @@ def test_light_on_a_tube_is_the_same_by_its_mirrors(lopsided: bool, monkeypatch:
 
     def counted(points: np.ndarray, *rest: object, **more: object) -> object:
         asked.append(len(points))
-        return illuminance(points, *rest, **more)  # type: ignore[arg-type]
+        return illuminance(points, *rest, **more)  # type: ignore[arg-type]  # passed on as they came
 
     monkeypatch.setattr(mirrored, "illuminance", counted)
     found, _ = mirrored.illuminance_on(lid, s, t, lamps, None)
@@ -77,7 +77,7 @@ def test_near_and_far_light_of_a_long_line_is_split_where_it_spares_most(monkeyp
 
     def noted(points: object, normals: object, emitters: object, clearance_mm: float, *rest: object) -> object:
         split_mm.append(clearance_mm)
-        return near(points, normals, emitters, clearance_mm, *rest)  # type: ignore[arg-type]
+        return near(points, normals, emitters, clearance_mm, *rest)  # type: ignore[arg-type]  # passed on as they came
 
     monkeypatch.setattr(crowd, "_near", noted)
     found, _ = on_tile(lid, s, t, lamps, 6.0, None)

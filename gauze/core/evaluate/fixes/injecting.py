@@ -47,7 +47,7 @@ def _with(wiring: Wiring, feeds: Iterable[Injection]) -> Wiring:
 
 
 def _one_by_one(wired: Wired) -> tuple[Injection, ...] | None:
-    """More feeds, each where it is dimmest, less those that are not needed after all; None where that does not do."""
+    """More feeds, each where it is dimmest, less those that are not needed after all; None where that is not enough."""
     before, wiring = wired.wiring.injections, wired.wiring
     while wired.share(wiring) < GOOD_SHARE:
         power = wired.power(wiring)

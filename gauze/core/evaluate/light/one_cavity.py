@@ -69,7 +69,7 @@ def view_of(face: CavityFace, cavity: CavityLayout, seen: BoolArray | None = Non
 def light_one_cavity(
     cavity: CavityLayout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause
 ) -> CavityFace:
-    """Light one cavity behind its sheet; the same object while nothing of it changes.
+    """Light one cavity behind its sheet; the same object as long as it does not change.
 
     Where only the whole is brighter or dimmer than what is kept, that is scaled: light adds.
 

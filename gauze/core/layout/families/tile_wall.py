@@ -90,7 +90,7 @@ def _plan(
     chain: Chain,
     by_sides: tuple[tuple[int, tuple[StripPiece, ...]], ...],
 ) -> tuple[Outline, ...]:
-    """The wall from the front: tiles with their numbers, strips, links; kept as long as nothing of it changes."""
+    """The wall from the front: tiles with their numbers, strips, links; kept as long as it does not change."""
     number = {tile: str(place + 1) for place, tile in enumerate(chain.order)}
     bodies, inner = (polygons_mm(tiles, side_mm, grown) for grown in (0.0, -wall_mm))
     plan = [Outline("body", corners) for corners in bodies]

@@ -13,7 +13,7 @@ from gauze.core.optics.cavity.kept import Kept
 
 _CLOSED, _COARSELY_CLOSED = 1e-5, 1e-3  # change of the factors of closure up to which they are taken for found
 _MOST_MET = 4  # balances kept to begin the next from
-_RIM_REACHES, _RIM_CELLS = 3, 6  # from the rim, beyond which nothing of it is felt: so many reaches, and so many cells
+_RIM_REACHES, _RIM_CELLS = 3, 6  # distance from the rim beyond which it has no effect, in reaches and in cells
 _MIRRORED = 1e-6  # of the brightest patch, by which light may differ from its mirror image and still be taken for it
 
 
@@ -107,7 +107,7 @@ class CellBalance:
         return Fold(self.box.columns, self.box.rows, mirrored, self.exchange.images)
 
     def _fold_of(self, values: FloatArray) -> Fold:
-        """What of values of all patches, (columns, rows, patches), need not be held: they are mirror images of others."""
+        """Which side of the mirrors to hold of values of all patches, (columns, rows, patches): the rest are mirror images."""
         within = _MIRRORED * float(np.abs(values).max(initial=0.0))
         across, up = self.exchange.images
         return self._fold(

@@ -39,8 +39,8 @@ class Fold:
     @functools.cached_property
     def held(self) -> tuple[int, int]:
         """How many columns and rows are held; one in the middle is."""
-        counts = (self.columns, self.rows)
-        return tuple((count + 1) // 2 if mirror else count for count, mirror in zip(counts, self.mirrored, strict=True))  # type: ignore[return-value]  # two of them
+        across, up = self.mirrored
+        return (self.columns + 1) // 2 if across else self.columns, (self.rows + 1) // 2 if up else self.rows
 
     @functools.cached_property
     def times(self) -> FloatArray:

@@ -47,7 +47,7 @@ _SPLIT_FROM = 40_000_000  # pairs of places and emitters from which near and far
 
 
 def gathered(emitters: Emitters, clearance_mm: FloatArray, width_mm: float, apart: float = 1.6) -> Emitters:
-    """Gather emitters in cells of a width, save those that have a surface nearer than ``apart`` times that width.
+    """Gather emitters in cells of a width, except those that have a surface nearer than ``apart`` times that width.
 
     Parameters
     ----------
@@ -190,7 +190,7 @@ def on_tile(
 
     Near light is summed emitter by emitter. Far light, which cannot vary within less than its distance, is summed on
     a grid and interpolated. ``clearance_mm`` is how near emitters come to the tile; where few of them are near to a place,
-    more of them are taken for near than need be, so that the grid can be a coarse one.
+    more of them count as near than is necessary, so that the grid can be a coarse one.
     """
     sharp = bool(emitters.tables) and emitters.count <= _MOST_MEASURED  # a cut-off may be narrower than its distance
     if sharp or len(s) * emitters.count < _SPLIT_FROM:

@@ -108,7 +108,7 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Matrix:
     found = balanced(sharpened, mesh.areas_mm2, symmetry)
     if found is None:
         found = balanced(total, mesh.areas_mm2, symmetry)
-    assert found is not None  # nothing of it is below zero
+    assert found is not None  # no entry is below zero
     return found
 
 
@@ -157,7 +157,7 @@ def _quarter_points(mesh: Mesh) -> Iterator[tuple[FloatArray, FloatArray, FloatA
 
 
 def balanced(symmetric: Matrix, areas_mm2: FloatArray, symmetry: Symmetry | None = None) -> Matrix | None:
-    """Scale from both sides until the rows sum to the areas; None where a row comes to nothing or less.
+    """Scale from both sides until the rows sum to the areas; None where the sum of a row is zero or negative.
 
     Under a ``symmetry`` of the matrix the rows of images sum to the same: one of them is looked at.
     """

@@ -103,7 +103,7 @@ _ALIKE = 1e-9  # of a width: patches that differ by no more are equally wide
 def mesh_of(pieces: Pieces, budget: int, widest_mm: float) -> Mesh:
     """Cut every piece into patches, about ``budget`` in all, of much the same width.
 
-    Patches narrow towards the edges of their piece, as far as those in its middle need not be wider than ``widest_mm`` for it.
+    Patches narrow towards the edges of their piece, while those in its middle stay within ``widest_mm``.
     """
     nodes = []
     lengths = np.array([tile.lengths_mm for tile in pieces.tiles])

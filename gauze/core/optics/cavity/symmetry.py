@@ -39,7 +39,7 @@ class Symmetry:
 def mirror_images(places: FloatArray, normals: FloatArray, middle: FloatArray, axis: int) -> IndexArray | None:
     """Return for every place the number of its image in the plane through ``middle`` across an axis; None where one has none.
 
-    Places and images are put in one order, that of a sum of their coordinates with fixed weights, and compared in turn.
+    Places and images are put in one order, that of a sum of their coordinates with fixed weights, and compared one by one.
     """
     size = max(float(np.ptp(places, axis=0).max()), 1e-12)
     here = np.concatenate([(places - middle) / size, normals], axis=1)
