@@ -45,7 +45,7 @@ def evaluate(
     ``factors`` are how much of its label's light each segment gives, where that is not to be what its wiring makes of it. What a
     change does not concern is not computed again: not the light when only the purpose, the name or a reading changed.
     Where only a picture is wanted ``figures`` of a design nearly alike stand in for all that the picture does not show, if it has
-    the same pieces: circuit, warmth, target, ripples.
+    the same pieces, wired alike in the same surroundings: circuit, warmth, target, ripples.
 
     Raises
     ------
@@ -55,7 +55,7 @@ def evaluate(
         When ``cancelled()`` says so between two steps.
     """
     laid = lay_out(design, catalogue)
-    if figures is not None and not _has_pieces_of(laid, figures.layout):
+    if figures is not None and not _is_fed_as(design, laid, figures):
         figures = None
     network = network_for(design, laid, catalogue) if figures is None else figures.network
     warmth = warmth_for(design, laid, network) if figures is None else figures.warmth
@@ -77,9 +77,11 @@ def evaluate(
     )
 
 
-def _has_pieces_of(laid: Layout, other: Layout) -> bool:
-    """Whether a layout has the pieces of another, as long as there."""
-    return [(one.id, one.emitters) for one in laid.pieces] == [(one.id, one.emitters) for one in other.pieces]
+def _is_fed_as(design: Design, laid: Layout, other: Evaluation) -> bool:
+    """Whether a design has the pieces of another, as long as there, wired alike, and stands where that does."""
+    if (design.wiring, design.surroundings) != (other.design.wiring, other.design.surroundings):
+        return False
+    return [(one.id, one.emitters) for one in laid.pieces] == [(one.id, one.emitters) for one in other.layout.pieces]
 
 
 def _lies_as(layout: Layout, known: FaceLight) -> bool:

@@ -7,9 +7,10 @@ import msgspec
 import numpy as np
 import pytest
 
-from gauze.core.design import Design
+from gauze.core.design import Design, StripChoice
 from gauze.core.design.pixel_display import Show
 from gauze.core.design.tile_wall import Tile
+from gauze.core.design.wiring import Wiring
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, GroupFaceLight, evaluate
 from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.evaluate.light.one_cavity import forget_faces
@@ -244,3 +245,15 @@ def test_a_display_between_partitions_shows_its_own_text_with_the_figures_of_ano
         found = evaluate(other, CATALOGUE, detail, figures=known)
         assert found.light is not known.light
         assert found.xyz.shape[1:] == (len(found.y_mm), len(found.x_mm))
+
+
+def test_a_feed_that_is_dragged_has_a_circuit_and_a_light_of_its_own() -> None:
+    """What the hand moves is the wiring itself: the figures of another circuit do not stand in for it."""
+    what = family(tube(length_mm=2000.0, strips=(StripChoice(strip="5v-rgb-pixel-60"),)))
+    near, far = (
+        msgspec.structs.replace(what, wiring=Wiring(wire_mm2=wire_mm2, lead_mm=3000.0)) for wire_mm2 in (2.5, 0.25)
+    )
+    known = evaluate(near, CATALOGUE, WHILE_DRAGGING)
+    found = evaluate(far, CATALOGUE, WHILE_DRAGGING, figures=known)
+    assert found.network is not known.network
+    assert found.light.output.emitted_lm < 0.97 * known.light.output.emitted_lm
