@@ -191,14 +191,18 @@ def build(shape: Scene, back: float, walls: float, lid: float) -> tuple[Body, Ch
 
 
 def add_partitions(body: Body, shape: Scene, walls: float) -> None:
-    """Partitions as bars on every line, whole thickness; at the rim half of each stands outside of the box, where no light is."""
+    """Partitions as bars on every line, whole thickness; at the rim half of each stands outside of the box, where no light is.
+
+    None stands there where the shape says so.
+    """
     px, py, t = shape["pitch_x_mm"], shape["pitch_y_mm"], shape["partition_mm"]
     z0 = shape.get("gap_below_mm", 0.0)
     z1 = min(z0 + shape["partition_height_mm"], shape["depth_mm"])
     width, height = shape["columns"] * px, shape["rows"] * py
-    for i in range(shape["columns"] + 1):
+    first = 0 if shape.get("rim_partition", True) else 1
+    for i in range(first, shape["columns"] + 1 - first):
         bar(body, (i * px - t / 2, i * px + t / 2), (0.0, height), (z0, z1), walls)
-    for j in range(shape["rows"] + 1):
+    for j in range(first, shape["rows"] + 1 - first):
         bar(body, (0.0, width), (j * py - t / 2, j * py + t / 2), (z0, z1), walls)
 
 

@@ -189,6 +189,22 @@ CASES: dict[str, tuple[CavityShape, list[Any], tuple[float, float], tuple[int, i
         BRIGHT,
         (18, 18),
     ),
+    "baffled_bare_rim": (
+        BaffledShape(
+            columns=3,
+            rows=2,
+            pitch_x_mm=20.0,
+            pitch_y_mm=24.0,
+            depth_mm=18.0,
+            partition_mm=3.0,
+            partition_height_mm=12.0,
+            gap_below_mm=2.0,
+            rim_partition=False,
+        ),
+        [(9.0, 11.0, 1.0), (30.0, 36.0, 1.0), (59.2, 12.0, 1.0)],
+        (0.8, 0.8),
+        (24, 24),
+    ),
     "tube_slit": (
         TubeShape(length_mm=250.0, diameter_mm=40.0, lit_deg=70.0),
         [((i + 0.5) * 25.0, side * 18.0, 20.0, 0.0, -side, 0.0) for side in (-1.0, 1.0) for i in range(10)],

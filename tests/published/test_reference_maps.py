@@ -37,6 +37,7 @@ CASES = {
     "baffled_thick_oblong": 0.01,
     "baffled_low": 0.01,
     "baffled_packages": 0.01,
+    "baffled_bare_rim": 0.01,
     "channel_packages": 0.005,
     "tube_slit": 0.005,
     "box_edge_lit": 0.005,

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from gauze.core.design import Design, StripPanel
+from gauze.core.design.cavity import BaffledShape
 from gauze.core.evaluate import CavityFaceLight, Evaluation
 from gauze.ui.canvas.hand.inline_editor import Bubble
 from gauze.ui.main_window import MainWindow
@@ -164,6 +165,21 @@ def test_counts_and_sections_are_chosen(open_window: Open, qtbot: QtBot) -> None
     assert window.bench.design.loose.cavity.sides == 6
     type_into(qtbot, field(window, "Sides (0: round)"), "5.5")
     assert window.bench.design.loose.cavity.sides == 6
+
+
+def test_the_rim_of_a_box_with_partitions_is_chosen(open_window: Open) -> None:
+    cells = BaffledShape(
+        columns=2, rows=2, pitch_x_mm=30.0, pitch_y_mm=30.0, depth_mm=20.0, partition_mm=1.0, partition_height_mm=15.0
+    )
+    window = open_window(loose_design(cells, emitter(15.0, 15.0)), lit=False)
+    window.go_to("lay")
+    rim = next(b for b in window.places.panel(CavityPanel).findChildren(QComboBox) if "rim" in b.accessibleName())
+    assert rim.currentData() is True
+    rim.activated.emit(rim.findData(False))
+    assert window.bench.design.loose.cavity.rim_partition is False
+    assert rim.currentData() is False
+    window.bench.document.undo()
+    assert rim.currentData() is True
 
 
 def test_what_only_panels_have_is_not_offered(open_window: Open) -> None:

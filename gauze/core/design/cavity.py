@@ -188,7 +188,11 @@ class CornerShape(Shape, frozen=True, kw_only=True, tag="open_corner"):
 
 
 class BaffledShape(Shape, frozen=True, kw_only=True, tag="baffled"):
-    """Box divided into cells by a grid of partitions, ``gap_below_mm`` over the back, ending below the lid or touching it."""
+    """Box divided into cells by a grid of partitions, ``gap_below_mm`` over the back, ending below the lid or touching it.
+
+    Half a partition runs along the rim, unless ``rim_partition`` is false: the wall is bare then, and cells there larger by that
+    half.
+    """
 
     columns: CellCount
     rows: CellCount
@@ -198,6 +202,7 @@ class BaffledShape(Shape, frozen=True, kw_only=True, tag="baffled"):
     partition_mm: Annotated[float, msgspec.Meta(ge=0, le=100)]
     partition_height_mm: Depth
     gap_below_mm: Share = 0.0
+    rim_partition: bool = True
 
 
 CavityShape = (

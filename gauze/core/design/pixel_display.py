@@ -25,11 +25,15 @@ PixelCount = Annotated[int, msgspec.Meta(ge=1, le=128)]
 
 
 class Baffle(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
-    """Partitions on the lines between pixels, ``gap_below_mm`` over the back: the notch that lets the strip pass."""
+    """Partitions on the lines between pixels, ``gap_below_mm`` over the back: the notch that lets the strip pass.
+
+    Half of one runs along the rim, unless ``rim_partition`` is false: the pixels there reach to the bare wall.
+    """
 
     wall_mm: Annotated[float, msgspec.Meta(ge=0, le=50)]
     height_mm: Depth
     gap_below_mm: Share = 0.0
+    rim_partition: bool = True
 
 
 class Show(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):

@@ -91,7 +91,8 @@ def _lies_as(layout: Layout, known: FaceLight) -> bool:
     here, there = layout.cavity.shape, known.layout.shape
     if not isinstance(here, BaffledShape) or not isinstance(there, BaffledShape):
         return False
-    return all(getattr(here, size) == getattr(there, size) for size in ("columns", "rows", "pitch_x_mm", "pitch_y_mm"))
+    alike = ("columns", "rows", "pitch_x_mm", "pitch_y_mm", "rim_partition")
+    return all(getattr(here, name) == getattr(there, name) for name in alike)
 
 
 def is_kept(design: Design, catalogue: Catalogue) -> bool:

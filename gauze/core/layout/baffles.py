@@ -16,9 +16,10 @@ GRAZE_MM = 1e-4  # what a line of sight may graze
 class BaffledBox:
     """Cells of one pitch, corner of the first at the origin.
 
-    Partitions of ``partition_mm`` stand on the lines between cells, from ``low_mm`` to ``high_mm`` over the back; half of one
+    Partitions of ``partition_mm`` stand on the lines between cells, from ``low_mm`` to ``high_mm`` over the back. Half of one
     runs along the rim, so that all cells are alike: where partitions leave a gap, a ledge of half their thickness is left there,
-    and the wall goes on above and below it.
+    and the wall goes on above and below it. With an ``open_rim`` none does: cells there reach to the wall, and are larger by that
+    half.
     """
 
     columns: int
@@ -33,6 +34,7 @@ class BaffledBox:
     shape: str = "baffled"
     section_axis: str = "x"
     lit_from_inside: bool = False
+    open_rim: bool = False
 
     @classmethod
     def of(cls, shape: BaffledShape, reflectances: Reflectances) -> "BaffledBox":
@@ -47,6 +49,7 @@ class BaffledBox:
             shape.gap_below_mm,
             min(shape.gap_below_mm + shape.partition_height_mm, shape.depth_mm),
             reflectances,
+            open_rim=shape.partition_mm > THINNEST_MM and not shape.rim_partition,
         )
 
     @property
@@ -90,10 +93,15 @@ class BaffledBox:
         x, y, z = places.T
         walls = np.min([x, self.width_mm - x, y, self.height_mm - y, z, self.depth_mm - z], axis=0)
         half = self.partition_mm / 2
-        beside = np.min([self._from_line(x, self.pitch_x_mm), self._from_line(y, self.pitch_y_mm)], axis=0) - half
+        lines = ((x, self.pitch_x_mm, self.columns), (y, self.pitch_y_mm, self.rows))
+        beside = np.min([self._from_line(*line) for line in lines], axis=0) - half
         away = np.max([beside, self.low_mm - z, z - self.high_mm], axis=0)
         return np.asarray(np.minimum(walls, away))
 
-    @staticmethod
-    def _from_line(value: FloatArray, pitch: float) -> FloatArray:
-        return np.asarray(np.abs(value - pitch * np.round(value / pitch)))
+    def _from_line(self, value: FloatArray, pitch: float, cells: int) -> FloatArray:
+        """Distance from the nearest line on which a partition stands."""
+        if not self.open_rim:
+            return np.asarray(np.abs(value - pitch * np.round(value / pitch)))
+        if cells == 1:
+            return np.full(value.shape, np.inf)
+        return np.asarray(np.abs(value - pitch * np.clip(np.round(value / pitch), 1, cells - 1)))

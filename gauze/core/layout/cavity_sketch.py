@@ -80,29 +80,30 @@ def rectangle(left: float, low: float, width: float, height: float) -> FloatArra
     return np.array([[left, low], [left + width, low], [left + width, low + height], [left, low + height]])
 
 
+def partition_spans(cells: int, pitch_mm: float, thick_mm: float, *, at_rim: bool) -> list[tuple[float, float]]:
+    """From where partitions stand along a row of cells, and how thick each is: at the rim half of one."""
+    half = thick_mm / 2
+    inside = [(line * pitch_mm - half, thick_mm) for line in range(1, cells)]
+    return [(0.0, half), *inside, (cells * pitch_mm - half, half)] if at_rim else inside
+
+
 def _partitions_in_plan(cavity: Cavity | BaffledBox) -> list[Outline]:
     if not isinstance(cavity, BaffledBox):
         return []
-    half = cavity.partition_mm / 2
-    found = [
-        rectangle(column * cavity.pitch_x_mm - half, 0.0, cavity.partition_mm, cavity.height_mm)
-        for column in range(1, cavity.columns)
-    ]
-    found += [
-        rectangle(0.0, row * cavity.pitch_y_mm - half, cavity.width_mm, cavity.partition_mm)
-        for row in range(1, cavity.rows)
-    ]
+    at_rim, thick = not cavity.open_rim, cavity.partition_mm
+    along = partition_spans(cavity.columns, cavity.pitch_x_mm, thick, at_rim=at_rim)
+    up = partition_spans(cavity.rows, cavity.pitch_y_mm, thick, at_rim=at_rim)
+    found = [rectangle(start, 0.0, width, cavity.height_mm) for start, width in along]
+    found += [rectangle(0.0, start, cavity.width_mm, width) for start, width in up]
     return [Outline("partition", corners) for corners in found]
 
 
 def _partitions_in_cut(cavity: Cavity | BaffledBox) -> list[Outline]:
     if not isinstance(cavity, BaffledBox):
         return []
-    thick, tall = cavity.partition_mm, cavity.high_mm - cavity.low_mm
-    return [
-        Outline("partition", rectangle(column * cavity.pitch_x_mm - thick / 2, cavity.low_mm, thick, tall))
-        for column in range(cavity.columns + 1)
-    ]
+    spans = partition_spans(cavity.columns, cavity.pitch_x_mm, cavity.partition_mm, at_rim=not cavity.open_rim)
+    tall = cavity.high_mm - cavity.low_mm
+    return [Outline("partition", rectangle(start, cavity.low_mm, width, tall)) for start, width in spans]
 
 
 _DEPTH = say("Depth")

@@ -1,5 +1,8 @@
 """The place Lay of loose emitters: the cavity's shape and sizes, and what the emitters have in common."""
 
+from collections.abc import Mapping
+from typing import Any
+
 from PyQt6.QtWidgets import QComboBox, QLabel, QPushButton
 
 from gauze.core.design import LooseEmitters, with_build
@@ -45,7 +48,8 @@ _SIZES = {
 }
 _COUNTS = {"sides": "Sides (0: round)", "columns": "Columns", "rows": "Rows"}
 _SECTIONS = {"rectangle": "Rectangle", "v": "V", "u": "U", "half_round": "Half round"}
-TEXTS = tuple(text for table in (_SHAPES, _SIZES, _COUNTS, _SECTIONS) for text in table.values())
+_RIMS = {True: "half a partition", False: "the bare wall"}
+TEXTS = tuple(text for table in (_SHAPES, _SIZES, _COUNTS, _SECTIONS, _RIMS) for text in table.values())
 
 
 class CavityPanel(PlacePanel):
@@ -60,7 +64,7 @@ class CavityPanel(PlacePanel):
         self._shape.activated.connect(self._choose_shape)
         self.form.add(tr("Shape"), self._shape)
         self._fields: dict[str, QuantityField] = {}
-        self._section: QComboBox | None = None
+        self._chosen: dict[str, QComboBox] = {}
         self._shown: str | None = None
         self._about = QLabel()
         self._about.setObjectName("dim")
@@ -112,8 +116,8 @@ class CavityPanel(PlacePanel):
                 field.show_text(f"{value:g}°")
             else:
                 field.show_text(format_length(value, unit))
-        if self._section is not None:
-            self._section.setCurrentIndex(self._section.findData(getattr(build.cavity, "section", "")))
+        for name, box in self._chosen.items():
+            box.setCurrentIndex(box.findData(getattr(build.cavity, name)))
         self._level.show_level(build.level)
         self._size.show_text(format_length(build.emitter_size_mm, unit))
         flux = format_number(float(layout.cavity.flux_lm.sum()))
@@ -128,10 +132,12 @@ class CavityPanel(PlacePanel):
     def _make_fields(self, build: LooseEmitters) -> None:
         """Rows for the sizes of this shape; the rows below move down with them."""
         self.form.clear_below(1)
-        self._fields, self._section = {}, None
+        self._fields, self._chosen = {}, {}
         for name in build.cavity.__struct_fields__:
             if name == "section":
-                self._section = self._make_section()
+                self._make_choice(name, tr("Section"), tr("Section of the channel"), _SECTIONS)
+            elif name == "rim_partition":
+                self._make_choice(name, tr("Along the rim"), tr("What stands along the rim"), _RIMS)
             elif name in _SIZES or name in _COUNTS or name == "lit_deg":
                 self._fields[name] = self._make_field(name)
             elif name == "corners_mm":
@@ -146,14 +152,14 @@ class CavityPanel(PlacePanel):
     def _corners(build: LooseEmitters) -> int:
         return len(getattr(build.cavity, "corners_mm", ()))
 
-    def _make_section(self) -> QComboBox:
+    def _make_choice(self, name: str, label: str, spoken: str, options: Mapping[Any, str]) -> None:
         box = ChoiceBox()
-        box.setAccessibleName(tr("Section of the channel"))
-        for key, name in _SECTIONS.items():
-            box.addItem(tr(name), key)
-        box.activated.connect(lambda index: self._take("section", box.itemData(index)))
-        self.form.add(tr("Section"), box)
-        return box
+        box.setAccessibleName(spoken)
+        for value, words in options.items():
+            box.addItem(tr(words), value)
+        box.activated.connect(lambda index: self._take(name, box.itemData(index)))
+        self.form.add(label, box)
+        self._chosen[name] = box
 
     def _make_field(self, name: str) -> QuantityField:
         label = tr({**_SIZES, **_COUNTS, "lit_deg": "Lit arc"}[name])

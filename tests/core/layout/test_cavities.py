@@ -226,3 +226,11 @@ def test_an_emitter_in_a_partition_is_refused():
     )
     with pytest.raises(DesignError, match="outside of the cavity"):
         lay_out_loose(loose(shape, emitter(20.2, 10.0)), CATALOGUE)
+
+
+def test_an_emitter_at_the_rim_stands_in_a_partition_or_at_the_bare_wall():
+    box = baffled(columns=2, rows=1, gap_below_mm=0.0, partition_height_mm=15.0, partition_mm=2.0)
+    bare = baffled(columns=2, rows=1, gap_below_mm=0.0, partition_height_mm=15.0, partition_mm=2.0, rim_partition=False)
+    places = np.array([[0.5, 10.0, 5.0], [20.2, 10.0, 5.0], [10.0, 0.5, 5.0]])
+    assert (box.clearance_mm(places) < 0).all()
+    assert bare.clearance_mm(places) == pytest.approx([0.5, -0.8, 0.5])

@@ -162,6 +162,27 @@ def test_the_notch_of_a_baffle_is_a_gap_below_it() -> None:
     assert box.depth_mm == pytest.approx(14.0 + 1.9)
 
 
+@pytest.mark.parametrize(
+    ("wall_mm", "rim_partition", "is_open"), [(1.2, True, False), (1.2, False, True), (0.0, False, False)]
+)
+def test_no_partition_along_the_rim_is_drawn_where_there_is_none(
+    wall_mm: float, rim_partition: bool, is_open: bool
+) -> None:
+    """Half of one else, inside of the body; one without thickness is none."""
+    layout = laid(cells(baffle=Baffle(wall_mm=wall_mm, height_mm=10.0, rim_partition=rim_partition)))
+    box = layout.cavity.surface
+    assert isinstance(box, BaffledBox)
+    assert box.open_rim == is_open
+    drawn = [outline.points_mm for outline in layout.sketch.cut if outline.role == "partition"]
+    columns = round(box.width_mm / box.pitch_x_mm)
+    assert len(drawn) == (columns + 1 if rim_partition else columns - 1)
+    assert min(points[:, 0].min() for points in drawn) >= 0.0
+    assert max(points[:, 0].max() for points in drawn) <= box.width_mm
+    assert sum(np.ptp(points[:, 0]) for points in drawn) == pytest.approx(
+        wall_mm * (columns if rim_partition else columns - 1)
+    )
+
+
 def test_pixels_of_three_leds_are_segments() -> None:
     build = strip_display(strips=(StripChoice(strip="12v-rgb-pixel-60"),), columns=4, rows=2)
     layout = laid(build)

@@ -90,6 +90,29 @@ def test_the_grid_has_the_volume_of_its_walls(
     assert grid.volume_mm3 == pytest.approx(tall * (whole - spans(columns, pitch_x) * spans(rows, pitch_y)), rel=1e-6)
 
 
+@given(st.integers(1, 6), st.integers(1, 6), st.floats(8, 30), st.floats(0.4, 2.0))
+def test_a_grid_without_a_rim_is_its_crossing_walls(columns: int, rows: int, pitch: float, wall: float) -> None:
+    """Where nothing crosses nothing holds it together: the partitions are cut from sheets then."""
+    shape = BaffledShape(
+        columns=columns,
+        rows=rows,
+        pitch_x_mm=pitch,
+        pitch_y_mm=pitch,
+        depth_mm=15.0,
+        partition_mm=wall,
+        partition_height_mm=10.0,
+        rim_partition=False,
+    )
+    grid = partition_grid(shape, Printing(bed_x_mm=2000.0, bed_y_mm=2000.0))
+    if min(columns, rows) == 1:
+        assert grid is None
+        return
+    assert grid is not None
+    wide, high = (count * pitch - 2 * PLAY_MM for count in (columns, rows))
+    plan_mm2 = (columns - 1) * wall * high + (rows - 1) * wall * wide - (columns - 1) * (rows - 1) * wall**2
+    assert grid.volume_mm3 == pytest.approx(10.0 * plan_mm2, rel=1e-6)
+
+
 def test_a_grid_over_a_gap_stands_on_feet() -> None:
     grid = printed(family(cells()))["partition-grid"].pieces[0]
     build = cells()

@@ -6,7 +6,7 @@ import numpy as np
 from gauze.core.design.build import Corner, ModuleChoice, PixelOrder
 from gauze.core.design.pixel_display import Baffle, PixelDisplay
 from gauze.core.design.strip_panel import StripChoice
-from gauze.core.layout.cavity_sketch import rectangle
+from gauze.core.layout.cavity_sketch import partition_spans, rectangle
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, Outline, Sketch, Together
 from gauze.core.materials import Catalogue
 from gauze.core.words import Text, say
@@ -33,11 +33,9 @@ def display_sketch(
     cut = [Outline("body", rectangle(0.0, 0.0, wide, inner))]
     if build.baffle is not None:
         plan += _partitions(build, build.baffle, pitch_mm, size_mm)
-        low, tall, thick = build.baffle.gap_below_mm, build.baffle.height_mm, build.baffle.wall_mm
-        cut += [
-            Outline("partition", rectangle(column * pitch_x - thick / 2, low, thick, tall))
-            for column in range(build.columns + 1)
-        ]
+        spans = partition_spans(build.columns, pitch_x, build.baffle.wall_mm, at_rim=build.baffle.rim_partition)
+        low, tall = build.baffle.gap_below_mm, build.baffle.height_mm
+        cut += [Outline("partition", rectangle(start, low, width, tall)) for start, width in spans]
     cut.append(Outline("lit", np.array([[0.0, inner], [wide, inner]]), closed=False))
     return Sketch(
         plan_mm=(0.0, 0.0, wide, high),
@@ -73,8 +71,10 @@ def _partitions(
     build: PixelDisplay, baffle: Baffle, pitch_mm: tuple[float, float], size_mm: tuple[float, float]
 ) -> list[Outline]:
     (pitch_x, pitch_y), (wide, high), thick = pitch_mm, size_mm, baffle.wall_mm
-    found = [rectangle(column * pitch_x - thick / 2, 0.0, thick, high) for column in range(1, build.columns)]
-    found += [rectangle(0.0, row * pitch_y - thick / 2, wide, thick) for row in range(1, build.rows)]
+    along = partition_spans(build.columns, pitch_x, thick, at_rim=baffle.rim_partition)
+    up = partition_spans(build.rows, pitch_y, thick, at_rim=baffle.rim_partition)
+    found = [rectangle(start, 0.0, width, high) for start, width in along]
+    found += [rectangle(0.0, start, wide, width) for start, width in up]
     return [Outline("partition", corners) for corners in found]
 
 
@@ -158,6 +158,7 @@ def _choices(build: PixelDisplay, catalogue: Catalogue, inner: float, pitch: flo
     if build.baffle is not None:
         found.append(Entry("build.baffle.wall_mm", say("Partition thickness"), build.baffle.wall_mm, "length"))
         found.append(Entry("build.baffle.gap_below_mm", say("Notch below"), build.baffle.gap_below_mm, "length"))
+        found.append(Choice("build.baffle.rim_partition", say("Along the rim"), build.baffle.rim_partition, _RIMS))
     found += [_made_of(build, catalogue), *_way_of_data(build, catalogue)]
     found.append(Choice("build.show.kind", say("Shows"), build.show.kind, _SHOWS if build.show.picture else _SHOWS[:3]))
     if build.show.kind in ("text", "clock"):
@@ -168,6 +169,7 @@ def _choices(build: PixelDisplay, catalogue: Catalogue, inner: float, pitch: flo
     return found
 
 
+_RIMS: tuple[tuple[object, Text], ...] = ((True, say("half a partition")), (False, say("the bare wall")))
 _CORNERS: tuple[tuple[Corner, Text], ...] = (
     ("lower_left", say("lower left")),
     ("lower_right", say("lower right")),

@@ -93,6 +93,7 @@ def lay_out_pixel_display(build: PixelDisplay, catalogue: Catalogue) -> DisplayL
             partition_mm=baffle.wall_mm,
             partition_height_mm=baffle.height_mm,
             gap_below_mm=baffle.gap_below_mm,
+            rim_partition=baffle.rim_partition,
         )
     else:
         shape = BoxShape(width_mm=wide, height_mm=high, depth_mm=inner)

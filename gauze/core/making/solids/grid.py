@@ -18,8 +18,13 @@ _FOOT_MM = 3.0  # side of the foot under a crossing
 
 
 def partition_grid(shape: BaffledShape, printing: Printing) -> Printed | None:
-    """Return the grid; None where it has no partitions inside, or these are thinner than a printer's line."""
-    if shape.partition_mm < LEAST_WALL_MM or shape.columns * shape.rows < 2:
+    """Return the grid; None where its partitions are thinner than a printer's line, or nothing joins them.
+
+    Half a partition along the rim does; without one those that cross each other do.
+    """
+    crossing = shape.rows > 1 and shape.columns > 1
+    joined_up = shape.columns * shape.rows > 1 if shape.rim_partition else crossing
+    if shape.partition_mm < LEAST_WALL_MM or not joined_up:
         return None
     wide, high = shape.columns * shape.pitch_x_mm, shape.rows * shape.pitch_y_mm
     low, tall = shape.gap_below_mm, shape.partition_height_mm
@@ -28,7 +33,7 @@ def partition_grid(shape: BaffledShape, printing: Printing) -> Printed | None:
     half = shape.partition_mm / 2.0
     rim = max(half, LEAST_WALL_MM)
     outside = area(rectangle(wide, high), -PLAY_MM)
-    walls = [outside - area(rectangle(wide, high), -PLAY_MM - rim)]
+    walls = [outside - area(rectangle(wide, high), -PLAY_MM - rim)] if shape.rim_partition else []
     walls += [area(rectangle(2.0 * half, high)).translate((float(x) - half, 0.0)) for x in columns]
     walls += [area(rectangle(wide, 2.0 * half)).translate((0.0, float(y) - half)) for y in rows]
     solids = [plate(united(walls) ^ outside, low, low + tall)]

@@ -10,8 +10,9 @@ import numpy as np
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
-from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.cell_balance import CellBalance, rim_masks
+from gauze.core.optics.cavity.cell_knots import pixel_variants
+from gauze.core.optics.cavity.cell_mesh import EVERYWHERE, HIGH, LEFT, LOW, RIGHT, rims_of, spans_of
 from gauze.core.optics.cavity.cell_sums import Cells, Offset
 from gauze.core.optics.cavity.cells import IN_MOTION, CellExchange, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
@@ -26,6 +27,9 @@ _SPLIT_IN_MOTION = 4
 _PLACES_IN_PIXEL = 2  # along each side, at rest
 _SAME_MM = 1e-6
 _LEAST_DISTANCE_MM = 1e-3
+Places = tuple[
+    FloatArray, FloatArray, FloatArray | None
+]  # of a cell, their normals, and the lines between which partitions stand
 
 
 @dataclass(frozen=True)
@@ -33,6 +37,7 @@ class Pattern(HoldsArrays):
     """Emitters that stand alike in their cells: one stands for all."""
 
     place_mm: FloatArray  # in its cell
+    opened: int  # the rims of its cell along which no partition stands for it
     axis: FloatArray
     power: float
     table: DistributionTable | None
@@ -45,7 +50,7 @@ class Pattern(HoldsArrays):
     def key(self) -> Hashable:
         """All that its light in the cells around depends on, but for these."""
         table = None if self.table is None else self.table.per_steradian.tobytes()
-        return self.place_mm.tobytes(), self.axis.tobytes(), self.power, table, self.size_mm
+        return self.place_mm.tobytes(), self.opened, self.axis.tobytes(), self.power, table, self.size_mm
 
     @functools.cached_property
     def lamp(self) -> LampArrays:
@@ -60,7 +65,8 @@ class Pattern(HoldsArrays):
 class BaffledLight:
     """Light on the lid of a baffled box; see :class:`gauze.core.optics.cavity.light.CavityLight` for what the figures mean.
 
-    ``bounced_at_knots`` has shape (columns, rows, knots, knots, k); ``places_in_pixel`` are so many along each side of a pixel.
+    ``bounced_at_knots`` has shape (columns, rows, knots along x, along y, k); ``places_in_pixel`` are so many along each side of
+    one.
     """
 
     box: BaffledBox
@@ -80,33 +86,32 @@ class BaffledLight:
         Each is the mean over a few places: partitions throw shadows narrower than a pixel.
         """
         box, reach, split = self.box, self.exchange.reach, self.places_in_pixel
-        count = pixels * split
-        share = (np.arange(count) + 0.5) / count
-        x, y = np.meshgrid(share * box.pitch_x_mm, share * box.pitch_y_mm)
-        points = np.stack([x.ravel(), y.ravel(), np.full(x.size, box.depth_mm)], axis=1)
-        facing = np.tile([0.0, 0.0, -1.0], (len(points), 1))
-        total = np.zeros((box.columns, box.rows, pixels**2, self.emitters.flux_lm.shape[1]))
+        variants = pixel_variants(box, pixels)
+        number = np.repeat(variants.base, split**2)
+        within = np.tile(np.arange(split**2), len(variants.base))
+        x, y = (
+            (pixel + (place + 0.5) / split) / pixels * pitch
+            for pixel, place, pitch in (
+                (number % pixels, within % split, box.pitch_x_mm),
+                (number // pixels, within // split, box.pitch_y_mm),
+            )
+        )
+        facing = np.tile([0.0, 0.0, -1.0], (len(x), 1))
+        spans = spans_of(box, np.repeat(variants.opened, split**2))
+        places = np.stack([x, y, np.full(len(x), box.depth_mm)], axis=1), facing, spans
+        total = np.zeros((box.columns, box.rows, len(variants.base), self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
             pause()
             shares = self.exchange.arrived(
                 (pattern.key, _met(box, reach), pixels, split, None if weights is None else weights.key),
-                functools.partial(_on_pixels, box, pattern, (points, facing), reach, weights, (pixels, split)),
+                functools.partial(_on_pixels, box, pattern, places, reach, weights, split),
             )
             total += _laid_out(box, pattern.flux_lm, pattern, shares, reach)
-        return total.reshape(box.columns, box.rows, pixels, pixels, -1)
+        return variants.laid_out(total).reshape(box.columns, box.rows, pixels, pixels, -1)
 
     def bounced(self, pixels: int) -> FloatArray:
         """Bounced illuminance at the same places."""
-        box = self.box
-        inset = 0.0 if box.high_mm < box.depth_mm else box.partition_mm / 2
-
-        def matrix(pitch: float) -> FloatArray:
-            share = ((np.arange(pixels) + 0.5) / pixels * pitch - inset) / (pitch - 2 * inset)
-            onto = chebyshev_matrix(1.0, len(self.exchange.knots), np.clip(share, 0.0, 1.0)).copy()
-            onto[(share < 0) | (share > 1)] = 0.0  # on a partition that touches the lid
-            return onto
-
-        on_x, down_y = matrix(box.pitch_x_mm), matrix(box.pitch_y_mm)[::-1]  # t runs down along y
+        on_x, down_y = self.exchange.knots.matrices(self.box, pixels)
         columns, rows, across, up, colours = self.bounced_at_knots.shape
         half = np.matmul(on_x, self.bounced_at_knots.reshape(columns, rows, across, up * colours))
         spread = np.matmul(down_y, half.reshape(columns, rows, pixels, up, colours))  # (columns, rows, x, y, k)
@@ -136,9 +141,10 @@ def light_baffled(
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
     area = exchange.cell.mesh.areas_mm2[:, None]
-    lid_flux = (total * area)[:, :, lid].sum(axis=(0, 1, 2))
+    there = solver.there[..., None]
+    lid_flux = (total * there * area)[:, :, lid].sum(axis=(0, 1, 2))
     direct_flux = (direct * area)[:, :, lid].sum(axis=(0, 1, 2))
-    at_knots = _scaled(solver.gather(total), exchange, lid_flux - direct_flux)
+    at_knots = _scaled(exchange.knots.variants.laid_out(solver.gather(total)), exchange, lid_flux - direct_flux)
     lost = (((1.0 - solver.rho) * solver.areas)[..., None] * total).sum(axis=(0, 1, 2))
     emitted = emitters.flux_lm.sum(axis=0)
     lit = emitted > 0
@@ -156,12 +162,14 @@ def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
         [columns * box.pitch_x_mm, rows * box.pitch_y_mm, np.zeros(len(rows))], axis=1
     )
     table = emitters.table if emitters.tables else np.full(emitters.count, -1)
-    key = np.round(np.column_stack([local / _SAME_MM, emitters.axes / 1e-9, emitters.power / 1e-9, table]), 0)
+    opened = _opened(box, local, rims_of(box.columns, box.rows)[columns, rows])
+    key = np.round(np.column_stack([local / _SAME_MM, opened, emitters.axes / 1e-9, emitters.power / 1e-9, table]), 0)
     _, first, which = np.unique(key, axis=0, return_index=True, return_inverse=True)
     which = which.ravel()
     return [
         Pattern(
             local[index],
+            int(opened[index]),
             emitters.axes[index],
             float(emitters.power[index]),
             emitters.tables[table[index]] if table[index] >= 0 else None,
@@ -172,6 +180,17 @@ def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
         )
         for number, index in enumerate(first)
     ]
+
+
+def _opened(box: BaffledBox, local: FloatArray, rims: IndexArray) -> IndexArray:
+    """The rims of their cells at which places stand where there would be half a partition, if it were no rim."""
+    if not box.open_rim:
+        return np.zeros(len(local), int)
+    half, (x, y) = box.partition_mm / 2, local[:, :2].T
+    near = (
+        LEFT * (x < half) | RIGHT * (x > box.pitch_x_mm - half) | LOW * (y < half) | HIGH * (y > box.pitch_y_mm - half)
+    )
+    return np.asarray(near & rims)
 
 
 def _met(box: BaffledBox, reach: int) -> tuple[int, int]:
@@ -188,37 +207,49 @@ def _offsets(box: BaffledBox, reach: int) -> list[Offset]:
 def _around(
     box: BaffledBox,
     pattern: Pattern,
-    points: FloatArray,
-    facing: FloatArray,
+    at: Places,
     reach: int,
     weights: SheetWeights | None = None,
 ) -> FloatArray:
-    """Illuminance per lumen of a pattern's emitter on points of the cells around it, shape (offsets, points)."""
+    """Illuminance per lumen of a pattern's emitter on places of the cells around it, shape (offsets, places)."""
+    points, facing, spans = at
     steps = np.array([(dx * box.pitch_x_mm, dy * box.pitch_y_mm, 0.0) for dx, dy in _offsets(box, reach)])
     shifted = (points[None] + steps[:, None]).reshape(-1, 3)
     normals = np.broadcast_to(facing, (len(steps), *facing.shape)).reshape(-1, 3)
-    share = light_past_partitions(shifted, normals, pattern.lamp, weights, partitions_of(box))
+    between = _between(box, pattern, spans, steps, len(points))
+    share = light_past_partitions(shifted, normals, pattern.lamp, weights, partitions_of(box), between)
     return share.reshape(len(steps), len(points))
+
+
+def _between(
+    box: BaffledBox, pattern: Pattern, spans: FloatArray | None, steps: FloatArray, count: int
+) -> FloatArray | None:
+    """Between which lines partitions stand for a pattern's emitter and so many places of each cell around it."""
+    own = spans_of(box, np.array([pattern.opened]))
+    if spans is None and own is None:
+        return None
+    there = np.broadcast_to(EVERYWHERE if spans is None else spans, (count, 4))
+    there = (there[None] + steps[:, None, [0, 1, 0, 1]]).reshape(-1, 4)
+    here = EVERYWHERE[None] if own is None else own
+    return np.hstack([np.maximum(there[:, :2], here[:, :2]), np.minimum(there[:, 2:], here[:, 2:])])
 
 
 def _on_pixels(
     box: BaffledBox,
     pattern: Pattern,
-    at: tuple[FloatArray, FloatArray],
+    at: Places,
     reach: int,
     weights: SheetWeights | None,
-    counts: tuple[int, int],
+    split: int,
 ) -> FloatArray:
-    """The mean of each pixel from places in it, so many pixels along each side and so many places along each of theirs."""
-    (pixels, split), shares = counts, _around(box, pattern, *at, reach, weights)
-    return np.asarray(shares.reshape(-1, pixels, split, pixels, split).mean(axis=(2, 4)).reshape(len(shares), -1))
+    """The mean of each pixel from places in it, so many along each of its sides."""
+    shares = _around(box, pattern, at, reach, weights)
+    return np.asarray(shares.reshape(len(shares), -1, split**2).mean(axis=2))
 
 
-def _on_patches(
-    box: BaffledBox, pattern: Pattern, at: tuple[FloatArray, FloatArray], reach: int, weight: FloatArray
-) -> FloatArray:
+def _on_patches(box: BaffledBox, pattern: Pattern, at: Places, reach: int, weight: FloatArray) -> FloatArray:
     """The flux on each patch from its places, which stand for so much of it, (patches, places)."""
-    shares = _around(box, pattern, *at, reach)
+    shares = _around(box, pattern, at, reach)
     return np.asarray((shares.reshape(len(shares), *weight.shape) * weight).sum(axis=2))
 
 
@@ -240,6 +271,7 @@ def _direct_on_patches(
     """Direct flux per mm^2 of every patch of every cell, each emitter's sum corrected to its flux."""
     mesh, reach = exchange.cell.mesh, exchange.reach
     places, facing, weight = _sample_points(exchange, split)
+    at = places, facing, spans_of(box, np.repeat(exchange.cell.opened, split**2))
     rims = rim_masks(box, exchange)
     total = np.zeros((box.columns, box.rows, mesh.count, colours))
     missed = 0.0
@@ -247,7 +279,7 @@ def _direct_on_patches(
         pause()
         fluxes = exchange.arrived(
             (pattern.key, _met(box, reach), split),
-            functools.partial(_on_patches, box, pattern, (places, facing), reach, weight),
+            functools.partial(_on_patches, box, pattern, at, reach, weight),
         )
         landed = np.zeros(len(pattern.columns))
         for (dx, dy), flux in zip(_offsets(box, reach), fluxes, strict=True):
@@ -270,11 +302,7 @@ def _sample_points(exchange: CellExchange, split: int) -> tuple[FloatArray, Floa
 
 
 def _scaled(at_knots: Cells, exchange: CellExchange, wanted: FloatArray) -> FloatArray:
-    """Scale the gathered light to the balanced flux; shape (columns, rows, knots, knots, k)."""
-    lid = next(one.tile for one in exchange.cell.mesh.tiles if one.tile.role == "lid")
-    count = len(exchange.knots)
-    area = float(lid.density(np.array(0.5), np.array(0.5)))
-    weight = np.outer(chebyshev_weights(count), chebyshev_weights(count)).ravel() * area
-    sums = np.einsum("p,crpk->k", weight, at_knots)
+    """Scale the gathered light to the balanced flux; shape (columns, rows, knots along x, along y, k)."""
+    sums = np.einsum("p,crpk->k", exchange.knots.areas_mm2.ravel(), at_knots)
     scaled = at_knots * np.where(sums > 0, wanted / np.where(sums > 0, sums, 1.0), 1.0)
-    return np.asarray(scaled.reshape(*at_knots.shape[:2], count, count, -1))
+    return np.asarray(scaled.reshape(*at_knots.shape[:2], *exchange.knots.shape, -1))

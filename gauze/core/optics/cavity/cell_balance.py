@@ -7,6 +7,7 @@ import numpy as np
 
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
+from gauze.core.optics.cavity.cell_mesh import rims_of
 from gauze.core.optics.cavity.cell_sums import Cells, Fold
 from gauze.core.optics.cavity.cells import CellExchange
 from gauze.core.optics.cavity.kept import Kept
@@ -18,15 +19,8 @@ _MIRRORED = 1e-6  # of the brightest patch, by which light may differ from its m
 
 
 def rim_masks(box: BaffledBox, exchange: CellExchange) -> FloatArray:
-    """1 where a patch is there: closings in the cells at their rim only; shape (columns, rows, patches)."""
-    side = exchange.cell.side
-    there = np.ones((box.columns, box.rows, len(side)))
-    column, row = np.arange(box.columns), np.arange(box.rows)
-    for number, away in enumerate((column > 0, column < box.columns - 1)):
-        there[np.ix_(away, np.ones(box.rows, bool), side == number)] = 0.0
-    for number, away in enumerate((row > 0, row < box.rows - 1), start=2):
-        there[np.ix_(np.ones(box.columns, bool), away, side == number)] = 0.0
-    return there
+    """1 where a cell has a patch, by the rims at which it lies; shape (columns, rows, patches)."""
+    return exchange.cell.there.T[rims_of(box.columns, box.rows)].astype(float)
 
 
 # with the exchange itself, so that its identity stays its own
@@ -164,8 +158,8 @@ class CellBalance:
         return np.asarray((direct + (nearest.total - nearest.direct) * brighter) * self.there)
 
     def gather(self, total: Cells) -> Cells:
-        """Bounced illuminance at the knots of every lid, shape (columns, rows, knots^2, k)."""
-        images = self.exchange.knot_images
+        """Bounced illuminance at all variants of the knots of every lid, shape (columns, rows, m, k)."""
+        images = self.exchange.knots.images
         both = self._fold((True, True))
         seen = both.whole(self.exchange.knot_sums(both.of(self.there)[..., None], both), images)
         leaving = (self.rho * self.there)[..., None] * total

@@ -22,17 +22,28 @@ def partitions_of(box: BaffledBox) -> Partitions:
 
 
 def light_past_partitions(
-    points: FloatArray, normals: FloatArray, lamp: LampArrays, weights: SheetWeights | None, walls: Partitions
+    points: FloatArray,
+    normals: FloatArray,
+    lamp: LampArrays,
+    weights: SheetWeights | None,
+    walls: Partitions,
+    spans: FloatArray | None = None,
 ) -> FloatArray:
-    """Illuminance per lumen of one emitter at points (n, 3): weighed, and nothing where a partition stands in the way."""
+    """Illuminance per lumen of one emitter at points (n, 3): weighed, and nothing where a partition stands in the way.
+
+    ``spans`` (n, 4) are the lines between which partitions stand for each: the last without one before it along x and y, and
+    the first without one after it, in mm; None where they stand on every line.
+    """
     points, normals = (finite(np.ascontiguousarray(one, float)) for one in (points, normals))
     share, keep = np.empty(len(points)), Arrays()
+    between = None if spans is None else np.ascontiguousarray(spans, float)
     how = given_weights(weights, None, keep)
 
     def some(part: slice) -> None:
         kernel().past_partitions(
             ctypes.c_int64(part.stop - part.start),
             *(rows_from(values, part) for values in (points, normals)),
+            None if between is None else rows_from(between, part),
             *(ctypes.byref(one) for one in (lamp.given, how, walls)),
             rows_from(share, part),
         )
@@ -47,7 +58,8 @@ class Looks:
 
     ``quarters`` (patches, 4, 3) are the middles of their quarters and ``shares`` (patches, 4) what these are of their areas; a
     patch that is seen in part is looked at in ``closely`` x ``closely`` places. Nearer than ``near_widths`` of its widths it
-    counts as a polygon; what is seen under less than ``grazing_mm`` of r cos is not seen.
+    counts as a polygon; what is seen under less than ``grazing_mm`` of r cos is not seen. ``spans`` (patches, 4) are the lines
+    between which partitions stand for each, as for :func:`light_past_partitions`.
     """
 
     quarters: FloatArray
@@ -55,11 +67,13 @@ class Looks:
     closely: int
     near_widths: float
     grazing_mm: float
+    spans: FloatArray | None = None
 
 
 def cell_factors(
     points: FloatArray,
     normals: FloatArray,
+    spans: FloatArray | None,
     patches: PatchArrays,
     looks: Looks,
     looked_at: tuple[int, ...],
@@ -68,7 +82,7 @@ def cell_factors(
 ) -> NDArray[np.float32]:
     """Factors from points (n, 3) of one cell to the patches of another, which is shifted, past the partitions: (n, patches).
 
-    ``looked_at`` are the quarters that are sought.
+    ``looked_at`` are the quarters that are sought, ``spans`` (n, 4) as of the patches.
     """
     points, normals = np.ascontiguousarray(points, float), np.ascontiguousarray(normals, float)
     factors, keep = np.empty((len(points), patches.count), np.float32), Arrays()
@@ -79,7 +93,9 @@ def cell_factors(
     kernel().cell_factors(
         ctypes.c_int64(len(points)),
         *(ctypes.c_void_p(keep.doubles(values)) for values in (points, normals)),
+        None if spans is None else ctypes.c_void_p(keep.doubles(spans)),
         ctypes.byref(patches.given),
+        None if looks.spans is None else ctypes.c_void_p(keep.doubles(looks.spans)),
         *(ctypes.c_void_p(one) for one in (*known, shift)),
         ctypes.byref(walls),
         ctypes.c_double(looks.near_widths),
