@@ -9,10 +9,12 @@ from gauze.core.errors import pausing
 from gauze.core.evaluate.light.box import BoxFaceLight
 from gauze.core.evaluate.light.face_light import Detail, FaceLight
 from gauze.core.evaluate.light.one_cavity import light_one_cavity
+from gauze.core.layout import Layout
 from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.materials import Catalogue, Layer
 from gauze.core.optics.box_light import Map, light_box
+from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.face import LitFace
 
 _LIT = 0.5  # of the largest level: a pixel counts as on
@@ -44,23 +46,34 @@ class Shown:
     legibility: Legibility | None
 
 
+def shown_in_cells(
+    layout: Layout, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, cancelled: Callable[[], bool]
+) -> CavityFace | None:
+    """Light a display between partitions as it shows something; None where it has none, or shows all its pixels."""
+    if not isinstance(layout, DisplayLayout) or layout.shown_cavity is None:
+        return None
+    return light_one_cavity(layout.shown_cavity, layers, catalogue, detail, pausing(cancelled))
+
+
 def show_pixels(
     layout: DisplayLayout,
     light: FaceLight,
-    layers: tuple[Layer, ...],
-    catalogue: Catalogue,
+    face: CavityFace | None,
     detail: Detail,
     cancelled: Callable[[], bool],
 ) -> Shown | None:
-    """Light a display as it shows something, ``light`` being that of all pixels; None where it shows them all."""
+    """Light a display as it shows something, ``light`` being that of all pixels; None where it shows them all.
+
+    ``face`` is that of :func:`shown_in_cells`.
+    """
     pausing(cancelled)()
     if layout.shown_panel is not None and isinstance(light, BoxFaceLight):
         box_light = light_box(layout.shown_panel.box, layout.shown_panel.emitters, detail.fineness, cancelled)
         shown = LitFace(box_light, light.diffuser, light.face.xyz_per_lumen)
         middles = shown.luminance_cd_m2(layout.pixels_mm[0, :, 0], layout.pixels_mm[:, 0, 1]).astype(float)
         return Shown(shown.xyz(light.x_mm, light.y_mm), _legibility(layout, middles))
-    if layout.shown_cavity is not None:
-        xyz = light_one_cavity(layout.shown_cavity, layers, catalogue, detail, pausing(cancelled)).xyz()
+    if face is not None:
+        xyz = face.xyz()
         return Shown(xyz, _legibility(layout, at_pixels(layout, light, xyz[1])))
     return None
 

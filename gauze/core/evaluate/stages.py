@@ -15,11 +15,13 @@ from gauze.core.evaluate.light.box import light_rows
 from gauze.core.evaluate.light.cavity import CavityFaceLight, light_cavity_build
 from gauze.core.evaluate.light.group import GroupFaceLight, light_group
 from gauze.core.evaluate.recent import Recent
-from gauze.core.evaluate.shown import Shown, show_pixels
+from gauze.core.evaluate.shown import Shown, show_pixels, shown_in_cells
 from gauze.core.families import family_of, lay_out, parts_of
 from gauze.core.layout import Layout
 from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.materials import Catalogue
+from gauze.core.optics.cavity.face import CavityFace
+from gauze.core.optics.kernel.parallel import both
 from gauze.core.optics.visibility import dot_visibility
 from gauze.core.parts.flux import ALL_ONE, FluxFactors
 from gauze.core.thermal.warming import BuildWarmth, warmth_of_build
@@ -63,6 +65,10 @@ def evaluate(
         network = replace(network, factors=factors)
     own_factors = factors or _factors(network, warmth)
     layout, light, shown = _light(design, laid, catalogue, detail, own_factors, cancelled, figures)
+    target, dots = both(
+        lambda: light.target_map(target_plane(design), detail.target_points) if figures is None else figures.target,
+        lambda: dot_visibility(list(light.ripples), light.evenness.mean_cd_m2, light.size_mm, camera_limit(design)),
+    )
     return Evaluation(
         design=design,
         catalogue=catalogue_of(design, catalogue),
@@ -70,8 +76,8 @@ def evaluate(
         layout=layout,
         network=network,
         light=light,
-        dots=dot_visibility(list(light.ripples), light.evenness.mean_cd_m2, light.size_mm, camera_limit(design)),
-        target=light.target_map(target_plane(design), detail.target_points) if figures is None else figures.target,
+        dots=dots,
+        target=target,
         shown=shown,
         warmth=warmth,
     )
@@ -167,8 +173,8 @@ def _light(
     def make() -> Lit:
         layout, own = dimmed(laid, factors), catalogue_of(design, catalogue)
 
-        def show(light: FaceLight) -> Shown | None:
-            return show_pixels(layout.as_kind(DisplayLayout), light, design.build.layers, own, detail, cancelled)
+        def show(light: FaceLight, face: CavityFace | None) -> Shown | None:
+            return show_pixels(layout.as_kind(DisplayLayout), light, face, detail, cancelled)
 
         if (
             figures is not None
@@ -176,9 +182,13 @@ def _light(
             and layout.shows_picture
             and _lies_as(layout, figures.light)
         ):
-            return layout, figures.light, show(figures.light)  # with every pixel on it is judged, which can wait
-        light = light_of(design, layout, catalogue, detail, cancelled, known)
-        return layout, light, show(light) if layout.shows_picture else None
+            face = shown_in_cells(layout, design.build.layers, own, detail, cancelled)
+            return layout, figures.light, show(figures.light, face)  # with every pixel on it is judged, which can wait
+        light, shown_face = both(
+            lambda: light_of(design, layout, catalogue, detail, cancelled, known),
+            lambda: shown_in_cells(layout, design.build.layers, own, detail, cancelled),
+        )
+        return layout, light, show(light, shown_face) if layout.shows_picture else None
 
     if detail != AT_REST or known is not None:
         return make()  # of a drag nothing is asked for twice

@@ -18,7 +18,7 @@ from gauze.core.optics.face import LitFace, map_step_mm
 from gauze.core.optics.intensity import intensity_cd
 from gauze.core.optics.target import TargetMap, TargetPlane, target_map
 from gauze.core.optics.uniformity import FaceView
-from gauze.core.optics.visibility import ripples
+from gauze.core.optics.visibility import Modulation, ripples
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -86,6 +86,9 @@ class BoxFaceLight(FaceLight):
     def target_map(self, plane: TargetPlane, points: int) -> TargetMap:
         return target_map(self.face, plane, points)
 
+    def _ripples(self) -> tuple[Modulation, ...]:
+        return tuple(ripples(self.face, self.layout))
+
 
 def lit_face(layout: RowLayout, sheet: Stack, fineness: float, cancelled: Callable[[], bool]) -> LitFace:
     """Light laid-out rows behind a sheet."""
@@ -105,7 +108,6 @@ def light_rows(layout: RowLayout, sheet: Stack, detail: Detail, cancelled: Calla
         inside=np.ones(xyz.shape[1:], bool),
         weight=np.full(xyz.shape[1:], np.float32(1.0 / xyz[0].size)),
         evenness=evenness_of(xyz[1]),
-        ripples=tuple(ripples(face, layout)),
         size_mm=(layout.box.width_mm, layout.box.height_mm),
         layout=layout,
         face=face,

@@ -21,6 +21,7 @@ from gauze.core.optics.crosstalk import Crosstalk, crosstalk_of
 from gauze.core.optics.evenness import evenness_of
 from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.uniformity import FaceView
+from gauze.core.optics.visibility import Modulation
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,6 +85,9 @@ class CavityFaceLight(FaceLight):
     def target_map(self, plane: TargetPlane, points: int) -> TargetMap:
         return target_map(self.face, plane, points)
 
+    def _ripples(self) -> tuple[Modulation, ...]:
+        return tuple(hotspots(self.xyz[1].astype(float), self.face, self.layout.spacings_mm))
+
 
 def light_cavity_build(
     layout: Layout,
@@ -101,10 +105,8 @@ def light_cavity_build(
     weight = chart.spread_out((chart.areas_mm2 / chart.areas_mm2.sum()).astype(np.float32))
     pause()
     if known is not None:
-        ripples, crosstalk = known.ripples, known.crosstalk
+        crosstalk = known.crosstalk
     else:
-        ripples = tuple(hotspots(xyz[1].astype(float), face, cavity.spacings_mm))
-        pause()
         crosstalk = crosstalk_of(face, detail.fineness, pause) if isinstance(cavity.surface, BaffledBox) else None
     return CavityFaceLight(
         x_mm=chart.u_mm,
@@ -113,7 +115,7 @@ def light_cavity_build(
         inside=chart.inside,
         weight=weight,
         evenness=evenness_of(xyz[1], weight),
-        ripples=ripples,
+        known_ripples=None if known is None else known.ripples,
         size_mm=(float(np.ptp(chart.u_mm)) + chart.step_mm, float(np.ptp(chart.v_mm)) + chart.step_mm),
         built=layout,
         face=face,

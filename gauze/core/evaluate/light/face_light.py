@@ -1,6 +1,7 @@
 """What is known of a lit face, however it was lit."""
 
 import abc
+import functools
 import math
 from dataclasses import dataclass, replace
 
@@ -80,8 +81,9 @@ class FaceLight(abc.ABC):
     """The light on the faces of a build.
 
     ``xyz`` is the map of the face seen straight on, shape (3, len(y_mm), len(x_mm)), Y in cd/m^2, y upwards. What is round is
-    unrolled; ``inside`` says which pixels lie on a face at all, ``weight`` what share of its area each stands for. ``ripples``
-    are the modulations found on it, ``size_mm`` its width and height.
+    unrolled; ``inside`` says which pixels lie on a face at all, ``weight`` what share of its area each stands for.
+    ``size_mm`` is its width and height; ``known_ripples`` are those of a face nearly alike that stand in for its own, None where
+    these are sought.
     """
 
     x_mm: FloatArray
@@ -90,8 +92,17 @@ class FaceLight(abc.ABC):
     inside: NDArray[np.bool_]
     weight: FloatArray
     evenness: Evenness
-    ripples: tuple[Modulation, ...]
     size_mm: tuple[float, float]
+    known_ripples: tuple[Modulation, ...] | None = None
+
+    @functools.cached_property
+    def ripples(self) -> tuple[Modulation, ...]:
+        """The modulations found on it: sought when they are first asked for."""
+        return self._ripples() if self.known_ripples is None else self.known_ripples
+
+    @abc.abstractmethod
+    def _ripples(self) -> tuple[Modulation, ...]:
+        """Seek them."""
 
     @property
     @abc.abstractmethod

@@ -20,6 +20,7 @@ from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.hotspots import hotspots
 from gauze.core.optics.cavity.outlook import FEW_GROUPS, FEW_PARTS, Parts, illuminance_at, intensity_towards, parts_of
 from gauze.core.optics.evenness import Evenness
+from gauze.core.optics.kernel.parallel import both
 from gauze.core.optics.target import TargetMap, TargetPlane
 from gauze.core.optics.uniformity import FaceView
 from gauze.core.optics.visibility import Modulation
@@ -38,6 +39,7 @@ class GroupFaceLight(FaceLight):
     faces: tuple[CavityFace, ...]
     parts: tuple[Parts, ...]
     lux: Map
+    in_motion: bool
 
     @property
     def diffuser(self) -> Stack:
@@ -133,6 +135,9 @@ class GroupFaceLight(FaceLight):
     def target_map(self, plane: TargetPlane, points: int) -> TargetMap:
         return _target(self.built, self.faces, self.parts, plane, points)
 
+    def _ripples(self) -> tuple[Modulation, ...]:
+        return tuple(_plainest(self.built, self.faces, in_motion=self.in_motion))
+
 
 def light_group(
     layout: Layout,
@@ -148,9 +153,15 @@ def light_group(
     """
     faces = light_units(layout.cavities, layers, catalogue, detail, pause)
     x_mm, y_mm = front_axes(layout, faces, detail.of_cavities.most_pixels)
-    xyz, lux, inside = front_map(layout, faces, (x_mm, y_mm), pause, in_motion=detail.in_motion)
+    axes, in_motion = (x_mm, y_mm), detail.in_motion
+    (xyz, lux, inside), (evenness, parts) = both(
+        lambda: front_map(layout, faces, axes, pause, in_motion=in_motion),
+        lambda: (
+            _pooled(layout, faces),
+            tuple(_parts(layout, faces, in_motion=in_motion)) if known is None else known.parts,
+        ),
+    )
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
-    evenness = _pooled(layout, faces)
     pause()
     _, _, wide, high = layout.sketch.plan_mm
     return GroupFaceLight(
@@ -160,12 +171,13 @@ def light_group(
         inside=inside,
         weight=weight,
         evenness=evenness,
-        ripples=tuple(_plainest(layout, faces, in_motion=detail.in_motion)) if known is None else known.ripples,
+        known_ripples=None if known is None else known.ripples,
         size_mm=(wide, high),
         built=layout,
         faces=faces,
-        parts=tuple(_parts(layout, faces, in_motion=detail.in_motion)) if known is None else known.parts,
+        parts=parts,
         lux=lux,
+        in_motion=detail.in_motion,
     )
 
 

@@ -1,5 +1,6 @@
 """The bounced light of all cells of a baffled box, balanced: conjugate gradients, one side of a mirror where there is one."""
 
+import math
 from collections import deque
 from dataclasses import dataclass, replace
 
@@ -10,9 +11,13 @@ from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.cell_mesh import rims_of
 from gauze.core.optics.cavity.cell_sums import Cells, Fold
 from gauze.core.optics.cavity.cells import CellExchange
+from gauze.core.optics.cavity.fixed_point import Acceleration
 from gauze.core.optics.cavity.kept import Kept
 
 _CLOSED, _COARSELY_CLOSED = 1e-5, 1e-3  # change of the factors of closure up to which they are taken for found
+_MOST_STEPS = 20  # towards them
+_MOST_POWER = 7.0  # of e, that they may be
+_LEAST_SCALE = math.exp(-_MOST_POWER)
 _MOST_MET = 4  # balances kept to begin the next from
 _RIM_REACHES, _RIM_CELLS = 3, 6  # distance from the rim beyond which it has no effect, in reaches and in cells
 _MIRRORED = 1e-6  # of the brightest patch, by which light may differ from its mirror image and still be taken for it
@@ -84,13 +89,16 @@ class CellBalance:
         fold = self._fold((True, True))
         scale, there, areas = fold.of(scale), fold.of(self.there), fold.of(self.areas)
         enough = _COARSELY_CLOSED if self.in_motion else _CLOSED
-        for _ in range(20):
-            sums = scale * self.exchange.sums((scale * there)[..., None], fold)[..., 0]
-            change = np.where(sums > 0, np.sqrt(areas / np.where(sums > 0, sums, 1.0)), 0.0)
-            scale = scale * change
-            if np.abs(change[sums > 0] - 1.0).max(initial=0.0) < enough:
+        power, faster = np.log(np.maximum(scale, _LEAST_SCALE)), Acceleration()
+        for _ in range(_MOST_STEPS):
+            scale = np.exp(power) * there
+            sums = scale * self.exchange.sums(scale[..., None], fold)[..., 0]
+            seen = sums > 0
+            residual = np.where(seen, 0.5 * np.log(np.where(seen, areas, 1.0) / np.where(seen, sums, 1.0)), 0.0)
+            if np.abs(residual).max(initial=0.0) < enough:
                 break
-        scale = fold.whole(scale)
+            power = np.clip(faster.next(power, residual), -_MOST_POWER, _MOST_POWER)
+        scale = fold.whole(np.where(seen, scale, 0.0))
         if self.in_motion:
             if len(_LAST_SCALES) >= _MOST_MET:
                 _LAST_SCALES.clear()

@@ -14,7 +14,7 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
-from gauze.core.optics.box_mesh import chebyshev_matrix, chebyshev_weights
+from gauze.core.optics.box_mesh import chebyshev_at, chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered, on_tile
 from gauze.core.optics.cavity.emitters import MOST_DIVISIONS, Emitters, flux_shares
 from gauze.core.optics.cavity.grids import grid_of
@@ -75,17 +75,27 @@ class CavityLight:
         """Bounced illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""
         knot = self.knots[lid]
         grid = self.bounced_at_knots[knot.part].reshape(len(knot.s), len(knot.t), -1)
-        lines = grid_of(s, t)
-        columns, column = (lines.s, None) if lines is not None else np.unique(s, return_inverse=True)
-        rows, row = (lines.t, None) if lines is not None else np.unique(t, return_inverse=True)
-        if len(columns) * len(rows) <= _MOST_GRID * len(s):  # places on a grid share its lines
-            half = np.tensordot(chebyshev_matrix(1.0, len(knot.s), columns), grid, axes=(1, 0))
-            whole = np.matmul(chebyshev_matrix(1.0, len(knot.t), rows), half)
-            found = whole[column, row] if lines is None else lines.in_order(whole)
-        else:
-            half = np.tensordot(chebyshev_matrix(1.0, len(knot.s), s), grid, axes=(1, 0))
-            found = np.einsum("ntk,nt->nk", half, chebyshev_matrix(1.0, len(knot.t), t))
+        found = _at_places(grid, s, t)
         return np.asarray(np.maximum(found, 0.0))  # interpolation swings a trace below zero where it is almost dark
+
+
+def _at_places(grid: FloatArray, s: FloatArray, t: FloatArray) -> FloatArray:
+    """Values at places (n,) from those at Chebyshev's points along both sides, (s, t, k): shape (n, k)."""
+
+    def on_grid(columns: FloatArray, rows: FloatArray) -> FloatArray:
+        half = np.tensordot(chebyshev_matrix(1.0, grid.shape[0], columns), grid, axes=(1, 0))
+        return np.asarray(np.matmul(chebyshev_matrix(1.0, grid.shape[1], rows), half))
+
+    lines = grid_of(s, t)
+    if lines is not None:
+        return lines.in_order(on_grid(lines.s, lines.t))
+    columns, column = np.unique(s, return_inverse=True)
+    rows, row = np.unique(t, return_inverse=True)
+    if len(columns) * len(rows) <= _MOST_GRID * len(s):  # places on a grid share its lines
+        return np.asarray(on_grid(columns, rows)[column, row])
+    if len(rows) <= len(columns):  # as in a side between mitres: each row of the chart has places of its own along it
+        return chebyshev_at(np.matmul(chebyshev_matrix(1.0, grid.shape[1], rows), grid), s, row)
+    return chebyshev_at(np.matmul(chebyshev_matrix(1.0, grid.shape[0], columns), grid.swapaxes(0, 1)), t, column)
 
 
 def light_cavity(

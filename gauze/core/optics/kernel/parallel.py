@@ -3,6 +3,7 @@
 import ctypes
 import functools
 import os
+from collections import deque
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor, wait
 from itertools import pairwise
@@ -15,9 +16,12 @@ from gauze.core.errors import Pause, carry_on
 
 Task = TypeVar("Task")
 Result = TypeVar("Result")
+First = TypeVar("First")
+Second = TypeVar("Second")
 
 POOL = "kernel"  # name of its threads
 THREADS = min(os.cpu_count() or 1, 4)
+_FREE_WORKERS = deque(range(THREADS - 1))  # threads that a second work may have
 _PAIRS_AT_ONCE = 2_000_000  # between two looks whether to stop
 _WORTH_THREADS = 100_000  # pairs below which handing work to threads takes longer than doing it
 
@@ -54,13 +58,34 @@ def in_threads(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Resu
 def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
     """Do long works beside one another, whose parts may go to threads in their turn: while one interprets, another computes.
 
-    All have ended when it does, whatever one of them raises. A work must not begin others beside itself: they would wait for it.
+    All have ended when it does, whatever one of them raises. A work must not begin others by this beside itself: they would wait
+    for it.
     """
     if len(tasks) < 2 or THREADS == 1:
         return [do(task) for task in tasks]
     works = [_pool_of_works().submit(do, task) for task in tasks]
     wait(works)
     return [work.result() for work in works]
+
+
+def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[First, Second]:
+    """Do two long works beside one another; one of them may do two others so in its turn.
+
+    Both have ended when it does, whatever either raises.
+    """
+    try:
+        free = _FREE_WORKERS.pop()
+    except IndexError:  # what is done beside others may take all there are
+        return first(), second()
+    try:
+        work = _pool_of_works().submit(second)
+        try:
+            one = first()
+        finally:
+            wait([work])
+        return one, work.result()
+    finally:
+        _FREE_WORKERS.append(free)
 
 
 @functools.cache
