@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from gauze.core.design.cavity import BoxShape, TubeShape
 from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.shapes import surface_of
+from gauze.core.optics.box_mesh import chebyshev_at, chebyshev_matrix, chebyshev_points
 from gauze.core.optics.cavity import crowd, mirrored
 from gauze.core.optics.cavity.crowd import on_tile
 from gauze.core.optics.cavity.emitters import Emitters, illuminance
@@ -34,6 +35,20 @@ def test_places_that_fill_no_grid_are_none() -> None:
     moved = s.copy()
     moved[7] += 0.01
     assert grid_of(moved, t) is None
+
+
+@given(count=st.integers(2, 60), columns=st.integers(1, 6), seed=st.integers(0, 1000), fastest=st.integers(0, 30))
+def test_scattered_places_are_read_as_the_interpolant_has_them(
+    count: int, columns: int, seed: int, fastest: int
+) -> None:
+    """Against its matrix: what is smooth to a hundred-thousandth, and the points themselves."""
+    rng = np.random.default_rng(seed)
+    points, number = chebyshev_points(1.0, count), np.arange(columns)
+    values = np.cos(min(fastest, count / 3) * points[:, None] + number)[..., None]
+    wanted = np.concatenate([[0.0, 1.0], points, rng.random(200)])
+    column = rng.integers(0, columns, len(wanted))
+    plain = np.einsum("nk,kn->n", chebyshev_matrix(1.0, count, wanted), values[:, column, 0])
+    assert chebyshev_at(values, wanted, column)[:, 0] == pytest.approx(plain, abs=2e-5)
 
 
 def row(length_mm: float, count: int, *, lopsided: bool = False) -> Emitters:

@@ -13,7 +13,7 @@ from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.layout.model import LightBox
 from gauze.core.optics.box_mesh import coarse_mesh
 from gauze.core.optics.box_transport import forget_transports
-from gauze.core.optics.kernel.parallel import beside
+from gauze.core.optics.kernel.parallel import beside, both
 from gauze.core.optics.radiosity import BoxExchange, BoxFaces
 from tests.builders import CATALOGUE, design
 from tests.families import bars, family, tube
@@ -122,3 +122,35 @@ def test_works_beside_one_another_come_back_in_order_and_end_together() -> None:
     with pytest.raises(ValueError, match="the second"):
         beside(work, [1, 2, 3])
     assert sorted(ended) == [1, 2, 3]
+
+
+def test_two_works_are_done_beside_one_another_one_within_the_other_as_well() -> None:
+    def deep(depth: int) -> list[int]:
+        if depth == 0:
+            return [0]
+        left, right = both(lambda: deep(depth - 1), lambda: deep(depth - 1))
+        return [*left, depth, *right]
+
+    alone = [0]
+    for depth in range(1, 5):
+        alone = [*alone, depth, *alone]
+    assert deep(4) == alone
+    found: list[list[int]] = []
+    assert at_once(*[lambda: found.append(deep(4))] * THREADS) == []
+    assert found == [alone] * THREADS
+
+
+@pytest.mark.parametrize("wrong", [0, 1])
+def test_when_one_of_two_works_fails_the_other_has_ended_and_the_next_two_are_done(wrong: int) -> None:
+    ended: list[int] = []
+
+    def work(number: int) -> int:
+        if number == wrong:
+            raise ValueError("no")
+        ended.append(number)
+        return number
+
+    with pytest.raises(ValueError, match="no"):
+        both(lambda: work(0), lambda: work(1))
+    assert ended in ([1 - wrong], [])  # a machine of one core does them in turn
+    assert both(lambda: 1, lambda: "two") == (1, "two")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import TYPE_CHECKING, TypeAlias
@@ -84,20 +85,35 @@ class Fold:
         return padded
 
 
+@dataclass(frozen=True)
+class _Group:
+    """Some places of a cell, which patches of each cell around it any of them sees, and by how much, (all of those, places)."""
+
+    places: IndexArray
+    columns: dict[Offset, IndexArray]
+    matrix: FloatArray
+
+    @classmethod
+    def of(cls, blocks: dict[Offset, Matrix], places: IndexArray) -> _Group:
+        own = {offset: block[places] for offset, block in blocks.items()}
+        columns = {offset: np.flatnonzero(block.any(axis=0)) for offset, block in own.items()}
+        return cls(places, columns, np.concatenate([own[offset][:, seen].T for offset, seen in columns.items()]))
+
+
 class CellSums:
     """The sum of each of some blocks times the values of the cell at its offset, for every cell of a grid.
 
-    Blocks have shape (places, patches). What no place sees is left out of one matrix of all dense blocks; packed blocks are used
-    as they are.
+    Blocks have shape (places, patches). Dense ones are one matrix for each of some ``groups`` of places, from which what none of
+    these sees is left out: over the partitions hardly anything is seen of what is seen under them. Packed blocks are used as
+    they are.
     """
 
-    def __init__(self, blocks: dict[Offset, Block]) -> None:
+    def __init__(self, blocks: dict[Offset, Block], groups: Sequence[IndexArray] | None = None) -> None:
         self._reach = max(max(offset) for offset in blocks)
         self._packed = {offset: block for offset, block in blocks.items() if not isinstance(block, np.ndarray)}
         self._places = next(iter(blocks.values())).shape[0]
         dense = {offset: block for offset, block in blocks.items() if isinstance(block, np.ndarray)}
-        self._columns = {offset: np.flatnonzero(block.any(axis=0)) for offset, block in dense.items()}
-        self._matrix = np.concatenate([dense[offset][:, seen].T for offset, seen in self._columns.items()])
+        self._groups = [_Group.of(dense, places) for places in groups or [np.arange(self._places)]]
 
     def __call__(self, values: Cells, fold: Fold) -> Cells:
         """Sum over the cells around each held one; ``values`` (columns, rows, patches, k) are of those that are held."""
@@ -130,22 +146,24 @@ class CellSums:
 
     def _dense(self, padded: FloatArray, fold: Fold) -> FloatArray:
         columns, rows = fold.held
-        work = columns * rows * self._matrix.size
-        bands = max(
-            math.ceil(columns * rows * len(self._matrix) / _MOST_AT_ONCE), THREADS if work > _WORTH_THREADS else 1
-        )
+        work = columns * rows * sum(group.matrix.size for group in self._groups)
+        widest = max(len(group.matrix) for group in self._groups)
+        bands = max(math.ceil(columns * rows * widest / _MOST_AT_ONCE), THREADS if work > _WORTH_THREADS else 1)
         bounds = np.linspace(0, columns, min(bands, columns) + 1).astype(int).tolist()
 
         def part(band: slice) -> FloatArray:
-            near = np.empty((band.stop - band.start, rows, len(self._matrix)), np.float32)
-            first = 0
-            for (dx, dy), seen in self._columns.items():
-                last = first + len(seen)
-                right, up = self._reach + dx, self._reach + dy
-                there = padded[band.start + right : band.stop + right, up : up + rows]
-                np.take(there, seen, axis=2, out=near[..., first:last], mode="clip")
-                first = last
-            product = near.reshape(-1, len(self._matrix)) @ self._matrix
-            return np.asarray(product.reshape(*near.shape[:2], -1))
+            total = np.empty((band.stop - band.start, rows, self._places), np.float32)
+            for group in self._groups:
+                near = np.empty((band.stop - band.start, rows, len(group.matrix)), np.float32)
+                first = 0
+                for (dx, dy), seen in group.columns.items():
+                    last = first + len(seen)
+                    right, up = self._reach + dx, self._reach + dy
+                    there = padded[band.start + right : band.stop + right, up : up + rows]
+                    np.take(there, seen, axis=2, out=near[..., first:last], mode="clip")
+                    first = last
+                product = near.reshape(-1, len(group.matrix)) @ group.matrix
+                total[..., group.places] = product.reshape(*near.shape[:2], -1)
+            return total
 
         return np.concatenate(in_threads(part, [slice(*bound) for bound in pairwise(bounds)]))

@@ -78,7 +78,9 @@ class CellExchange:
     @functools.cached_property
     def sums(self) -> CellSums:
         """What the patches of each cell get from those of the cells around it."""
-        return CellSums(self.areas)
+        height_mm = self.cell.mesh.centres[:, 2]
+        upper = height_mm > float(height_mm.max()) / 2
+        return CellSums(self.areas, [np.flatnonzero(upper), np.flatnonzero(~upper)])
 
     @functools.cached_property
     def knot_sums(self) -> CellSums:
