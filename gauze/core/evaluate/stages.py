@@ -4,7 +4,6 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from gauze.core.design import Design
-from gauze.core.design.cavity import BaffledShape
 from gauze.core.design.design import catalogue_of
 from gauze.core.electrical.network import Network, network_of
 from gauze.core.electrical.power import Power
@@ -12,7 +11,7 @@ from gauze.core.errors import pausing
 from gauze.core.evaluate.dimmed import dimmed
 from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation, FaceLight, camera_limit, target_plane
 from gauze.core.evaluate.light.box import light_rows
-from gauze.core.evaluate.light.cavity import CavityFaceLight, light_cavity_build
+from gauze.core.evaluate.light.cavity import CavityFaceLight, light_cavity_build, standing_in
 from gauze.core.evaluate.light.group import GroupFaceLight, light_group
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shown import Shown, show_pixels, shown_in_cells
@@ -90,17 +89,6 @@ def _is_fed_as(design: Design, laid: Layout, other: Evaluation) -> bool:
     return [(one.id, one.emitters) for one in laid.pieces] == [(one.id, one.emitters) for one in other.layout.pieces]
 
 
-def _lies_as(layout: Layout, known: FaceLight) -> bool:
-    """Whether a display's cells lie in the plan as those of a light that is known do."""
-    if not isinstance(known, CavityFaceLight):
-        return False
-    here, there = layout.cavity.shape, known.layout.shape
-    if not isinstance(here, BaffledShape) or not isinstance(there, BaffledShape):
-        return False
-    alike = ("columns", "rows", "pitch_x_mm", "pitch_y_mm", "rim_partition")
-    return all(getattr(here, name) == getattr(there, name) for name in alike)
-
-
 def is_kept(design: Design, catalogue: Catalogue) -> bool:
     """Whether the exact light of a design is known: evaluating it at rest costs nothing then."""
     if not _LIGHTS.begins_with((design.build, design.own_diffusers, design.own_lamps, catalogue)):
@@ -176,14 +164,11 @@ def _light(
         def show(light: FaceLight, face: CavityFace | None) -> Shown | None:
             return show_pixels(layout.as_kind(DisplayLayout), light, face, detail, cancelled)
 
-        if (
-            figures is not None
-            and figures.detail == detail
-            and layout.shows_picture
-            and _lies_as(layout, figures.light)
-        ):
+        if isinstance(known, CavityFaceLight):
             face = shown_in_cells(layout, design.build.layers, own, detail, cancelled)
-            return layout, figures.light, show(figures.light, face)  # with every pixel on it is judged, which can wait
+            if face is not None:  # with every pixel on it is judged, which can wait
+                stand_in = standing_in(layout, face, known)
+                return layout, stand_in, show(stand_in, face)
         light, shown_face = both(
             lambda: light_of(design, layout, catalogue, detail, cancelled, known),
             lambda: shown_in_cells(layout, design.build.layers, own, detail, cancelled),

@@ -13,6 +13,7 @@ from gauze.core.design.tile_wall import Tile
 from gauze.core.design.wiring import Wiring
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail, Evaluation, GroupFaceLight, evaluate
 from gauze.core.evaluate.dimmed import dimmed
+from gauze.core.evaluate.light.cavity import CavityFaceLight
 from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.stages import forget_lights
@@ -230,7 +231,7 @@ def test_figures_of_other_pieces_do_not_stand_in() -> None:
 
 
 def test_a_display_between_partitions_shows_its_own_text_with_the_figures_of_another_depth() -> None:
-    """What is seen is lit; with every pixel on it is that of a step before, as long as its cells lie as they did."""
+    """What is seen is lit; how even it is with every pixel on is that of a step before, or of the rest before the drag."""
     build = cells(show=Show(kind="text", text="5"))
     what, deeper, wider = (
         family(msgspec.structs.replace(build, **changes))
@@ -239,7 +240,13 @@ def test_a_display_between_partitions_shows_its_own_text_with_the_figures_of_ano
     known = evaluate(what, CATALOGUE, WHILE_DRAGGING)
     whole = evaluate(deeper, CATALOGUE, WHILE_DRAGGING)
     picture = evaluate(deeper, CATALOGUE, WHILE_DRAGGING, figures=known)
-    assert picture.light is known.light
+    assert isinstance(picture.light, CavityFaceLight)
+    assert isinstance(known.light, CavityFaceLight)
+    assert (picture.evenness, picture.light.ripples) == (known.evenness, known.light.ripples)
+    assert picture.light.crosstalk is known.light.crosstalk
+    assert picture.light.xyz == pytest.approx(picture.xyz)
+    from_rest = evaluate(deeper, CATALOGUE, WHILE_DRAGGING, figures=evaluate(what, CATALOGUE, AT_REST))
+    assert from_rest.xyz == pytest.approx(picture.xyz, rel=1e-3, abs=1e-3 * float(whole.xyz.max()))
     assert picture.xyz == pytest.approx(whole.xyz, rel=0.02, abs=0.02 * float(whole.xyz.max()))
     for detail, other in ((AT_REST, what), (WHILE_DRAGGING, wider)):
         found = evaluate(other, CATALOGUE, detail, figures=known)

@@ -1,7 +1,7 @@
 """A build that is one cavity: its lit face."""
 
 import functools
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -101,13 +101,24 @@ def light_cavity_build(
     cavity = layout.cavity
     face = light_one_cavity(cavity, layers, catalogue, detail, pause)
     pause()
-    xyz, chart = face.xyz(), face.chart
-    weight = chart.spread_out((chart.areas_mm2 / chart.areas_mm2.sum()).astype(np.float32))
-    pause()
     if known is not None:
         crosstalk = known.crosstalk
     else:
         crosstalk = crosstalk_of(face, detail.fineness, pause) if isinstance(cavity.surface, BaffledBox) else None
+    return _read(layout, face, crosstalk, known)
+
+
+def standing_in(layout: Layout, face: CavityFace, known: CavityFaceLight) -> CavityFaceLight:
+    """Return a light that lies on the chart of a face as a display shows something, and is judged as one nearly alike."""
+    return replace(_read(layout, face, known.crosstalk, known), evenness=known.evenness)
+
+
+def _read(
+    layout: Layout, face: CavityFace, crosstalk: Crosstalk | None, known: CavityFaceLight | None
+) -> CavityFaceLight:
+    """Read a face; ripples are those of one nearly alike, if known."""
+    xyz, chart = face.xyz(), face.chart
+    weight = chart.spread_out((chart.areas_mm2 / chart.areas_mm2.sum()).astype(np.float32))
     return CavityFaceLight(
         x_mm=chart.u_mm,
         y_mm=chart.v_mm,

@@ -1,5 +1,6 @@
 """The lit faces of a cavity drawn flat: a grid over their unfolded coordinates."""
 
+import functools
 import math
 from dataclasses import dataclass
 
@@ -8,7 +9,7 @@ from numpy.typing import NDArray
 
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
-from gauze.core.layout.families.tiles import RoundTile, Tile
+from gauze.core.layout.families.tiles import FlatTile, RoundTile, Tile
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.kernel.pieces import Pieces
@@ -23,8 +24,8 @@ class Chart:
     """Pixels over the unfolded faces.
 
     ``u_mm`` (n,) and ``v_mm`` (m,) are the middles of the pixels; ``inside`` (m, n) says which lie on a face. For those, in the
-    order of ``inside``'s true places: the lid that each is of, its (s, t) there, its place and inward normal in
-    space, and the area that it stands for.
+    order of ``inside``'s true places: the lid that each is of, its (s, t) there, and the area that it stands for. ``lids`` are
+    all pieces that they are of.
     """
 
     u_mm: FloatArray
@@ -33,16 +34,30 @@ class Chart:
     lid: IndexArray
     s: FloatArray
     t: FloatArray
-    places_mm: FloatArray
-    normals: FloatArray
     areas_mm2: FloatArray
+    lids: Pieces
 
     def __getstate__(self) -> dict[str, object]:
-        """Give another process what it shows in half of the bytes: a grid of pixels is large."""
-        state = dict(self.__dict__)
-        for name in ("s", "t", "places_mm", "normals", "areas_mm2"):
+        """Give another process what it shows in a quarter of the bytes: a grid of pixels is large."""
+        state = {name: value for name, value in self.__dict__.items() if name != "_in_space"}
+        for name in ("s", "t", "areas_mm2"):
             state[name] = state[name].astype(np.float32)
         return state | {"lid": self.lid.astype(np.int16)}
+
+    @functools.cached_property
+    def _in_space(self) -> tuple[FloatArray, FloatArray]:
+        places, normals, _ = self.lids.at(self.lid, self.s, self.t)
+        return places, normals
+
+    @property
+    def places_mm(self) -> FloatArray:
+        """Places in space, (pixels, 3)."""
+        return self._in_space[0]
+
+    @property
+    def normals(self) -> FloatArray:
+        """Their inward normals, (pixels, 3)."""
+        return self._in_space[1]
 
     @property
     def step_mm(self) -> float:
@@ -73,13 +88,12 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
     rows, columns = grid.inside.shape
     u_mm, v_mm = (_middles(float(a), float(b), count) for a, b, count in zip(low, high, (columns, rows), strict=True))
     lid, s, t = grid.lid, grid.s, grid.t
-    places, normals, _ = Pieces(cavity.lids).at(lid, s, t)
     areas = np.empty(len(s))
     for index, tile in enumerate(cavity.lids):
         mine = lid == index
         areas[mine] = stretch(tile, s[mine], t[mine])
         areas[mine] *= _tile_area(tile) / max(float(areas[mine].sum()), 1e-12)
-    return Chart(u_mm, v_mm, grid.inside, lid, s, t, places, normals, areas)
+    return Chart(u_mm, v_mm, grid.inside, lid, s, t, areas, Pieces(cavity.lids))
 
 
 @dataclass(frozen=True)
@@ -158,8 +172,13 @@ def chart_of_cells(box: BaffledBox, pixels: int) -> Chart:
         np.ones((len(v_mm), len(u_mm)), bool),
         np.zeros(count, int),
         u / box.width_mm,
-        v / box.height_mm,
-        np.stack([u, v, np.full(count, box.depth_mm)], axis=1),
-        np.tile([0.0, 0.0, -1.0], (count, 1)),
+        1.0 - v / box.height_mm,
         np.full(count, box.pitch_x_mm * box.pitch_y_mm / pixels**2),
+        Pieces([_lid_of(box)]),
     )
+
+
+def _lid_of(box: BaffledBox) -> FlatTile:
+    """The whole lid of a box, s to the right and t down: it looks inwards."""
+    outline = np.column_stack([box.plan, np.full(4, box.depth_mm)])
+    return FlatTile("lid", "lid", outline[::-1])
