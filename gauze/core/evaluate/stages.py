@@ -169,10 +169,8 @@ def _light(
             if face is not None:  # with every pixel on it is judged, which can wait
                 stand_in = standing_in(layout, face, known)
                 return layout, stand_in, show(stand_in, face)
-        light, shown_face = both(
-            lambda: light_of(design, layout, catalogue, detail, cancelled, known),
-            lambda: shown_in_cells(layout, design.build.layers, own, detail, cancelled),
-        )
+        light = light_of(design, layout, catalogue, detail, cancelled, known)
+        shown_face = shown_in_cells(layout, design.build.layers, own, detail, cancelled)
         return layout, light, show(light, shown_face) if layout.shows_picture else None
 
     if detail != AT_REST or known is not None:
