@@ -7,7 +7,7 @@ import pytest
 
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Reflectances
-from gauze.core.optics.cavity.baffled import light_baffled
+from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
 from gauze.core.optics.cavity.cell_balance import forget_balances
 from gauze.core.optics.cavity.emitters import Emitters
 
@@ -44,3 +44,27 @@ def test_where_it_begins_makes_no_difference(seed: int) -> None:
 def test_dark_after_lit_is_dark() -> None:
     lit(BOX, np.full(BOX.columns * BOX.rows, 5.0))
     assert lit(BOX, np.zeros(BOX.columns * BOX.rows)).max() == 0.0
+
+
+@pytest.mark.parametrize("fineness", [COARSE, 1.0])
+@pytest.mark.parametrize("open_rim", [False, True])
+def test_cells_lit_alike_are_solved_as_those_of_a_smaller_box(fineness: float, open_rim: bool) -> None:
+    """One cell a trace brighter than all others, and every cell is solved by itself."""
+    box = replace(BOX, columns=31, rows=5, high_mm=18.0, open_rim=open_rim)
+    x, y = np.meshgrid((np.arange(31) + 0.4) * box.pitch_x_mm, (np.arange(5) + 0.6) * box.pitch_y_mm)
+    places = np.column_stack([x.ravel(), y.ravel(), np.full(x.size, 1.0)])
+    axes, count = np.tile([0.0, 0.0, 1.0], (len(places), 1)), len(places)
+
+    def light(trace: float) -> BaffledLight:
+        flux_lm = np.full((count, 1), 3.0)
+        flux_lm[77] *= 1.0 + trace
+        forget()
+        return light_baffled(box, Emitters(places, axes, np.ones(count), flux_lm, size_mm=0.0), fineness)
+
+    alike, each = light(0.0), light(1e-6)
+    near = {"rel": 1e-4 if fineness >= 1.0 else 3e-3}
+    assert alike.bounced_at_knots == pytest.approx(each.bounced_at_knots, **near)
+    assert alike.direct(4) == pytest.approx(each.direct(4), **near)
+    assert alike.lid_flux_lm == pytest.approx(each.lid_flux_lm, **near)
+    assert alike.direct_flux_lm == pytest.approx(each.direct_flux_lm, **near)
+    assert abs(alike.balance_error) < near["rel"]

@@ -3,14 +3,14 @@
 import functools
 import math
 from collections.abc import Hashable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
-from gauze.core.optics.cavity.cell_balance import CellBalance, rim_masks
+from gauze.core.optics.cavity.cell_balance import CellBalance, few_cells, like, rim_masks
 from gauze.core.optics.cavity.cell_knots import pixel_variants
 from gauze.core.optics.cavity.cell_mesh import EVERYWHERE, HIGH, LEFT, LOW, RIGHT, rims_of, spans_of
 from gauze.core.optics.cavity.cell_sums import Cells, Offset
@@ -26,6 +26,7 @@ _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
 _SPLIT_IN_MOTION = 4
 _PLACES_IN_PIXEL = 2  # along each side, at rest
 _SAME_MM = 1e-6
+_AS_BRIGHT = 1e-9  # of the brightest, by which emitters may differ and be as bright
 _LEAST_DISTANCE_MM = 1e-3
 Places = tuple[
     FloatArray, FloatArray, FloatArray | None
@@ -79,6 +80,10 @@ class BaffledLight:
     balance_error: float
     corrected: float
     places_in_pixel: int
+
+    def __getstate__(self) -> dict[str, object]:
+        """Give another process the light of many cells in half of the bytes."""
+        return self.__dict__ | {"bounced_at_knots": self.bounced_at_knots.astype(np.float32)}
 
     def direct(self, pixels: int, weights: SheetWeights | None = None, pause: Pause = carry_on) -> FloatArray:
         """Direct illuminance of ``pixels`` x ``pixels`` parts of all cells, lm/mm^2: (columns, rows, y, x, k).
@@ -134,23 +139,70 @@ def light_baffled(
     patterns = tuple(_patterns(box, emitters))
     in_motion = fineness <= IN_MOTION
     split = _SPLIT_IN_MOTION if in_motion else next(count for most, count in _SPLIT if len(patterns) <= most)
-    direct, corrected = _direct_on_patches(box, exchange, patterns, emitters.flux_lm.shape[1], split, pause)
+    solved = _Solved.of(box, exchange, patterns)
+    direct, corrected = _direct_on_patches(
+        solved.box, exchange, solved.patterns, emitters.flux_lm.shape[1], split, pause
+    )
     pause()
-    solver = CellBalance(box, exchange, in_motion=in_motion)
+    solver = CellBalance(solved.box, exchange, in_motion=in_motion)
     total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])
-    area = exchange.cell.mesh.areas_mm2[:, None]
-    there = solver.there[..., None]
-    lid_flux = (total * there * area)[:, :, lid].sum(axis=(0, 1, 2))
-    direct_flux = (direct * area)[:, :, lid].sum(axis=(0, 1, 2))
-    at_knots = _scaled(exchange.knots.variants.laid_out(solver.gather(total)), exchange, lid_flux - direct_flux)
-    lost = (((1.0 - solver.rho) * solver.areas)[..., None] * total).sum(axis=(0, 1, 2))
+    areas = (solver.areas * solved.times[..., None])[..., None]
+    lid_flux = (total * areas)[:, :, lid].sum(axis=(0, 1, 2))
+    direct_flux = (direct * areas)[:, :, lid].sum(axis=(0, 1, 2))
+    gathered = solved.spread(exchange.knots.variants.laid_out(solver.gather(total)))
+    at_knots = _scaled(gathered, exchange, lid_flux - direct_flux)
+    lost = ((1.0 - solver.rho)[..., None] * areas * total).sum(axis=(0, 1, 2))
     emitted = emitters.flux_lm.sum(axis=0)
     lit = emitted > 0
     error = float(np.abs(lost[lit] / emitted[lit] - 1.0).max(initial=0.0))
     split = _PLACES_IN_PIXEL if fineness >= 1.0 else 1
     return BaffledLight(box, emitters, exchange, patterns, at_knots, lid_flux, direct_flux, error, corrected, split)
+
+
+@dataclass(frozen=True)
+class _Solved:
+    """The box whose cells are solved, with its patterns, and which of them each cell of the whole box is like.
+
+    Where all cells are lit alike, those far from the rim have the same light: a box of a few cells has them all.
+    """
+
+    box: BaffledBox
+    patterns: tuple[Pattern, ...]
+    columns: IndexArray
+    rows: IndexArray
+
+    @classmethod
+    def of(cls, box: BaffledBox, exchange: CellExchange, patterns: tuple[Pattern, ...]) -> "_Solved":
+        columns, rows = few_cells(box, exchange)
+        if (columns, rows) == (box.columns, box.rows) or not all(_is_everywhere(box, one) for one in patterns):
+            return cls(box, patterns, np.arange(box.columns), np.arange(box.rows))
+        column, row = (grid.ravel() for grid in np.meshgrid(np.arange(columns), np.arange(rows)))
+        few = tuple(
+            replace(one, columns=column, rows=row, flux_lm=np.repeat(one.flux_lm[:1], len(column), axis=0))
+            for one in patterns
+        )
+        small = replace(box, columns=columns, rows=rows)
+        return cls(small, few, like(box.columns, columns), like(box.rows, rows))
+
+    @property
+    def times(self) -> FloatArray:
+        """For how many cells each that is solved stands, (columns, rows)."""
+        along = np.bincount(self.columns, minlength=self.box.columns)
+        return np.outer(along, np.bincount(self.rows, minlength=self.box.rows)).astype(float)
+
+    def spread(self, values: Cells) -> Cells:
+        """The values of all cells from those that are solved."""
+        return np.asarray(values[np.ix_(self.columns, self.rows)])
+
+
+def _is_everywhere(box: BaffledBox, pattern: Pattern) -> bool:
+    """Whether an emitter of a pattern stands in every cell, all of them as bright."""
+    cells = box.columns * box.rows
+    if len(pattern.columns) != cells or np.ptp(pattern.flux_lm, axis=0).max() > _AS_BRIGHT * pattern.flux_lm.max():
+        return False
+    return len(np.unique(pattern.columns * box.rows + pattern.rows)) == cells
 
 
 # -- direct light --------------------------------------------------------------------------------------------------------

@@ -32,7 +32,13 @@ def rim_masks(box: BaffledBox, exchange: CellExchange) -> FloatArray:
 _SCALES: Kept[tuple[CellExchange, FloatArray]] = Kept(60_000_000, lambda kept: kept[1].nbytes)
 
 
-def _like(count: int, few: int) -> IndexArray:
+def few_cells(box: BaffledBox, exchange: CellExchange) -> tuple[int, int]:
+    """Columns and rows of a box whose middle is as far from its rim as one of so many has to be to know nothing of it."""
+    few = 2 * max(_RIM_REACHES * exchange.reach, _RIM_CELLS) + 1
+    return min(box.columns, few), min(box.rows, few)
+
+
+def like(count: int, few: int) -> IndexArray:
     """For each of so many cells in a row the one of fewer that is as far from the nearer end, as far as that counts."""
     place = np.arange(count)
     return np.where(place <= count // 2, np.minimum(place, few // 2), np.maximum(few - (count - place), few // 2))
@@ -77,11 +83,10 @@ class CellBalance:
         Far from the rim all cells have the same: those of a smaller box are used for all.
         """
         box = self.box
-        few = 2 * max(_RIM_REACHES * self.exchange.reach, _RIM_CELLS) + 1
-        if max(box.columns, box.rows) > few:
-            columns, rows = min(box.columns, few), min(box.rows, few)
+        columns, rows = few_cells(box, self.exchange)
+        if (columns, rows) != (box.columns, box.rows):
             small = CellBalance(replace(box, columns=columns, rows=rows), self.exchange, in_motion=self.in_motion).scale
-            return np.asarray(small[np.ix_(_like(box.columns, columns), _like(box.rows, rows))])
+            return np.asarray(small[np.ix_(like(box.columns, columns), like(box.rows, rows))])
         shape = self.there.shape
         scale: FloatArray = np.ones_like(self.there)
         if self.in_motion and shape in _LAST_SCALES:
