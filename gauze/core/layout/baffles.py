@@ -9,6 +9,7 @@ from gauze.core.layout.cavity import Outlook, Reflectances
 from gauze.core.layout.model import FloatArray, IndexArray
 
 THINNEST_MM = 0.005  # as which partitions without thickness are computed: thinner ones make the same light, to 1e-4
+LEAST_GAP_MM = 0.01  # a narrower one at a partition is none: what is left of a sum of sizes, or a hair
 GRAZE_MM = 1e-4  # what a line of sight may graze
 
 
@@ -39,6 +40,7 @@ class BaffledBox:
     @classmethod
     def of(cls, shape: BaffledShape, reflectances: Reflectances) -> "BaffledBox":
         """Take the sizes from a builder's choices."""
+        top_mm = shape.gap_below_mm + shape.partition_height_mm
         return cls(
             shape.columns,
             shape.rows,
@@ -46,8 +48,8 @@ class BaffledBox:
             shape.pitch_y_mm,
             shape.depth_mm,
             max(shape.partition_mm, THINNEST_MM),
-            shape.gap_below_mm,
-            min(shape.gap_below_mm + shape.partition_height_mm, shape.depth_mm),
+            shape.gap_below_mm if shape.gap_below_mm >= LEAST_GAP_MM else 0.0,
+            top_mm if top_mm <= shape.depth_mm - LEAST_GAP_MM else shape.depth_mm,
             reflectances,
             open_rim=shape.partition_mm > THINNEST_MM and not shape.rim_partition,
         )

@@ -55,7 +55,13 @@ def crosstalk_of(face: CavityFace, fineness: float, pause: Pause = carry_on) -> 
     pixels = len(face.chart.u_mm) // box.columns
     white = np.array([[1.0, 1.0, 1.0]])
     shown = light_face(
-        light_baffled(replace(box, columns=wide, rows=high), alone, fineness, pause, light.exchange),
+        light_baffled(
+            replace(box, columns=wide, rows=high),
+            alone,
+            fineness,
+            pause,
+            light.exchange if light.own_exchange else None,
+        ),
         face.diffuser,
         white,
         face.emitter_size_mm,

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from gauze.core.design.cavity import BoxShape
@@ -11,7 +11,8 @@ from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.model import FloatArray
 from gauze.core.layout.shapes import surface_of
 from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
-from gauze.core.optics.cavity.cell_mesh import CellMesh, cell_mesh, rims_of
+from gauze.core.optics.cavity.cell_knots import LidKnots
+from gauze.core.optics.cavity.cell_mesh import CellMesh, cell_mesh, diagonal_images, mirror_images, rims_of
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.light import light_cavity
 from gauze.core.optics.cavity.transport import transport_of
@@ -163,3 +164,40 @@ def test_a_grid_and_its_mirror_image_are_lit_alike() -> None:
     one = seen(light_baffled(box, emitters((0.8, 11.0, 1.0), (33.0, 40.0, 1.0)), 0.4), 12)
     other = seen(light_baffled(box, emitters((59.2, 11.0, 1.0), (27.0, 40.0, 1.0)), 0.4), 12)
     assert one == pytest.approx(other[:, ::-1], rel=1e-3, abs=1e-5 * one.max())
+
+
+@given(
+    pitch_x=st.floats(3.0, 120.0),
+    pitch_y=st.one_of(st.none(), st.floats(3.0, 120.0)),
+    depth_mm=st.floats(2.0, 100.0),
+    thick=st.floats(0.0, 0.45),
+    low=st.sampled_from([0.0, 0.11]),
+    high=st.floats(0.5, 1.0),
+    open_rim=st.booleans(),
+)
+@example(
+    10.0, 10.0, 15.8, 0.08, 1.8 / 15.8, 15.371500000000001 / 15.8, False
+)  # z of some patches ends in a 5: images were mixed up
+@settings(max_examples=150, deadline=None)
+def test_every_patch_and_knot_is_the_image_of_one_whatever_the_sizes(
+    pitch_x, pitch_y, depth_mm, thick, low, high, open_rim
+):
+    pitch_y_mm = pitch_y or pitch_x
+    thick_mm = max(thick * min(pitch_x, pitch_y_mm), 0.005)
+    sizes = (pitch_x, pitch_y_mm, depth_mm, thick_mm, low * depth_mm, high * depth_mm)
+    box = BaffledBox(3, 3, *sizes, INSIDE, open_rim=open_rim)
+    cell, knots = cell_mesh(box, DETAIL), LidKnots.of(box, 8)
+    down = np.tile([0.0, 0.0, -1.0], (len(knots.places), 1))
+    for places, normals, opened in (
+        (cell.mesh.centres, cell.mesh.normals, cell.opened),
+        (knots.places, down, knots.variants.opened),
+    ):
+        for axis, image in enumerate(mirror_images(box, places, normals, opened)):
+            flipped = places[image].copy()
+            flipped[:, axis] = (pitch_x, pitch_y_mm)[axis] - flipped[:, axis]
+            assert np.abs(flipped - places).max() < 1e-6
+            assert np.sort(image).tolist() == list(range(len(places)))
+        diagonal = diagonal_images(box, places, normals, opened)
+        assert (diagonal is not None) == (pitch_y is None or pitch_y == pitch_x)
+        if diagonal is not None:
+            assert np.abs(places[diagonal][:, [1, 0, 2]] - places).max() < 1e-6

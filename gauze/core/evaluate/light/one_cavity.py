@@ -10,7 +10,6 @@ from gauze.core.errors import Pause
 from gauze.core.evaluate.light.face_light import Detail, LitChannel
 from gauze.core.evaluate.light.gliding import light_gliding
 from gauze.core.layout.baffles import BaffledBox
-from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import BoolArray, Channel, FloatArray, IndexArray
 from gauze.core.materials import Catalogue, Layer, Stack
@@ -21,7 +20,7 @@ from gauze.core.optics.cavity.distribution import DistributionTable, table_of
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.face import CavityFace, Light, Pixels, colour_columns, light_face
 from gauze.core.optics.cavity.kept import Kept
-from gauze.core.optics.cavity.light import CavityLight, light_cavity
+from gauze.core.optics.cavity.light import light_cavity
 from gauze.core.optics.cavity.transport import transport_near, transport_of
 from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticity
 from gauze.core.optics.uniformity import FaceView
@@ -145,11 +144,7 @@ def _lit_columns(
     cavity, columns = _by_package(cavity, columns)
     kinds = cavity.distribution, tables_of(cavity), cavity.emitter_size_mm
     emitters = Emitters(cavity.places_mm, cavity.axes, cavity.power, columns, *kinds)
-    light: Light
-    if isinstance(cavity.surface, BaffledBox):
-        light = light_baffled(cavity.surface, emitters, detail.fineness, pause)
-    else:
-        light = _light_in(cavity, emitters, detail, pause)
+    light = _light_in(cavity, emitters, detail, pause)
     pixels = Pixels(detail.most_pixels, detail.pixel_mm, detail.fineness)
     return light_face(light, sheet, basis, cavity.emitter_size_mm, pixels, pause)
 
@@ -184,11 +179,12 @@ def _of_packages(cavity: CavityLayout, first: IndexArray, flux_lm: FloatArray) -
     )
 
 
-def _light_in(cavity: CavityLayout, emitters: Emitters, detail: Detail, pause: Pause) -> CavityLight:
-    """The light in a cavity without partitions; while a hand drags, by what is known of others nearly alike."""
+def _light_in(cavity: CavityLayout, emitters: Emitters, detail: Detail, pause: Pause) -> Light:
+    """The light in a cavity; while a hand drags, by what is known of others nearly alike."""
 
-    def exactly(one: CavityLayout, lamps: Emitters) -> CavityLight:
-        assert isinstance(one.surface, Cavity)
+    def exactly(one: CavityLayout, lamps: Emitters) -> Light:
+        if isinstance(one.surface, BaffledBox):
+            return light_baffled(one.surface, lamps, detail.fineness, pause)
         transport = (transport_near if detail.in_motion else transport_of)(
             one.surface, one.shape, detail.fineness, pause
         )

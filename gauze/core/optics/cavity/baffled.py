@@ -67,7 +67,7 @@ class BaffledLight:
     """Light on the lid of a baffled box; see :class:`gauze.core.optics.cavity.light.CavityLight` for what the figures mean.
 
     ``bounced_at_knots`` has shape (columns, rows, knots along x, along y, k); ``places_in_pixel`` are so many along each side of
-    one.
+    one. ``own_exchange``: whether the exchange is that of its cells, or of others nearly alike (:mod:`between`).
     """
 
     box: BaffledBox
@@ -80,6 +80,7 @@ class BaffledLight:
     balance_error: float
     corrected: float
     places_in_pixel: int
+    own_exchange: bool = True
 
     def __getstate__(self) -> dict[str, object]:
         """Give another process the light of many cells in half of the bytes."""
@@ -136,7 +137,7 @@ def light_baffled(
     """
     exchange = known or exchange_of(box, fineness, pause)
     pause()
-    patterns = tuple(_patterns(box, emitters))
+    patterns = tuple(patterns_of(box, emitters))
     in_motion = fineness <= IN_MOTION
     split = _SPLIT_IN_MOTION if in_motion else next(count for most, count in _SPLIT if len(patterns) <= most)
     solved = _Solved.of(box, exchange, patterns)
@@ -208,7 +209,8 @@ def _is_everywhere(box: BaffledBox, pattern: Pattern) -> bool:
 # -- direct light --------------------------------------------------------------------------------------------------------
 
 
-def _patterns(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
+def patterns_of(box: BaffledBox, emitters: Emitters) -> list[Pattern]:
+    """Sort emitters by how they stand in their cells."""
     columns, rows = box.cell_of(emitters.places_mm)
     local = emitters.places_mm - np.stack(
         [columns * box.pitch_x_mm, rows * box.pitch_y_mm, np.zeros(len(rows))], axis=1

@@ -4,14 +4,15 @@ from dataclasses import replace
 
 import numpy as np
 
+from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
+from gauze.core.optics.cavity.baffled import BaffledLight, patterns_of
+from gauze.core.optics.cavity.cell_knots import LidKnots
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.light import CavityLight, in_legs, nearest_mm
 
-Figures = tuple[
-    FloatArray, FloatArray, FloatArray, FloatArray
-]  # at the knots; on the lids, direct there, into the open
+Figures = tuple[FloatArray, ...]  # at the knots; on the lids, direct there, into the open
 
 
 def light_between(
@@ -46,12 +47,32 @@ def light_between(
     )
 
 
-def _per_lumen(light: CavityLight, emitters: Emitters) -> Figures:
+def cells_between(
+    one: BaffledLight, other: BaffledLight, share: float, box: BaffledBox, emitters: Emitters
+) -> BaffledLight:
+    """The same of a box with partitions; raises as :func:`light_between`."""
+    if one.bounced_at_knots.shape != other.bounced_at_knots.shape:
+        raise ValueError("the two lights have other numbers of places")
+    figures = zip(_per_lumen(one, emitters), _per_lumen(other, emitters), strict=True)
+    at_knots, lid, direct = ((1.0 - share) * first + share * second for first, second in figures)
+    knots = LidKnots.of(box, one.exchange.knots.count)
+    return BaffledLight(
+        box,
+        emitters,
+        replace(one.exchange, knots=knots, _arrived={}),  # of the exchange only how far light is followed is asked
+        tuple(patterns_of(box, emitters)),
+        at_knots,
+        lid,
+        direct,
+        max(one.balance_error, other.balance_error, key=abs),
+        max(one.corrected, other.corrected),
+        one.places_in_pixel,
+        own_exchange=False,
+    )
+
+
+def _per_lumen(light: CavityLight | BaffledLight, emitters: Emitters) -> Figures:
     """The figures of a light, with every colour as strong as some emitters have it."""
     strong = emitters.flux_lm.sum(axis=0) / np.maximum(light.emitters.flux_lm.sum(axis=0), 1e-30)
-    return (
-        light.bounced_at_knots * strong,
-        light.lid_flux_lm * strong,
-        light.direct_flux_lm * strong,
-        light.open_flux_lm * strong,
-    )
+    figures = (light.bounced_at_knots * strong, light.lid_flux_lm * strong, light.direct_flux_lm * strong)
+    return figures if isinstance(light, BaffledLight) else (*figures, light.open_flux_lm * strong)

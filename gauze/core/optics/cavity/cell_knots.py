@@ -121,6 +121,12 @@ class LidKnots:
         return cls(tuple(sides), places, variants, images, diagonal)
 
     @property
+    def count(self) -> int:
+        """How many they are along either side, but for those over half a partition."""
+        side = self.sides[0]
+        return side[len(side) // 2][2]
+
+    @property
     def shape(self) -> tuple[int, int]:
         """How many along x and along y."""
         along, up = (sum(part[2] for part in side) for side in self.sides)

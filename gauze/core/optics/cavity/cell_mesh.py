@@ -21,7 +21,8 @@ LEFT, RIGHT, LOW, HIGH = 1, 2, 4, 8  # the rims at which a cell lies are a sum o
 RIMS = 16
 Detail = tuple[int, ...]  # patches along the back, the lid, a side across and up, a closing up
 EVERYWHERE = np.array([-1e9, -1e9, 1e9, 1e9])  # the lines in mm between which partitions stand: all
-_DECIMALS = 5  # of a mm, to which places are images of each other
+_WEIGHTS = np.sqrt([2.0, 3.0, 5.0, 7.0, 11.0, 13.0, 17.0, 19.0, 23.0, 29.0])  # of place, normal, and the four rims
+_SAME_MM = 1e-6  # by which the places of images may differ: rounding
 
 
 @dataclass(frozen=True)
@@ -270,7 +271,9 @@ def mirror_images(
         there[:, axis] = pitch - there[:, axis]
         there[:, 3 + axis] *= -1.0
         there[:, [6 + 2 * axis, 7 + 2 * axis]] = there[:, [7 + 2 * axis, 6 + 2 * axis]]
-        found.append(_matched(here, there))
+        image = _matched(here, there)
+        assert image is not None  # a cell is cut alike on both sides
+        found.append(image)
     return found[0], found[1]
 
 
@@ -279,18 +282,20 @@ def diagonal_images(box: BaffledBox, places: FloatArray, normals: FloatArray, op
     if box.pitch_x_mm != box.pitch_y_mm:
         return None
     here = np.hstack([places, normals, _bits(opened)])
-    there = here[:, [1, 0, 2, 4, 3, 5, 8, 9, 6, 7]]
-    image = _matched(here, there)
-    return image if np.allclose(here, there[image], atol=1e-4) else None
+    return _matched(here, here[:, [1, 0, 2, 4, 3, 5, 8, 9, 6, 7]])
 
 
 def _bits(opened: IndexArray) -> FloatArray:
     return np.stack([opened & rim > 0 for rim in (LEFT, RIGHT, LOW, HIGH)], axis=1).astype(float)
 
 
-def _matched(here: FloatArray, there: FloatArray) -> IndexArray:
-    """For each row of the one the number of the row of the other that is the same."""
-    order_here, order_there = (np.lexsort((np.round(rows, _DECIMALS) + 0.0).T) for rows in (here, there))
+def _matched(here: FloatArray, there: FloatArray) -> IndexArray | None:
+    """For each row of the one the number of the row of the other that is the same; None where one has none.
+
+    Both are put in the order of a sum of their numbers with weights that no two different rows share but by accident. Rows are
+    compared as they are: rounded ones can lie on either side of where rounding turns.
+    """
+    order_here, order_there = np.argsort(here @ _WEIGHTS), np.argsort(there @ _WEIGHTS)
     image = np.empty(len(here), int)
     image[order_there] = order_here
-    return image
+    return image if np.abs(here[image] - there).max(initial=0.0) <= _SAME_MM else None
