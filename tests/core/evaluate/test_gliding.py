@@ -8,15 +8,17 @@ import pytest
 
 from gauze.core.design import Design
 from gauze.core.design.cavity import BoxShape
+from gauze.core.design.pixel_display import Baffle
 from gauze.core.evaluate import WHILE_DRAGGING, evaluate
 from gauze.core.evaluate.light import gliding, one_cavity
+from gauze.core.evaluate.light.cavity import CavityFaceLight
 from gauze.core.evaluate.light.gliding import forget_gliding, light_gliding
 from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.layout.cavity_layout import CavityLayout
+from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.emitters import Emitters
-from gauze.core.optics.cavity.light import CavityLight
 from tests.builders import CATALOGUE, emitter, loose_design
-from tests.families import bars, family, frame, head, shells, tiles, tube
+from tests.families import bars, cells, family, frame, head, shells, tiles, tube
 
 STEPS = 12
 
@@ -47,8 +49,10 @@ class Counted:
         self.steps, self.lit = 0, 0
         monkeypatch.setattr(one_cavity, "light_gliding", self)
 
-    def __call__(self, cavity: CavityLayout, emitters: Emitters, fineness: float, light: gliding.Light) -> CavityLight:
-        def counted(one: CavityLayout, lamps: Emitters) -> CavityLight:
+    def __call__(
+        self, cavity: CavityLayout, emitters: Emitters, fineness: float, light: gliding.Light
+    ) -> gliding.AnyLight:
+        def counted(one: CavityLayout, lamps: Emitters) -> gliding.AnyLight:
             self.lit += 1
             return light(one, lamps)
 
@@ -63,6 +67,12 @@ DRAGS = {
     "the depth of tiles": (tiles(), "depth_mm", -0.06),
     "a funnel's opening": (head(), "opening_mm", 0.06),
     "the diameter of shells": (shells(), "diameter_mm", 0.05),
+    "the depth of cells": (cells(depth_mm=16.0), "depth_mm", 0.06),
+    "the depth of cells before a bare wall": (
+        cells(depth_mm=16.0, baffle=Baffle(wall_mm=1.0, height_mm=12.0, gap_below_mm=2.0, rim_partition=False)),
+        "depth_mm",
+        0.06,
+    ),
 }
 
 
@@ -90,6 +100,33 @@ def test_what_jumps_is_lit_by_itself(monkeypatch: pytest.MonkeyPatch) -> None:
         build = msgspec.structs.replace(what.build, diameter_mm=diameter_mm)
         evaluate(msgspec.structs.replace(what, build=build), CATALOGUE, WHILE_DRAGGING)
     assert counted.lit == counted.steps == 3
+
+
+def test_cells_whose_gaps_close_are_lit_by_themselves(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Towards a gap of nothing light changes faster than in straight lines; closed cells are of another kind."""
+    counted = Counted(monkeypatch)
+    inner = cells().depth_mm + 1.9  # from the back
+    heights = [inner - 2.0 - gap_mm for gap_mm in (3.0, 1.0, 0.2, 0.0)]
+    for height_mm in heights:
+        evaluate(
+            family(cells(baffle=Baffle(wall_mm=1.0, height_mm=height_mm, gap_below_mm=2.0))), CATALOGUE, WHILE_DRAGGING
+        )
+    assert counted.lit == counted.steps == len(heights)
+
+
+def test_crosstalk_of_cells_that_glide_is_that_of_their_own_partitions() -> None:
+    what = [family(cells(baffle=Baffle(wall_mm=1.0, height_mm=12.0 + 0.1 * n, gap_below_mm=0.0))) for n in range(4)]
+    found = [evaluate(one, CATALOGUE, WHILE_DRAGGING).light for one in what]
+    forget_gliding()
+    forget_faces()
+    alone = evaluate(what[2], CATALOGUE, WHILE_DRAGGING).light
+    assert isinstance(alone, CavityFaceLight)
+    assert isinstance(found[2], CavityFaceLight)
+    assert isinstance(found[2].face.light, BaffledLight)
+    assert not found[2].face.light.own_exchange
+    assert alone.crosstalk is not None
+    assert found[2].crosstalk is not None
+    assert found[2].crosstalk.beside == pytest.approx(alone.crosstalk.beside, rel=0.01)
 
 
 def test_a_hand_that_turns_back_finds_what_it_passed(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -41,7 +41,7 @@ _LEAST_CLEARANCE_MM = 1.0
 _ALIKE = 0.02  # of the brightest emitter, by which emitters may differ in strength
 _NO_FARTHER = 1.0 + 1e-6  # in the farthest that two may be apart
 _MOST_EMITTERS, _MOST_IN_CELLS = 3_000, 5_000
-_MOST_LIT = 24
+_MOST_LIT, _MOST_BYTES = 24, 30_000_000
 
 AnyLight = CavityLight | BaffledLight
 Light = Callable[[CavityLayout, Emitters], AnyLight]
@@ -122,6 +122,13 @@ def forget_gliding() -> None:
     _LIT.clear()
 
 
+def _keep(lit: _Lit) -> None:
+    """Keep a light, and of those before it as many as memory is given."""
+    _LIT.append(lit)
+    while len(_LIT) > 2 and sum(one.light.bounced_at_knots.nbytes for one in tuple(_LIT)) > _MOST_BYTES:
+        _LIT.popleft()
+
+
 def light_gliding(cavity: CavityLayout, emitters: Emitters, fineness: float, light: Light) -> AnyLight:
     """Return the light of a cavity for a hand in motion: between two that are known, or ``light``'s own."""
     surface = cavity.surface
@@ -140,12 +147,12 @@ def light_gliding(cavity: CavityLayout, emitters: Emitters, fineness: float, lig
         if ahead is not None and _kind_of(*ahead, fineness) == kind:
             there, lamps = ahead
             lit = _Lit(kind, _Where.of(there, there.surface, lamps), light(there, lamps))
-            _LIT.append(lit)
+            _keep(lit)
             between = _between([nearest, lit], here, surface, emitters)
             if between is not None:
                 return between
     own = light(cavity, emitters)
-    _LIT.append(_Lit(kind, here, own))
+    _keep(_Lit(kind, here, own))
     return own
 
 
