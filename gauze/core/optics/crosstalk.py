@@ -7,6 +7,7 @@ import numpy as np
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight, light_baffled
+from gauze.core.optics.cavity.cells import exchange_of
 from gauze.core.optics.cavity.face import CavityFace, Pixels, light_face
 
 FIELD = 0.2  # of a cell's side, over which its light is averaged before its darkest place is sought; common practice, no source
@@ -54,14 +55,9 @@ def crosstalk_of(face: CavityFace, fineness: float, pause: Pause = carry_on) -> 
     alone = replace(alone, places_mm=moved, flux_lm=alone.flux_lm @ face.basis_xyz[:, 1:2])
     pixels = len(face.chart.u_mm) // box.columns
     white = np.array([[1.0, 1.0, 1.0]])
+    exchange = light.exchange if light.own_exchange else exchange_of(box, light.fineness, pause)
     shown = light_face(
-        light_baffled(
-            replace(box, columns=wide, rows=high),
-            alone,
-            fineness,
-            pause,
-            light.exchange if light.own_exchange else None,
-        ),
+        light_baffled(replace(box, columns=wide, rows=high), alone, fineness, pause, exchange),
         face.diffuser,
         white,
         face.emitter_size_mm,

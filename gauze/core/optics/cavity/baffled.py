@@ -67,7 +67,8 @@ class BaffledLight:
     """Light on the lid of a baffled box; see :class:`gauze.core.optics.cavity.light.CavityLight` for what the figures mean.
 
     ``bounced_at_knots`` has shape (columns, rows, knots along x, along y, k); ``places_in_pixel`` are so many along each side of
-    one. ``own_exchange``: whether the exchange is that of its cells, or of others nearly alike (:mod:`between`).
+    one. ``own_exchange``: whether the exchange, of ``fineness``, is that of its cells, or of others nearly alike
+    (:mod:`between`).
     """
 
     box: BaffledBox
@@ -80,6 +81,7 @@ class BaffledLight:
     balance_error: float
     corrected: float
     places_in_pixel: int
+    fineness: float
     own_exchange: bool = True
 
     def __getstate__(self) -> dict[str, object]:
@@ -159,7 +161,9 @@ def light_baffled(
     lit = emitted > 0
     error = float(np.abs(lost[lit] / emitted[lit] - 1.0).max(initial=0.0))
     split = _PLACES_IN_PIXEL if fineness >= 1.0 else 1
-    return BaffledLight(box, emitters, exchange, patterns, at_knots, lid_flux, direct_flux, error, corrected, split)
+    return BaffledLight(
+        box, emitters, exchange, patterns, at_knots, lid_flux, direct_flux, error, corrected, split, fineness
+    )
 
 
 @dataclass(frozen=True)

@@ -67,6 +67,7 @@ def cells_between(
         max(one.balance_error, other.balance_error, key=abs),
         max(one.corrected, other.corrected),
         one.places_in_pixel,
+        one.fineness,
         own_exchange=False,
     )
 
