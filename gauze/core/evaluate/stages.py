@@ -64,10 +64,10 @@ def evaluate(
         network = replace(network, factors=factors)
     own_factors = factors or _factors(network, warmth)
     layout, light, shown = _light(design, laid, catalogue, detail, own_factors, cancelled, figures)
-    target, dots = both(
-        lambda: light.target_map(target_plane(design), detail.target_points) if figures is None else figures.target,
-        lambda: dot_visibility(list(light.ripples), light.evenness.mean_cd_m2, light.size_mm, camera_limit(design)),
-    )
+    if figures is None:
+        target, _ = both(lambda: light.target_map(target_plane(design), detail.target_points), lambda: light.ripples)
+    else:
+        target = figures.target
     return Evaluation(
         design=design,
         catalogue=catalogue_of(design, catalogue),
@@ -75,7 +75,7 @@ def evaluate(
         layout=layout,
         network=network,
         light=light,
-        dots=dots,
+        dots=dot_visibility(list(light.ripples), light.evenness.mean_cd_m2, light.size_mm, camera_limit(design)),
         target=target,
         shown=shown,
         warmth=warmth,

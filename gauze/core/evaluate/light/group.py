@@ -154,13 +154,15 @@ def light_group(
     faces = light_units(layout.cavities, layers, catalogue, detail, pause)
     x_mm, y_mm = front_axes(layout, faces, detail.of_cavities.most_pixels)
     axes, in_motion = (x_mm, y_mm), detail.in_motion
-    (xyz, lux, inside), (evenness, parts) = both(
-        lambda: front_map(layout, faces, axes, pause, in_motion=in_motion),
-        lambda: (
-            _pooled(layout, faces),
-            tuple(_parts(layout, faces, in_motion=in_motion)) if known is None else known.parts,
-        ),
-    )
+
+    def seen() -> tuple[Map, Map, BoolArray]:
+        return front_map(layout, faces, axes, pause, in_motion=in_motion)
+
+    if known is None:
+        (xyz, lux, inside), parts = both(seen, lambda: tuple(_parts(layout, faces, in_motion=in_motion)))
+    else:
+        (xyz, lux, inside), parts = seen(), known.parts
+    evenness = _pooled(layout, faces)
     weight = inside.astype(np.float32) / np.float32(max(inside.sum(), 1))
     pause()
     _, _, wide, high = layout.sketch.plan_mm

@@ -22,6 +22,7 @@ from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.cavity.transport import Knots, Transport
 from gauze.core.optics.kernel.pairs import SheetWeights
 
+_MOST_KEPT = 400_000  # numbers of a matrix that is worth keeping
 _MOST_GRID = 4  # places of a grid for each that is wanted
 _NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: a single outlier does not decide
 _LEAST_CLEARANCE_MM = 0.5
@@ -93,6 +94,11 @@ def _at_places(grid: FloatArray, s: FloatArray, t: FloatArray) -> FloatArray:
     rows, row = np.unique(t, return_inverse=True)
     if len(columns) * len(rows) <= _MOST_GRID * len(s):  # places on a grid share its lines
         return np.asarray(on_grid(columns, rows)[column, row])
+    if (
+        max(grid.shape[:2]) * len(s) <= _MOST_KEPT
+    ):  # a hand that drags asks for the same places again, whose matrices are kept
+        half = np.tensordot(chebyshev_matrix(1.0, grid.shape[0], s), grid, axes=(1, 0))
+        return np.asarray(np.einsum("ntk,nt->nk", half, chebyshev_matrix(1.0, grid.shape[1], t)))
     if len(rows) <= len(columns):  # as in a side between mitres: each row of the chart has places of its own along it
         return chebyshev_at(np.matmul(chebyshev_matrix(1.0, grid.shape[1], rows), grid), s, row)
     return chebyshev_at(np.matmul(chebyshev_matrix(1.0, grid.shape[0], columns), grid.swapaxes(0, 1)), t, column)
