@@ -21,6 +21,7 @@ from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.materials import Catalogue
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.kernel.parallel import both
+from gauze.core.optics.target import TargetMap
 from gauze.core.optics.visibility import dot_visibility
 from gauze.core.parts.flux import ALL_ONE, FluxFactors
 from gauze.core.thermal.warming import BuildWarmth, warmth_of_build
@@ -64,10 +65,7 @@ def evaluate(
         network = replace(network, factors=factors)
     own_factors = factors or _factors(network, warmth)
     layout, light, shown = _light(design, laid, catalogue, detail, own_factors, cancelled, figures)
-    if figures is None:
-        target, _ = both(lambda: light.target_map(target_plane(design), detail.target_points), lambda: light.ripples)
-    else:
-        target = figures.target
+    target = figures.target if figures is not None else _target(design, light, detail)
     return Evaluation(
         design=design,
         catalogue=catalogue_of(design, catalogue),
@@ -80,6 +78,15 @@ def evaluate(
         shown=shown,
         warmth=warmth,
     )
+
+
+def _target(design: Design, light: FaceLight, detail: Detail) -> TargetMap:
+    """Light on the target; at rest the ripples are sought beside it, which then are known."""
+
+    def lit() -> TargetMap:
+        return light.target_map(target_plane(design), detail.target_points)
+
+    return lit() if detail.in_motion else both(lit, lambda: light.ripples)[0]
 
 
 def _is_fed_as(design: Design, laid: Layout, other: Evaluation) -> bool:
