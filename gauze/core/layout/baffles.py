@@ -9,7 +9,7 @@ from gauze.core.layout.cavity import Outlook, Reflectances
 from gauze.core.layout.model import FloatArray, IndexArray
 
 THINNEST_MM = 0.005  # as which partitions without thickness are computed: thinner ones make the same light, to 1e-4
-LEAST_GAP_MM = 0.01  # a narrower one at a partition is none: what is left of a sum of sizes, or a hair
+LEAST_GAP_MM = 0.01  # narrower gaps at a partition count as closed: they come from adding up sizes
 GRAZE_MM = 1e-4  # what a line of sight may graze
 
 

@@ -151,7 +151,7 @@ def chebyshev_at(values: FloatArray, wanted: FloatArray, column: IndexArray) -> 
 
     ``column`` (n,) is of which column each is read. The interpolant is a sum of cosines of the angle whose cosine is the place:
     it is found at even angles, sixteen times as many as there are points, and read between them by cubics. These are off by at
-    most 3/128 (pi/16)^4 of the fastest cosine's share (Lagrange's remainder), which of anything smooth is next to nothing.
+    most 3/128 (pi/16)^4 of the fastest cosine's share (Lagrange's remainder), which is negligible for smooth functions.
     """
     count = _OVERSAMPLED * len(values)
     angles = np.arange(count + 1) * np.pi / count

@@ -33,7 +33,7 @@ _SCALES: Kept[tuple[CellExchange, FloatArray]] = Kept(60_000_000, lambda kept: k
 
 
 def few_cells(box: BaffledBox, exchange: CellExchange) -> tuple[int, int]:
-    """Columns and rows of a box whose middle is as far from its rim as one of so many has to be to know nothing of it."""
+    """Columns and rows of the smallest box in which the rim has no effect on the cell in the middle; at most its own."""
     few = 2 * max(_RIM_REACHES * exchange.reach, _RIM_CELLS) + 1
     return min(box.columns, few), min(box.rows, few)
 

@@ -1,4 +1,4 @@
-"""Fixed points found in fewer steps, from what the last few steps changed."""
+"""Finds fixed points in fewer steps by using what the last few steps changed."""
 
 import numpy as np
 

@@ -69,13 +69,13 @@ def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
 
 
 def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[First, Second]:
-    """Do two long works beside one another; one of them may do two others so in its turn.
+    """Run two long tasks in parallel; either may run two more in the same way.
 
-    Both have ended when it does, whatever either raises.
+    Returns when both have ended, even if one of them raises.
     """
     try:
         free = _FREE_WORKERS.pop()
-    except IndexError:  # what is done beside others may take all there are
+    except IndexError:  # all workers are busy
         return first(), second()
     try:
         work = _pool_of_works().submit(second)
