@@ -14,6 +14,7 @@ import numpy as np
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.factors import Matrix
 from gauze.core.optics.kernel.parallel import THREADS, in_threads
+from gauze.core.optics.kernel.sums import gather_near
 
 if TYPE_CHECKING:
     from scipy import sparse
@@ -87,17 +88,30 @@ class Fold:
 
 @dataclass(frozen=True)
 class _Group:
-    """Some places of a cell, which patches of each cell around it any of them sees, and by how much, (all of those, places)."""
+    """Some places of a cell, and the patches of the cells around it that any of them sees.
+
+    ``across`` and ``up`` are the offsets of the cells of these patches, ``patch`` their numbers there, and ``matrix`` how much
+    of each gets to the places, shape (patches seen, places).
+    """
 
     places: IndexArray
-    columns: dict[Offset, IndexArray]
+    across: IndexArray
+    up: IndexArray
+    patch: IndexArray
     matrix: FloatArray
 
     @classmethod
     def of(cls, blocks: dict[Offset, Matrix], places: IndexArray) -> _Group:
         own = {offset: block[places] for offset, block in blocks.items()}
-        columns = {offset: np.flatnonzero(block.any(axis=0)) for offset, block in own.items()}
-        return cls(places, columns, np.concatenate([own[offset][:, seen].T for offset, seen in columns.items()]))
+        seen = {offset: np.flatnonzero(block.any(axis=0)) for offset, block in own.items()}
+        offsets = np.repeat(np.array(list(seen)).reshape(-1, 2), [len(some) for some in seen.values()], axis=0)
+        matrix = np.concatenate([own[offset][:, some].T for offset, some in seen.items()])
+        return cls(places, *offsets.T, np.concatenate(list(seen.values())), matrix)
+
+    def after(self, padded: FloatArray, reach: int) -> IndexArray:
+        """How far after the first value of a cell each patch lies that is seen from the cell ``reach`` to the right and above."""
+        _, rows, patches = padded.shape
+        return np.asarray(((self.across + reach) * rows + self.up + reach) * patches + self.patch)
 
 
 class CellSums:
@@ -148,22 +162,16 @@ class CellSums:
         columns, rows = fold.held
         work = columns * rows * sum(group.matrix.size for group in self._groups)
         widest = max(len(group.matrix) for group in self._groups)
+        first = np.arange(padded.size, step=padded.shape[2]).reshape(padded.shape[:2])  # value of each cell
+        after = [group.after(padded, self._reach) for group in self._groups]
         bands = max(math.ceil(columns * rows * widest / _MOST_AT_ONCE), THREADS if work > _WORTH_THREADS else 1)
         bounds = np.linspace(0, columns, min(bands, columns) + 1).astype(int).tolist()
 
         def part(band: slice) -> FloatArray:
-            total = np.empty((band.stop - band.start, rows, self._places), np.float32)
-            for group in self._groups:
-                near = np.empty((band.stop - band.start, rows, len(group.matrix)), np.float32)
-                first = 0
-                for (dx, dy), seen in group.columns.items():
-                    last = first + len(seen)
-                    right, up = self._reach + dx, self._reach + dy
-                    there = padded[band.start + right : band.stop + right, up : up + rows]
-                    np.take(there, seen, axis=2, out=near[..., first:last], mode="clip")
-                    first = last
-                product = near.reshape(-1, len(group.matrix)) @ group.matrix
-                total[..., group.places] = product.reshape(*near.shape[:2], -1)
-            return total
+            start = first[band, :rows].ravel()
+            total = np.empty((len(start), self._places), np.float32)
+            for group, beyond in zip(self._groups, after, strict=True):
+                total[:, group.places] = gather_near(padded, start, beyond) @ group.matrix
+            return total.reshape(-1, rows, self._places)
 
         return np.concatenate(in_threads(part, [slice(*bound) for bound in pairwise(bounds)]))

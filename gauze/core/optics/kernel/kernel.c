@@ -21,3 +21,4 @@
 #include "factors.h"
 #include "outlook.h"
 #include "cells.h"
+#include "sums.h"

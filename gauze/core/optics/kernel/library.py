@@ -116,7 +116,7 @@ def kernel() -> ctypes.CDLL:
         )
     library = ctypes.CDLL(str(LIBRARY))
     library.direct_flux.restype = ctypes.c_double
-    for name in ("direct_light", "form_factors", "on_pieces", "lobes", "nearest2", "past_partitions", "cell_factors"):
+    for name in ("direct_light", "form_factors", "on_pieces", "lobes", "nearest2", "past_partitions", "cell_factors", "gather_near"):
         getattr(library, name).restype = None  # an item of the library would be a new function each time
     return library
 
