@@ -18,7 +18,7 @@ from gauze.core.evaluate import CavityFaceLight, Evaluation, evaluate
 from gauze.core.layout.cavity import round_frustum
 from gauze.core.layout.model import EmitterSet
 from gauze.core.optics.box_light import light_box
-from gauze.core.optics.cavity.factors import exchange_areas
+from gauze.core.optics.cavity.exchange import exchange_areas
 from gauze.core.optics.cavity.mesh import Mesh, mesh_of
 from gauze.core.optics.kernel.pieces import Pieces
 from tests import builders
@@ -55,7 +55,7 @@ def discs(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 @pytest.mark.parametrize(("radius_1", "radius_2", "distance"), [(20, 20, 20), (20, 40, 30), (30, 15, 60)])
 def test_coaxial_discs_see_each_other_as_the_handbook_says(radius_1, radius_2, distance):
     mesh = mesh_of(Pieces(round_frustum(radius_1, radius_2, distance)), 1600, distance)
-    areas = exchange_areas(mesh)
+    areas = exchange_areas(mesh).whole()
     back, lid, _ = discs(mesh)
     found = float(areas[np.ix_(back, lid)].sum()) / (math.pi * radius_1**2)
     r1, r2 = radius_1 / distance, radius_2 / distance
@@ -67,7 +67,7 @@ def test_coaxial_discs_see_each_other_as_the_handbook_says(radius_1, radius_2, d
 def test_the_inside_of_a_cylinder_sees_itself_as_the_catalogue_says(height):
     radius = 20.0
     mesh = mesh_of(Pieces(round_frustum(radius, radius, height)), 1600, height)
-    areas = exchange_areas(mesh)
+    areas = exchange_areas(mesh).whole()
     _, _, side = discs(mesh)
     found = float(areas[np.ix_(side, side)].sum()) / (2 * math.pi * radius * height)
     h = height / (2 * radius)
@@ -76,7 +76,7 @@ def test_the_inside_of_a_cylinder_sees_itself_as_the_catalogue_says(height):
 
 def test_reciprocity_and_closure_hold_to_rounding():
     mesh = mesh_of(Pieces(round_frustum(15.0, 40.0, 25.0)), 900, 25.0)
-    areas = exchange_areas(mesh).astype(float)
+    areas = exchange_areas(mesh).whole().astype(float)
     assert np.abs(areas - areas.T).max() <= 1e-5 * areas.max()
     assert areas.sum(axis=1) == pytest.approx(mesh.areas_mm2, rel=1e-4)
 

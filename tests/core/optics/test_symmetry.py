@@ -11,7 +11,7 @@ from gauze.core.design.cavity import BaffledShape, BoxShape, PrismShape
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.shapes import surface_of
-from gauze.core.optics.cavity import cell_balance, factors
+from gauze.core.optics.cavity import cell_balance, exchange, factors
 from gauze.core.optics.cavity.baffled import light_baffled
 from gauze.core.optics.cavity.cells import forget_exchanges
 from gauze.core.optics.cavity.crowd import gathered
@@ -33,11 +33,16 @@ def test_the_exchange_of_a_cavity_is_the_same_with_its_mirrors_and_without(
     mesh = mesh_of(Pieces(surface(name).tiles), 300, math.inf)
     fine = refined(mesh, 900)
     index = fine.surface_index, fine.leg
-    monkeypatch.setattr(factors, "WORTH_MIRRORS", 0)
+    for module in (factors, exchange):
+        monkeypatch.setattr(module, "WORTH_MIRRORS", 0)
     seen = factors.point_factors(fine.centres, fine.normals, mesh, index)
-    folded = factors.exchange_areas(mesh), seen.whole()
-    monkeypatch.setattr(factors, "common_axes", lambda *_sets, **_more: [])
-    plain = factors.exchange_areas(mesh), factors.point_factors(fine.centres, fine.normals, mesh, index).whole()
+    folded = exchange.exchange_areas(mesh).whole(), seen.whole()
+    for module in (factors, exchange):
+        monkeypatch.setattr(module, "common_axes", lambda *_sets, **_more: [])
+    plain = (
+        exchange.exchange_areas(mesh).whole(),
+        factors.point_factors(fine.centres, fine.normals, mesh, index).whole(),
+    )
     light = np.linspace(0.0, 1.0, 2 * mesh.count, dtype=np.float32).reshape(mesh.count, 2)
     assert seen @ light == pytest.approx(plain[1] @ light, rel=1e-4)
     for one, other in zip(folded, plain, strict=True):

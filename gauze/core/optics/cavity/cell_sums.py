@@ -106,7 +106,7 @@ class _Group:
         seen = {offset: np.flatnonzero(block.any(axis=0)) for offset, block in own.items()}
         offsets = np.repeat(np.array(list(seen)).reshape(-1, 2), [len(some) for some in seen.values()], axis=0)
         matrix = np.concatenate([own[offset][:, some].T for offset, some in seen.items()])
-        return cls(places, *offsets.T, np.concatenate(list(seen.values())), matrix)
+        return cls(places, offsets[:, 0], offsets[:, 1], np.concatenate(list(seen.values())), matrix)
 
     def after(self, padded: FloatArray, reach: int) -> IndexArray:
         """How far after the first value of a cell each patch lies that is seen from the cell ``reach`` to the right and above."""

@@ -5,7 +5,7 @@ about three. With m planes only one place in 2^m, or a few more, has to be compu
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 
 import numpy as np
@@ -34,6 +34,19 @@ class Symmetry:
     def stands_for(self) -> IndexArray:
         """Of every place the number among ``first`` of the one that stands for it."""
         return np.asarray(np.searchsorted(self.first, np.min(self.images, axis=0)))
+
+    @property
+    def image_of(self) -> IndexArray:
+        """Of every place as which of the images it is that of the one that stands for it; as none where it does so itself."""
+        number = np.empty(len(self.images[0]), int)
+        for index, image in reversed(list(enumerate(self.images))):
+            number[image[self.first]] = index
+        return number
+
+    @property
+    def turned(self) -> IndexArray:
+        """Of every place the one whose image it is, for each of the images: (images, places)."""
+        return np.asarray(np.argsort(self.images, axis=1))
 
 
 def mirror_images(places: FloatArray, normals: FloatArray, middle: FloatArray, axis: int) -> IndexArray | None:
@@ -86,7 +99,7 @@ def symmetries(mirrors: Sequence[tuple[IndexArray, ...]], counts: Sequence[int])
 
 @dataclass(frozen=True)
 class Folded:
-    """A matrix of which only the rows are kept that stand for all others; ``count`` is that of all rows."""
+    """A matrix of which only the rows are kept that stand for all others, (rows, columns); ``count`` is that of all rows."""
 
     part: NDArray[np.float32]
     rows: Symmetry
@@ -98,9 +111,14 @@ class Folded:
         if len(self.rows.images) == 1:
             return product(self.part, values)
         found = np.empty((self.count, values.shape[1]), np.float32)
-        for row, column in zip(self.rows.images, self.columns.images, strict=True):
-            found[row[self.rows.first]] = product(self.part, values[column])
+        side_by_side = product(self.part, np.concatenate([values[column] for column in self.columns.images], axis=1))
+        for number, row in enumerate(self.rows.images):
+            found[row[self.rows.first]] = side_by_side[:, number * values.shape[1] : (number + 1) * values.shape[1]]
         return found
+
+    def scaled(self, factor: NDArray[np.float32]) -> "Folded":
+        """The matrix times a factor for each row and for each column, which are the same ones: images have the same factor."""
+        return replace(self, part=self.part * factor[self.rows.first][:, None] * factor[None, :])
 
     def whole(self) -> NDArray[np.float32]:
         """All of it."""
@@ -112,3 +130,11 @@ class Folded:
             back[column] = np.arange(len(column))
             whole[row[self.rows.first]] = self.part[:, back]
         return whole
+
+
+def unfolded(matrix: Folded) -> Folded:
+    """The same matrix, every row of it kept: what is made of it need not be its own image."""
+    if len(matrix.rows.images) == 1:
+        return matrix
+    rows, columns = (Symmetry(np.arange(count), (np.arange(count),)) for count in (matrix.count, matrix.part.shape[1]))
+    return Folded(matrix.whole(), rows, columns, matrix.count)

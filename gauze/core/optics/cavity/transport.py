@@ -13,10 +13,11 @@ from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_points
-from gauze.core.optics.cavity.factors import Matrix, balanced, exchange_areas, point_factors
+from gauze.core.optics.cavity.exchange import balanced, exchange_areas
+from gauze.core.optics.cavity.factors import point_factors
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.mesh import Mesh, assemble, mesh_of, refined, thickness_mm
-from gauze.core.optics.cavity.symmetry import Folded
+from gauze.core.optics.cavity.symmetry import Folded, unfolded
 from gauze.core.optics.kernel.pieces import Pieces
 
 _LEAST_COARSE, _MOST_COARSE = 1100, 2600  # at rest
@@ -56,7 +57,7 @@ class Transport:
     cavity: Cavity
     coarse: Mesh
     fine: Mesh
-    exchange: Matrix
+    exchange: Folded
     gather: Folded
     knots: tuple[Knots, ...]
 
@@ -78,15 +79,18 @@ class Transport:
         total = direct.copy()
         if not len(some):
             return total
-        whole = len(some) == len(rho)  # the usual case, which spares a copy
-        inner = self.exchange if whole else self.exchange[np.ix_(some, some)]
         weight, r = area[some] * rho[some], rho[some]
+        leaving = np.zeros((len(rho), 1), np.float32)
+
+        def arriving(e: FloatArray) -> FloatArray:
+            leaving[some, 0] = r * e
+            return (self.exchange @ leaving)[:, 0]
 
         def apply(e: FloatArray) -> FloatArray:
-            return np.asarray(weight * e - r * (inner @ (r * e).astype(np.float32)))
+            return np.asarray(weight * e - r * arriving(e)[some])
 
         def exact() -> LinearOperator:
-            double = inner.astype(float)
+            double = self.exchange.whole()[np.ix_(some, some)].astype(float)
             return LinearOperator(double.shape, matvec=lambda e: weight * e - r * (double @ (r * e)), dtype=float)
 
         operator = LinearOperator((len(some), len(some)), matvec=apply, dtype=float)
@@ -100,8 +104,7 @@ class Transport:
                 solved, failed = cg(exact(), wanted, x0=solved, rtol=_TOLERANCE, M=inverse, maxiter=4000)
             if failed:
                 raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
-            outer = self.exchange if whole else self.exchange[:, some]
-            total[:, column] += (outer @ (r * solved).astype(np.float32)) / area
+            total[:, column] += arriving(solved) / area
         return total
 
     def reflectances(self, mesh: Mesh) -> FloatArray:
@@ -179,7 +182,7 @@ def _carried(known: Transport, cavity: Cavity) -> Transport | None:
         assemble(pieces, [(one.s_nodes, one.t_nodes) for one in mesh.tiles]) for mesh in (known.coarse, known.fine)
     )
     wider = np.sqrt(coarse.areas_mm2 / known.coarse.areas_mm2).astype(np.float32)
-    exchange = balanced(known.exchange * wider[:, None] * wider[None, :], coarse.areas_mm2)
+    exchange = balanced(unfolded(known.exchange).scaled(wider), coarse.areas_mm2)
     if exchange is None:
         return None
     knots = tuple(replace(knot, tile=tile) for knot, tile in zip(known.knots, cavity.lids, strict=True))
@@ -202,7 +205,9 @@ class _Known:
 _SEEN: deque[_Known] = deque(maxlen=_MOST_SEEN)  # what a hand in motion met last
 
 
-_KEPT: Kept[Transport] = Kept(_MOST_BYTES, lambda transport: transport.exchange.nbytes + transport.gather.part.nbytes)
+_KEPT: Kept[Transport] = Kept(
+    _MOST_BYTES, lambda transport: transport.exchange.part.nbytes + transport.gather.part.nbytes
+)
 
 
 def _geometry(cavity: Cavity, fineness: float, pause: Pause) -> Transport:

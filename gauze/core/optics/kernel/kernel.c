@@ -12,6 +12,7 @@
 #define MOST_COLUMNS 3     /* of flux: three colours, or X, Y and Z */
 #define GAMMAS 181         /* rows and columns of a measured distribution: every degree of gamma, every 5 of C */
 #define PLANES 73
+#define ROWS_AT_ONCE 16    /* of a matrix that is turned over */
 #define PI 3.14159265358979323846
 
 #include "elementary.h"
@@ -22,3 +23,4 @@
 #include "outlook.h"
 #include "cells.h"
 #include "sums.h"
+#include "exchange.h"

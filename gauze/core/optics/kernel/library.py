@@ -11,6 +11,20 @@ from gauze.core.layout.legs import Legs
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.kernel.build import LIBRARY, is_sealed
 
+_WITHOUT_RESULT = (
+    "cell_factors",
+    "direct_light",
+    "form_factors",
+    "gather_near",
+    "lobes",
+    "nearest2",
+    "on_pieces",
+    "past_partitions",
+    "sharpened_across",
+    "sharpened_along",
+    "symmetrised",
+)
+
 
 class Mitres(ctypes.Structure):
     """The mitres between the legs of a cavity, with the walls of each one's earlier leg."""
@@ -116,7 +130,7 @@ def kernel() -> ctypes.CDLL:
         )
     library = ctypes.CDLL(str(LIBRARY))
     library.direct_flux.restype = ctypes.c_double
-    for name in ("direct_light", "form_factors", "on_pieces", "lobes", "nearest2", "past_partitions", "cell_factors", "gather_near"):
+    for name in _WITHOUT_RESULT:
         getattr(library, name).restype = None  # an item of the library would be a new function each time
     return library
 

@@ -1,4 +1,4 @@
-/* Values of the cells around each cell of a grid, brought together for one product. */
+/* Values of the cells around each cell of a grid, brought together for one product. A part of kernel.c. */
 
 /* For each of `cells` starts, the values at so many places after it. */
 EXPORT void gather_near(int64_t cells, const int32_t *start, int64_t places, const int32_t *after, const float *values,
