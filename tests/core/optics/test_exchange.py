@@ -62,10 +62,10 @@ def test_rows_are_turned_over_and_sharpened_as_the_whole_matrix_is(
 def test_an_exchange_sums_to_the_areas_and_is_none_where_a_row_has_nothing(name: str) -> None:
     mesh = mesh_of(Pieces(surface(name).tiles), 200, math.inf)
     found = exchange_areas(mesh)
-    assert found.whole().sum(axis=1) == pytest.approx(mesh.areas_mm2, rel=1e-4)
+    assert found.whole().sum(axis=1) == pytest.approx(mesh.areas_mm2, rel=2e-6)
     twice = balanced(found, 2.0 * mesh.areas_mm2)
     assert twice is not None
-    assert twice.whole() == pytest.approx(2.0 * found.whole(), rel=1e-3)
+    assert twice.whole() == pytest.approx(2.0 * found.whole(), rel=1e-5)
     dark = Folded(
         np.where(np.arange(mesh.count) == 0, 0.0, found.whole()).astype(np.float32),
         *[mirrored(mesh, 0)] * 2,

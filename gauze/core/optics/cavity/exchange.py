@@ -1,6 +1,7 @@
 """Exchange areas between the patches of a cavity: how much of the light of each gets to each other one at once."""
 
 import functools
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -8,11 +9,14 @@ import numpy as np
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.factors import Matrix, factors_from, splits_of
+from gauze.core.optics.cavity.fixed_point import Acceleration
 from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.cavity.symmetry import WORTH_MIRRORS, Folded, common_axes, symmetries
 from gauze.core.optics.kernel.exchange import FoldedRows, sharpened, symmetrised
 
 _CLOSED = 3e-7  # by which rows may miss their areas: single precision does
+_CLOSED_ENOUGH = 0.1  # what they may miss where no step gets nearer: that little outweighs what the sharpening gives
+_MOST_STEPS = 30  # towards that
 
 
 def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Folded:
@@ -42,10 +46,11 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Folded:
     def of(some: Matrix) -> Folded:
         return Folded(some, symmetry, symmetry, mesh.count)
 
-    # on patches far longer than wide the second differences may outweigh what they correct: such a mesh stays as it is
+    # on patches far longer than wide, or wider than the cavity is deep, the second differences may outweigh what they correct:
+    # such a mesh stays as it is
     found = balanced(of(sharpened(part, rows, neighbours)), mesh.areas_mm2)
     if found is None:
-        found = balanced(of(part), mesh.areas_mm2)
+        found = balanced(of(part), mesh.areas_mm2, enough=math.inf)
     assert found is not None  # no entry is below zero
     return found
 
@@ -77,17 +82,23 @@ def _quarter_points(mesh: Mesh) -> Iterator[tuple[FloatArray, FloatArray, FloatA
             yield places, facing, density / 4.0
 
 
-def balanced(exchange: Folded, areas_mm2: FloatArray) -> Folded | None:
-    """Scale a symmetric exchange from both sides until its rows sum to the areas; None where a row sums to zero or less."""
-    first, images = exchange.rows.first, exchange.rows.stands_for
-    area, scale = areas_mm2[first], np.ones(len(areas_mm2))
-    for _ in range(30):
-        rows = scale[first] * (exchange.part @ scale.astype(np.float32))
+def balanced(exchange: Folded, areas_mm2: FloatArray, enough: float = _CLOSED_ENOUGH) -> Folded | None:
+    """Scale a symmetric exchange from both sides until its rows sum to the areas.
+
+    None where a row sums to zero or less, or to what misses its area by more than ``enough`` in the end.
+    """
+    images, area = exchange.rows.stands_for, areas_mm2[exchange.rows.first]
+    power, faster = np.zeros(len(area)), Acceleration()
+    for _ in range(_MOST_STEPS):
+        scale = np.exp(power)
+        rows = scale * (exchange.part @ scale[images].astype(np.float32))
         if not rows.min() > 0:
             return None
-        change = np.sqrt(area / rows)
-        scale *= change[images]
-        if np.abs(change - 1.0).max() < _CLOSED:
+        missing = 0.5 * np.log(area / rows)
+        power = faster.next(power, missing)
+        miss = float(np.abs(missing).max())
+        if miss < _CLOSED:
             break
-    factor = scale.astype(np.float32)
-    return exchange.scaled(factor)
+    if miss > enough:
+        return None
+    return exchange.scaled(np.exp(power)[images].astype(np.float32))
