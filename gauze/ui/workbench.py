@@ -1,5 +1,7 @@
 """The workbench: the open document, its light, the settings; tells the widgets what changed."""
 
+import math
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -25,6 +27,7 @@ from gauze.ui.solving import Solving
 from gauze.ui.text import reader, told
 
 REST_DELAY_MS = 40  # after the last movement of the hand
+SOON_S = 0.3  # an exact light that comes within this is waited for, without a coarse one before it
 
 
 class Workbench(QObject):
@@ -69,6 +72,9 @@ class Workbench(QObject):
         self._rest.setInterval(REST_DELAY_MS)
         self._rest.timeout.connect(self._light_at_rest)
         self._glanced_at: Design | None = None  # lit coarsely, to be lit exactly next
+        self._exact_began_s = 0.0  # when the exact light was asked for last
+        self._exact_took_s = math.inf  # how long the last one of this document took
+        self._was_exact = False  # whether it was there before the edit
         self.document.on_change = self._document_changed
 
     # -- what is open ---------------------------------------------------------------------------------------------
@@ -119,6 +125,7 @@ class Workbench(QObject):
         self.document = document
         self.document.on_change = self._document_changed
         self.result = None
+        self._exact_took_s, self._was_exact = math.inf, False
         self.document_replaced.emit()
         self._document_changed()
 
@@ -193,6 +200,7 @@ class Workbench(QObject):
             self.solving.cancel(kind)
         self.design_changed.emit()
         if self._dragging:
+            self._was_exact = False
             self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING, self._hand))
             self._rest.start()
         else:
@@ -200,8 +208,10 @@ class Workbench(QObject):
         self.keeping.follow(self.document)
 
     def _light_anew(self) -> None:
-        """Light what is open, coarsely first where the exact light takes its time: a picture in a second is worth the detour."""
-        if self.layout.is_lit_soon:
+        """Light what is open: coarsely first if the exact light takes a while, or if this edit came before the last was lit."""
+        soon = self._was_exact and self._exact_took_s < SOON_S
+        self._was_exact = False
+        if soon or self.layout.is_lit_soon:
             self._light_at_rest()
         else:
             self._rest.stop()
@@ -211,6 +221,7 @@ class Workbench(QObject):
     def _light_at_rest(self) -> None:
         self._rest.stop()
         self._glanced_at = None
+        self._exact_began_s = time.monotonic()
         self.solving.light(self.document, LightRequest(self.design, AT_REST))
 
     def _take_light(self, document: Document, result: LightResult) -> None:
@@ -220,6 +231,8 @@ class Workbench(QObject):
             self.seen.emit(result)
         else:
             self.result = result
+            if self.exact is not None:
+                self._exact_took_s, self._was_exact = time.monotonic() - self._exact_began_s, True
             self.lit.emit(result)
             if self._glanced_at is not None and result.evaluation.design == self._glanced_at == self.design:
                 self._glanced_at = None

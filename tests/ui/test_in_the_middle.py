@@ -1,23 +1,27 @@
 """What happens in the middle of something else: another design in mid-drag, an edit while findings are read, forms made again."""
 
+import math
 import threading
 from collections.abc import Callable
 
 import pytest
+from msgspec.structs import replace as replace_struct
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QApplication, QFileDialog, QSlider
 from pytestqt.qtbot import QtBot
 
+from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, Detail
 from gauze.core.layout.sketch import MovableItem
 from gauze.session import edits
 from gauze.session.document import Document
+from gauze.ui import workbench
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.build_panel import BuildPanel
 from gauze.ui.panels.feed import FeedPanel
 from gauze.ui.panels.fields import LevelField, QuantityField
 from tests.builders import CATALOGUE, CAVITIES, design, emitter, loose_design
-from tests.families import bars, family, tiles, tube
+from tests.families import bars, cells, family, tiles, tube
 from tests.ui.driving import grip_point
 from tests.ui.helpers import at_rest
 
@@ -239,3 +243,37 @@ def test_pictures_of_a_drag_move_the_drawing_and_leave_the_figures(open_window: 
     at_rest(window, qtbot)
     assert bench.exact is not None
     assert not window.findings.stale
+
+
+@pytest.mark.parametrize(("soon_s", "first"), [(math.inf, AT_REST), (0.0, WHILE_DRAGGING)])
+def test_an_edit_is_lit_exactly_at_once_where_that_is_quick_and_coarsely_first_where_not_or_in_a_row(
+    open_window: Open, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, soon_s: float, first: Detail
+) -> None:
+    monkeypatch.setattr(workbench, "SOON_S", soon_s)
+    window = open_window(family(cells()))
+    at_rest(window, qtbot)
+    asked: list[Detail] = []
+    light = window.bench.solving.light
+    monkeypatch.setattr(
+        window.bench.solving,
+        "light",
+        lambda document, request: (asked.append(request.detail), light(document, request)),
+    )
+
+    def deeper(by_mm: float) -> None:
+        build = window.bench.design.build
+        changed = replace_struct(build, depth_mm=build.depth_mm + by_mm)
+        window.bench.edit("Depth", lambda design, _layout: replace_struct(design, build=changed))
+
+    deeper(1.0)
+    assert asked == [first]
+    deeper(1.0)  # before the first was lit
+    assert asked[-1] == WHILE_DRAGGING
+    at_rest(window, qtbot)
+    assert asked[-1] == AT_REST
+    asked.clear()
+    deeper(1.0)
+    assert asked == [first]
+    replace(window, family(cells(depth_mm=24.0)))  # of another document it is not known how long it takes
+    assert asked[-1] == WHILE_DRAGGING
+    at_rest(window, qtbot)

@@ -15,7 +15,7 @@ from gauze.core.optics.cavity.symmetry import WORTH_MIRRORS, Folded, common_axes
 from gauze.core.optics.kernel.exchange import FoldedRows, sharpened, symmetrised
 
 _CLOSED = 3e-7  # by which rows may miss their areas: single precision does
-_CLOSED_ENOUGH = 0.1  # what they may miss where no step gets nearer: that little outweighs what the sharpening gives
+_CLOSED_ENOUGH = 0.1  # by which they may miss where the steps do not converge: sharpening is worth more than that
 _MOST_STEPS = 30  # towards that
 
 
@@ -88,7 +88,8 @@ def balanced(exchange: Folded, areas_mm2: FloatArray, enough: float = _CLOSED_EN
     None where a row sums to zero or less, or to what misses its area by more than ``enough`` in the end.
     """
     images, area = exchange.rows.stands_for, areas_mm2[exchange.rows.first]
-    power, faster = np.zeros(len(area)), Acceleration()
+    power: FloatArray = np.zeros(len(area))
+    faster = Acceleration()
     for _ in range(_MOST_STEPS):
         scale = np.exp(power)
         rows = scale * (exchange.part @ scale[images].astype(np.float32))
