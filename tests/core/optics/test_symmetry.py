@@ -4,14 +4,14 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gauze.core.design.cavity import BaffledShape, BoxShape, PrismShape
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.shapes import surface_of
-from gauze.core.optics.cavity import cell_balance, exchange, factors
+from gauze.core.optics.cavity import baffled, cell_balance, exchange, factors
 from gauze.core.optics.cavity.baffled import light_baffled
 from gauze.core.optics.cavity.cells import forget_exchanges
 from gauze.core.optics.cavity.crowd import gathered
@@ -133,3 +133,30 @@ def test_of_many_cells_those_far_from_the_rim_are_scaled_alike(
     monkeypatch.setattr(cell_balance, "_RIM_REACHES", 99)
     forget_exchanges()
     assert shortened == pytest.approx(light_baffled(box, leds, 0.4).bounced_at_knots, rel=3e-4)
+
+
+@given(
+    columns=st.integers(1, 5),
+    rows=st.integers(1, 4),
+    high_mm=st.floats(3.0, 20.0),
+    thick_mm=st.floats(0.4, 3.0),
+    beside_mm=st.sampled_from([0.0, 4.0]),
+    open_rim=st.booleans(),
+)
+@settings(max_examples=25, deadline=None)
+def test_light_of_an_emitter_in_the_middle_of_its_cell_is_its_own_image(
+    columns: int, rows: int, high_mm: float, thick_mm: float, beside_mm: float, open_rim: bool
+) -> None:
+    box = BaffledBox(columns, rows, 24.0, 20.0, 20.0, thick_mm, 1.0, high_mm, INSIDE, open_rim=open_rim)
+    place = np.array([[12.0 + beside_mm, 10.0, 1.5]])  # of the first cell
+    lamp = Emitters(place, np.array([[0.0, 0.0, 1.0]]), np.ones(1), np.ones((1, 1)), size_mm=2.0)
+    with pytest.MonkeyPatch.context() as patch:
+        lights = []
+        for central in (baffled._is_central, lambda *_about: False):  # each place by itself
+            patch.setattr(baffled, "_is_central", central)
+            forget_exchanges()
+            lights.append(light_baffled(box, lamp, 0.3))
+            lights[-1].direct(6)
+        folded, plain = (light.direct(6) for light in lights)
+    assert folded == pytest.approx(plain, rel=1e-4, abs=1e-6 * float(plain.max()))
+    assert lights[0].lid_flux_lm == pytest.approx(lights[1].lid_flux_lm, rel=1e-4)

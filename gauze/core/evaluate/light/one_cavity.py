@@ -18,11 +18,12 @@ from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import light_baffled
 from gauze.core.optics.cavity.distribution import DistributionTable, table_of
 from gauze.core.optics.cavity.emitters import Emitters
-from gauze.core.optics.cavity.face import CavityFace, Light, Pixels, colour_columns, light_face
+from gauze.core.optics.cavity.face import CavityFace, Light, Pixels, colour_columns, draw_direct, light_face
 from gauze.core.optics.cavity.kept import Kept
-from gauze.core.optics.cavity.light import light_cavity
+from gauze.core.optics.cavity.light import CavityLight, direct_light_in, light_cavity
 from gauze.core.optics.cavity.transport import transport_near, transport_of
 from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticity
+from gauze.core.optics.kernel.parallel import both
 from gauze.core.optics.uniformity import FaceView
 from gauze.core.words import Fixed, Text, say
 
@@ -144,9 +145,18 @@ def _lit_columns(
     cavity, columns = _by_package(cavity, columns)
     kinds = cavity.distribution, tables_of(cavity), cavity.emitter_size_mm
     emitters = Emitters(cavity.places_mm, cavity.axes, cavity.power, columns, *kinds)
-    light = _light_in(cavity, emitters, detail, pause)
     pixels = Pixels(detail.most_pixels, detail.pixel_mm, detail.fineness)
-    return light_face(light, sheet, basis, cavity.emitter_size_mm, pixels, pause)
+    size_mm, surface = cavity.emitter_size_mm, cavity.surface
+    if detail.in_motion or isinstance(surface, BaffledBox):
+        return light_face(_light_in(cavity, emitters, detail, pause), sheet, basis, size_mm, pixels, pause)
+    direct = direct_light_in(surface, emitters)
+
+    def lit() -> CavityLight:
+        transport = transport_of(surface, cavity.shape, detail.fineness, pause)
+        return light_cavity(transport, emitters, detail.fineness, pause, direct)
+
+    light, drawn = both(lit, lambda: draw_direct(direct, sheet, size_mm, pixels, pause))
+    return light_face(light, sheet, basis, size_mm, pixels, pause, drawn)
 
 
 def _by_package(cavity: CavityLayout, columns: FloatArray) -> tuple[CavityLayout, FloatArray]:
@@ -180,14 +190,12 @@ def _of_packages(cavity: CavityLayout, first: IndexArray, flux_lm: FloatArray) -
 
 
 def _light_in(cavity: CavityLayout, emitters: Emitters, detail: Detail, pause: Pause) -> Light:
-    """The light in a cavity; while a hand drags, by what is known of others nearly alike."""
+    """The light in a cavity with partitions, or in any while a hand drags: then by what is known of others nearly alike."""
 
     def exactly(one: CavityLayout, lamps: Emitters) -> Light:
         if isinstance(one.surface, BaffledBox):
             return light_baffled(one.surface, lamps, detail.fineness, pause)
-        transport = (transport_near if detail.in_motion else transport_of)(
-            one.surface, one.shape, detail.fineness, pause
-        )
+        transport = transport_near(one.surface, one.shape, detail.fineness, pause)
         return light_cavity(transport, lamps, detail.fineness, pause)
 
     return light_gliding(cavity, emitters, detail.fineness, exactly) if detail.in_motion else exactly(cavity, emitters)

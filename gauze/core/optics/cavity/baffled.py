@@ -2,7 +2,7 @@
 
 import functools
 import math
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -12,7 +12,7 @@ from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.cell_balance import CellBalance, few_cells, like, rim_masks
 from gauze.core.optics.cavity.cell_knots import pixel_variants
-from gauze.core.optics.cavity.cell_mesh import EVERYWHERE, HIGH, LEFT, LOW, RIGHT, rims_of, spans_of
+from gauze.core.optics.cavity.cell_mesh import HIGH, LEFT, LOW, RIGHT, rims_of, spans_of
 from gauze.core.optics.cavity.cell_sums import Cells, Offset
 from gauze.core.optics.cavity.cells import IN_MOTION, CellExchange, exchange_of
 from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
@@ -27,7 +27,9 @@ _SPLIT_IN_MOTION = 4
 _PLACES_IN_PIXEL = 2  # along each side, at rest
 _SAME_MM = 1e-6
 _AS_BRIGHT = 1e-9  # of the brightest, by which emitters may differ and be as bright
+_UPRIGHT = 1e-9  # by which the cosine of an axis may miss 1 and the emitter still face the sheet
 _LEAST_DISTANCE_MM = 1e-3
+Mirrors = tuple[IndexArray, IndexArray]
 Places = tuple[
     FloatArray, FloatArray, FloatArray | None
 ]  # of a cell, their normals, and the lines between which partitions stand
@@ -107,12 +109,18 @@ class BaffledLight:
         facing = np.tile([0.0, 0.0, -1.0], (len(x), 1))
         spans = spans_of(box, np.repeat(variants.opened, split**2))
         places = np.stack([x, y, np.full(len(x), box.depth_mm)], axis=1), facing, spans
+        pixel = np.arange(pixels**2).reshape(pixels, pixels)
+        images = pixel[:, ::-1].ravel(), pixel[::-1].ravel()
+
+        def mean(shares: FloatArray) -> FloatArray:
+            return np.asarray(shares.reshape(-1, split**2).mean(axis=1))
+
         total = np.zeros((box.columns, box.rows, len(variants.base), self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
             pause()
             shares = self.exchange.arrived(
                 (pattern.key, _met(box, reach), pixels, split, None if weights is None else weights.key),
-                functools.partial(_on_pixels, box, pattern, places, reach, weights, split),
+                functools.partial(_around, box, pattern, places, reach, weights, mean, images),
             )
             total += _laid_out(box, pattern.flux_lm, pattern, shares, reach)
         return variants.laid_out(total).reshape(box.columns, box.rows, pixels, pixels, -1)
@@ -267,48 +275,52 @@ def _around(
     pattern: Pattern,
     at: Places,
     reach: int,
-    weights: SheetWeights | None = None,
-) -> FloatArray:
-    """Illuminance per lumen of a pattern's emitter on places of the cells around it, shape (offsets, places)."""
-    points, facing, spans = at
-    steps = np.array([(dx * box.pitch_x_mm, dy * box.pitch_y_mm, 0.0) for dx, dy in _offsets(box, reach)])
-    shifted = (points[None] + steps[:, None]).reshape(-1, 3)
-    normals = np.broadcast_to(facing, (len(steps), *facing.shape)).reshape(-1, 3)
-    between = _between(box, pattern, spans, steps, len(points))
-    share = light_past_partitions(shifted, normals, pattern.lamp, weights, partitions_of(box), between)
-    return share.reshape(len(steps), len(points))
-
-
-def _between(
-    box: BaffledBox, pattern: Pattern, spans: FloatArray | None, steps: FloatArray, count: int
-) -> FloatArray | None:
-    """Between which lines partitions stand for a pattern's emitter and so many places of each cell around it."""
-    own = spans_of(box, np.array([pattern.opened]))
-    if spans is None and own is None:
-        return None
-    there = np.broadcast_to(EVERYWHERE if spans is None else spans, (count, 4))
-    there = (there[None] + steps[:, None, [0, 1, 0, 1]]).reshape(-1, 4)
-    here = EVERYWHERE[None] if own is None else own
-    return np.hstack([np.maximum(there[:, :2], here[:, :2]), np.minimum(there[:, 2:], here[:, 2:])])
-
-
-def _on_pixels(
-    box: BaffledBox,
-    pattern: Pattern,
-    at: Places,
-    reach: int,
     weights: SheetWeights | None,
-    split: int,
+    summed: Callable[[FloatArray], FloatArray],
+    images: Mirrors,
 ) -> FloatArray:
-    """The mean of each pixel from places in it, so many along each of its sides."""
-    shares = _around(box, pattern, at, reach, weights)
-    return np.asarray(shares.reshape(len(shares), -1, split**2).mean(axis=2))
+    """Light per lumen of a pattern's emitter in the cells around it, shape (offsets, n): of places of a cell, ``summed`` to n.
+
+    ``images`` are the mirror images of those n across x and y. Where the emitter stands in the middle of its cell what it gives
+    to the left, or below, is the image of what it gives to the right, or above.
+    """
+    offsets = _offsets(box, reach)
+    mirrored = [image if _is_central(box, pattern, at, axis) else None for axis, image in enumerate(images)]
+    some = list(dict.fromkeys(_turned(offset, mirrored) for offset in offsets))
+    found = {offset: summed(_at_offset(box, pattern, at, offset, weights)) for offset in some}
+    return np.stack([_seen_in(found[_turned(offset, mirrored)], offset, mirrored) for offset in offsets])
 
 
-def _on_patches(box: BaffledBox, pattern: Pattern, at: Places, reach: int, weight: FloatArray) -> FloatArray:
-    """The flux on each patch from its places, which stand for so much of it, (patches, places)."""
-    shares = _around(box, pattern, at, reach)
-    return np.asarray((shares.reshape(len(shares), *weight.shape) * weight).sum(axis=2))
+def _is_central(box: BaffledBox, pattern: Pattern, at: Places, axis: int) -> bool:
+    """Whether what a pattern's emitter gives to one side is the image of what it gives to the other."""
+    upright = abs(float(pattern.axis[2])) > 1.0 - _UPRIGHT and pattern.table is None
+    middle_mm = (box.pitch_x_mm, box.pitch_y_mm)[axis] / 2.0
+    same_partitions = at[2] is None and not pattern.opened
+    return bool(upright and same_partitions and abs(pattern.place_mm[axis] - middle_mm) <= _SAME_MM)
+
+
+def _turned(offset: Offset, mirrored: Sequence[IndexArray | None]) -> Offset:
+    """The offset of which one is the image."""
+    dx, dy = (step if image is None else abs(step) for step, image in zip(offset, mirrored, strict=True))
+    return dx, dy
+
+
+def _seen_in(light: FloatArray, offset: Offset, mirrored: Sequence[IndexArray | None]) -> FloatArray:
+    """The light at an offset from that at the one of which it is the image."""
+    for step, image in zip(offset, mirrored, strict=True):
+        light = light[image] if image is not None and step < 0 else light
+    return light
+
+
+def _at_offset(
+    box: BaffledBox, pattern: Pattern, at: Places, offset: Offset, weights: SheetWeights | None
+) -> FloatArray:
+    points, facing, spans = at
+    own, shift_mm = (
+        spans_of(box, np.array([pattern.opened])),
+        (offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0),
+    )
+    return light_past_partitions(points, facing, pattern.lamp, weights, partitions_of(box), spans, own, shift_mm)
 
 
 def _laid_out(box: BaffledBox, flux_lm: FloatArray, pattern: Pattern, shares: FloatArray, reach: int) -> Cells:
@@ -333,11 +345,15 @@ def _direct_on_patches(
     rims = rim_masks(box, exchange)
     total = np.zeros((box.columns, box.rows, mesh.count, colours))
     missed = 0.0
+
+    def flux_on_patches(shares: FloatArray) -> FloatArray:
+        return np.asarray((shares.reshape(weight.shape) * weight).sum(axis=1))
+
     for pattern in patterns:
         pause()
         fluxes = exchange.arrived(
             (pattern.key, _met(box, reach), split),
-            functools.partial(_on_patches, box, pattern, at, reach, weight),
+            functools.partial(_around, box, pattern, at, reach, None, flux_on_patches, exchange.images),
         )
         landed = np.zeros(len(pattern.columns))
         for (dx, dy), flux in zip(_offsets(box, reach), fluxes, strict=True):

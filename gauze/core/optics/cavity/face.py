@@ -19,7 +19,7 @@ from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import Chart, chart_of, chart_of_cells
 from gauze.core.optics.cavity.crowd import NEAR_CLEARANCES
-from gauze.core.optics.cavity.light import CavityLight
+from gauze.core.optics.cavity.light import CavityLight, DirectLight
 from gauze.core.optics.cavity.sharp import resolved
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 from gauze.core.optics.kernel.pairs import SheetWeights
@@ -130,15 +130,20 @@ class CavityFace:
         return self.chart.spread_out((self.luminance @ self.basis_xyz).T.astype(np.float32))
 
 
-def light_face(
-    light: Light,
-    diffuser: Stack,
-    basis_xyz: FloatArray,
-    emitter_size_mm: float,
-    wanted: Pixels,
-    pause: Pause = carry_on,
-) -> CavityFace:
-    """Draw the light of a cavity on a chart of the pixels that are wanted."""
+@dataclass(frozen=True)
+class DrawnDirect:
+    """Direct light on a chart: illuminance and the luminance that it makes, (pixels, k), as in :class:`CavityFace`."""
+
+    chart: Chart
+    direct: FloatArray
+    seen: FloatArray
+    unresolved: int
+
+
+def draw_direct(
+    light: DirectLight | BaffledLight, diffuser: Stack, emitter_size_mm: float, wanted: Pixels, pause: Pause = carry_on
+) -> DrawnDirect:
+    """Draw the direct light of a cavity on a chart of the pixels that are wanted."""
     if isinstance(light, BaffledLight):
         cells = light.box.columns * light.box.rows
         budget = math.sqrt(wanted.most / cells)
@@ -148,11 +153,26 @@ def light_face(
     else:
         chart = chart_of(light.cavity, _step_mm(light, diffuser, emitter_size_mm, wanted))
     weights = _weights(diffuser, emitter_size_mm, chart.step_mm)
-    direct, seen, unresolved = _direct(light, chart, diffuser.diffuse / math.pi, weights, pause)
+    return DrawnDirect(chart, *_direct(light, chart, diffuser.diffuse / math.pi, weights, pause))
+
+
+def light_face(
+    light: Light,
+    diffuser: Stack,
+    basis_xyz: FloatArray,
+    emitter_size_mm: float,
+    wanted: Pixels,
+    pause: Pause = carry_on,
+    known: DrawnDirect | None = None,
+) -> CavityFace:
+    """Draw the light of a cavity on a chart of the pixels that are wanted; ``known`` is its direct light, where that is drawn."""
+    drawn = known or draw_direct(light, diffuser, emitter_size_mm, wanted, pause)
+    chart = drawn.chart
     bounced = _as_much_as(_bounced(light, chart), chart, light.lid_flux_lm - light.direct_flux_lm)
-    luminance: FloatArray = TO_SI * (seen + diffuser.transmittance / math.pi * bounced)
+    luminance: FloatArray = TO_SI * (drawn.seen + diffuser.transmittance / math.pi * bounced)
     luminance = _spread_sideways(chart, luminance, diffuser.sideways_spread_mm)
-    return CavityFace(light, diffuser, basis_xyz, chart, direct, bounced, luminance, emitter_size_mm, unresolved)
+    shown = drawn.direct, bounced, luminance
+    return CavityFace(light, diffuser, basis_xyz, chart, *shown, emitter_size_mm, drawn.unresolved)
 
 
 def _weights(diffuser: Stack, emitter_size_mm: float, step_mm: float) -> SheetWeights | None:
@@ -173,7 +193,7 @@ def _weights(diffuser: Stack, emitter_size_mm: float, step_mm: float) -> SheetWe
 
 
 def _direct(
-    light: Light, chart: Chart, even: float, weights: SheetWeights | None, pause: Pause
+    light: DirectLight | BaffledLight, chart: Chart, even: float, weights: SheetWeights | None, pause: Pause
 ) -> tuple[FloatArray, FloatArray, int]:
     """Direct illuminance of every pixel, the luminance that it makes, and how many sources are too sharp for the pixels."""
     if isinstance(light, BaffledLight):
@@ -218,7 +238,7 @@ def _over_cells(cells: FloatArray) -> FloatArray:
     return cells.transpose(1, 2, 0, 3, 4).reshape(rows * pixels * columns * pixels, colours)
 
 
-def _step_mm(light: CavityLight, diffuser: Stack, emitter_size_mm: float, wanted: Pixels) -> float:
+def _step_mm(light: DirectLight, diffuser: Stack, emitter_size_mm: float, wanted: Pixels) -> float:
     """Width of a pixel that resolves the sharpest light, within a budget."""
     nearest = light.clearance_mm
     finest = min(nearest / 8.0, wanted.finest_mm)
@@ -234,7 +254,7 @@ def _step_mm(light: CavityLight, diffuser: Stack, emitter_size_mm: float, wanted
     return max(finest, math.sqrt(area / _budget(light, wanted.most, wanted.detail)))
 
 
-def _budget(light: CavityLight, most_pixels: int, detail: float) -> float:
+def _budget(light: DirectLight, most_pixels: int, detail: float) -> float:
     """Most pixels, fewer where very many emitters are near each."""
     from scipy.spatial import cKDTree
 

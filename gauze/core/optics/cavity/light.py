@@ -35,27 +35,16 @@ _PATCH_CELL = 0.7  # clearances: cells in which emitters are gathered for the pa
 
 
 @dataclass(frozen=True)
-class CavityLight:
-    """Light on the lids of a cavity.
+class DirectLight:
+    """Direct light in a cavity.
 
     ``sources`` stand for the emitters where these are many (:mod:`crowd`), and come as near as ``clearance_mm`` to the lids.
-    ``bounced_at_knots`` has shape (knots of all lids, k) in lm/mm^2, k being the emitters' colours. ``lid_flux_lm`` is what falls
-    on the lids in all and ``direct_flux_lm`` without a bounce, ``open_flux_lm`` what gets out by what is open after a bounce,
-    for each colour. ``balance_error`` is by how much absorbed, transmitted and escaped flux miss the emitted one, ``corrected``
-    the largest share by which an emitter's flux on the patches had to be corrected.
     """
 
     cavity: Cavity
     emitters: Emitters
     sources: Emitters
     clearance_mm: float
-    knots: tuple[Knots, ...]
-    bounced_at_knots: FloatArray
-    lid_flux_lm: FloatArray
-    direct_flux_lm: FloatArray
-    open_flux_lm: FloatArray
-    balance_error: float
-    corrected: float
 
     def direct(
         self,
@@ -71,6 +60,25 @@ class CavityLight:
         ``sources`` stand for those of the light, where some are drawn otherwise.
         """
         return on_tile(tile, s, t, self.sources if sources is None else sources, self.clearance_mm, weights, pause)
+
+
+@dataclass(frozen=True)
+class CavityLight(DirectLight):
+    """Light on the lids of a cavity.
+
+    ``bounced_at_knots`` has shape (knots of all lids, k) in lm/mm^2, k being the emitters' colours. ``lid_flux_lm`` is what falls
+    on the lids in all and ``direct_flux_lm`` without a bounce, ``open_flux_lm`` what gets out by what is open after a bounce,
+    for each colour. ``balance_error`` is by how much absorbed, transmitted and escaped flux miss the emitted one, ``corrected``
+    the largest share by which an emitter's flux on the patches had to be corrected.
+    """
+
+    knots: tuple[Knots, ...]
+    bounced_at_knots: FloatArray
+    lid_flux_lm: FloatArray
+    direct_flux_lm: FloatArray
+    open_flux_lm: FloatArray
+    balance_error: float
+    corrected: float
 
     def bounced(self, lid: int, s: FloatArray, t: FloatArray) -> FloatArray:
         """Bounced illuminance at places (n,) of one lid, in lm/mm^2, shape (n, k)."""
@@ -104,10 +112,24 @@ def _at_places(grid: FloatArray, s: FloatArray, t: FloatArray) -> FloatArray:
     return chebyshev_at(np.matmul(chebyshev_matrix(1.0, grid.shape[0], columns), grid.swapaxes(0, 1)), t, column)
 
 
+def direct_light_in(cavity: Cavity, emitters: Emitters) -> DirectLight:
+    """Return the direct light of emitters in a cavity."""
+    emitters = in_legs(cavity, emitters)
+    to_lids = clearance_to(cavity.lids, emitters)
+    nearest = _usual_clearance_mm(cavity, emitters, to_lids)
+    return DirectLight(cavity, emitters, gathered(emitters, to_lids, _LID_CELL * nearest), nearest)
+
+
 def light_cavity(
-    transport: Transport, emitters: Emitters, fineness: float = 1.0, pause: Pause = carry_on
+    transport: Transport,
+    emitters: Emitters,
+    fineness: float = 1.0,
+    pause: Pause = carry_on,
+    known: DirectLight | None = None,
 ) -> CavityLight:
     """Compute the light on the lids of a cavity of which the transport is known; ``fineness`` 1 is exact at rest.
+
+    ``known`` is the direct light, where it is at hand.
 
     Raises
     ------
@@ -115,15 +137,13 @@ def light_cavity(
         By ``pause()``, between two steps.
     """
     cavity = transport.cavity
-    emitters = in_legs(cavity, emitters)
     pause()
-    to_lids = clearance_to(cavity.lids, emitters)
-    nearest = _usual_clearance_mm(cavity, emitters, to_lids)
+    plain = known or direct_light_in(cavity, emitters)
+    emitters, nearest = plain.emitters, plain.clearance_mm
+    pause()
     crowd = gathered(emitters, clearance_to(cavity.tiles, emitters), _PATCH_CELL * nearest, apart=0.8)
-    pause()
-    sources = gathered(emitters, to_lids, _LID_CELL * nearest)
     if crowd.legs is None and crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
-        rough = gathered(emitters, to_lids, _MEANS_CELL * nearest)
+        rough = gathered(emitters, clearance_to(cavity.lids, emitters), _MEANS_CELL * nearest)
         on_fine, corrected = flux_of_crowd(transport.fine, crowd, rough, nearest, pause)
     else:
         divisions = MOST_DIVISIONS if fineness >= 1.0 else _COARSE_DIVISIONS
@@ -142,7 +162,7 @@ def light_cavity(
     return CavityLight(
         cavity,
         emitters,
-        sources,
+        plain.sources,
         nearest,
         transport.knots,
         _scaled(at_knots.astype(float), transport.knots, lid_flux - direct_flux),

@@ -85,18 +85,21 @@ static double share_past(const Partitions *walls, const Span *span, const Emitte
     return whole > 0 ? open / whole : 0;
 }
 
-/* Illuminance per lumen of the first of some emitters at places, (n,): weighed where that is asked for, nothing behind partitions;
- * spans (n, 4) say where these stand, or nothing where they do on every line. */
-EXPORT void past_partitions(int64_t n, const double *points, const double *normals, const double *spans, const Emitters *lamps,
-                            const Weighing *how, const Partitions *walls, double *result) {
+/* Illuminance per lumen of the first of some emitters at shifted places, (n,): weighed where that is asked for, nothing behind
+ * partitions; where these stand is told of the places before the shift, (n, 4), and of the emitter, or nothing where they do on
+ * every line. */
+EXPORT void past_partitions(int64_t n, const double *points, const double *normals, const double *spans, const double *shift,
+                            const Emitters *lamps, const double *own_span, const Weighing *how, const Partitions *walls,
+                            double *result) {
     for (int64_t first = 0; first < n; first += BLOCK) {
         const int64_t count = n - first < BLOCK ? n - first : BLOCK;
-        const double *middle = points + 3 * first;
+        double middle[3];
+        for (int a = 0; a < 3; a++) middle[a] = points[3 * first + a] + shift[a];
         float at[3][BLOCK], normal[3][BLOCK], share[BLOCK], arriving[BLOCK], squared[BLOCK], seen[BLOCK];
         const float *const places[3] = {at[0], at[1], at[2]}, *const facing[3] = {normal[0], normal[1], normal[2]};
         for (int64_t p = 0; p < count; p++)
             for (int a = 0; a < 3; a++) {
-                at[a][p] = (float)(points[3 * (first + p) + a] - middle[a]);
+                at[a][p] = (float)(points[3 * (first + p) + a] + shift[a] - middle[a]);
                 normal[a][p] = (float)normals[3 * (first + p) + a];
             }
         shares(lamps, 0, count, places, facing, middle, share, arriving, squared);
@@ -105,8 +108,9 @@ EXPORT void past_partitions(int64_t n, const double *points, const double *norma
         else
             for (int64_t p = 0; p < count; p++) seen[p] = share[p];
         for (int64_t p = 0; p < count; p++) {
-            const Span span = span_of(spans, first + p, 0, 0, 0);
-            const double *place = points + 3 * (first + p), *looks = normals + 3 * (first + p);
+            const Span span = span_of(own_span, 0, spans, first + p, shift);
+            const double *own = points + 3 * (first + p), *looks = normals + 3 * (first + p);
+            const double place[3] = {own[0] + shift[0], own[1] + shift[1], own[2] + shift[2]};
             result[first + p] = share[p] > 0.0f ? (double)seen[p] * share_past(walls, &span, lamps, place, looks) : 0.0;
         }
     }

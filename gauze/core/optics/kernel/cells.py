@@ -28,23 +28,30 @@ def light_past_partitions(
     weights: SheetWeights | None,
     walls: Partitions,
     spans: FloatArray | None = None,
+    own_span: FloatArray | None = None,
+    shift_mm: tuple[float, float, float] = (0.0, 0.0, 0.0),
 ) -> FloatArray:
-    """Illuminance per lumen of one emitter at points (n, 3): weighed, and nothing where a partition stands in the way.
+    """Illuminance per lumen of one emitter at points (n, 3), shifted: weighed, and nothing where a partition stands in the way.
 
-    ``spans`` (n, 4) are the lines between which partitions stand for each: the last without one before it along x and y, and
-    the first without one after it, in mm; None where they stand on every line.
+    ``spans`` (n, 4) are the lines between which partitions stand for each before the shift, ``own_span`` (4,) those for the
+    emitter: the last without one before it along x and y, and the first without one after it, in mm; None where they stand on
+    every line.
     """
     points, normals = (finite(np.ascontiguousarray(one, float)) for one in (points, normals))
     share, keep = np.empty(len(points)), Arrays()
     between = None if spans is None else np.ascontiguousarray(spans, float)
     how = given_weights(weights, None, keep)
+    own, shift = None if own_span is None else keep.doubles(own_span), keep.doubles(np.array(shift_mm))
 
     def some(part: slice) -> None:
         kernel().past_partitions(
             ctypes.c_int64(part.stop - part.start),
             *(rows_from(values, part) for values in (points, normals)),
             None if between is None else rows_from(between, part),
-            *(ctypes.byref(one) for one in (lamp.given, how, walls)),
+            ctypes.c_void_p(shift),
+            ctypes.byref(lamp.given),
+            ctypes.c_void_p(own),
+            *(ctypes.byref(one) for one in (how, walls)),
             rows_from(share, part),
         )
 

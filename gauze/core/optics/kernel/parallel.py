@@ -63,8 +63,12 @@ def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
     """
     if len(tasks) < 2 or THREADS == 1:
         return [do(task) for task in tasks]
-    works = [_pool_of_works().submit(do, task) for task in tasks]
-    wait(works)
+    taken = [_FREE_WORKERS.pop() for _ in range(min(len(tasks), len(_FREE_WORKERS)))]
+    try:
+        works = [_pool_of_works().submit(do, task) for task in tasks]
+        wait(works)
+    finally:
+        _FREE_WORKERS.extend(taken)
     return [work.result() for work in works]
 
 
