@@ -10,6 +10,7 @@ from gauze.core.layout.cavity_layout import CavityLayout
 from gauze.core.layout.model import BoolArray, FloatArray
 
 _ON_EDGE_MM = 1e-6
+_NO_SIDE_MM = 1e-12  # two corners at one place: no side that anything could lie beyond
 
 
 def turn_of(instance: Instance) -> FloatArray:
@@ -25,12 +26,10 @@ def in_plan(instance: Instance, points: FloatArray) -> FloatArray:
 
 def within(points: FloatArray, polygon: FloatArray) -> BoolArray:
     """Which points (n, 2) lie in a convex polygon whose corners run counter-clockwise."""
-    inside = np.ones(len(points), bool)
-    for start, end in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
-        side = end - start
-        away = points - start
-        inside &= side[0] * away[:, 1] - side[1] * away[:, 0] >= -_ON_EDGE_MM * np.hypot(*side)
-    return inside
+    sides = np.roll(polygon, -1, axis=0) - polygon
+    inwards = np.stack([-sides[:, 1], sides[:, 0]], axis=1) / np.maximum(np.hypot(*sides.T), _NO_SIDE_MM)[:, None]
+    rim = (inwards * polygon).sum(axis=1)
+    return np.asarray((inwards @ points.T >= (rim - _ON_EDGE_MM)[:, None]).all(axis=0))
 
 
 def placed_cavities(layout: Layout) -> list[CavityLayout]:

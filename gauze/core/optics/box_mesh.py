@@ -173,11 +173,12 @@ def chebyshev_at(values: FloatArray, wanted: FloatArray, column: IndexArray) -> 
 def _kept_matrix(extent: float, count: int, wanted_bytes: bytes) -> FloatArray:
     wanted, points = np.frombuffer(wanted_bytes), chebyshev_points(extent, count)
     weight = np.sin(np.pi * (np.arange(count) + 0.5) / count) * (-1.0) ** np.arange(count)
-    difference = wanted[:, None] - points[None, :]
-    hit = np.abs(difference) < 1e-12 * extent
-    terms = weight / np.where(hit, 1.0, difference)
-    matrix = terms / terms.sum(axis=1, keepdims=True)
-    on_point = hit.any(axis=1)
-    matrix[on_point] = hit[on_point]
+    matrix: FloatArray = wanted[:, None] - points[None, :]
+    with np.errstate(divide="ignore", invalid="ignore"):  # a place that is one of the points: its row is made below
+        np.divide(weight, matrix, out=matrix)
+        matrix /= matrix.sum(axis=1, keepdims=True)
+    nearest = np.minimum(np.searchsorted((points[1:] + points[:-1]) / 2.0, wanted), count - 1)
+    on_point = np.abs(wanted - points[nearest]) < 1e-12 * extent
+    matrix[on_point] = np.eye(count)[nearest[on_point]]
     matrix.flags.writeable = False
-    return np.asarray(matrix)
+    return matrix

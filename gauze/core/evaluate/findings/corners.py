@@ -88,6 +88,10 @@ def find(evaluation: Evaluation) -> list[Finding]:
 def _light_at(evaluation: Evaluation, corner: Corner) -> float:
     """Mean luminance of the face about a corner, within half of the pitch."""
     reach = max(corner.pitch_mm / 2.0, 2.0 * float(evaluation.x_mm[1] - evaluation.x_mm[0]))
-    x, y = np.meshgrid(evaluation.x_mm, evaluation.y_mm)
-    near = evaluation.inside & ((x - corner.x_mm) ** 2 + (y - corner.y_mm) ** 2 <= reach**2)
-    return float(evaluation.luminance_cd_m2[near].mean()) if near.any() else 0.0
+    columns, rows = (
+        slice(*np.searchsorted(middles_mm, [at_mm - reach, at_mm + reach]))
+        for middles_mm, at_mm in ((evaluation.x_mm, corner.x_mm), (evaluation.y_mm, corner.y_mm))
+    )
+    x, y = np.meshgrid(evaluation.x_mm[columns] - corner.x_mm, evaluation.y_mm[rows] - corner.y_mm)
+    near = evaluation.inside[rows, columns] & (x**2 + y**2 <= reach**2)
+    return float(evaluation.luminance_cd_m2[rows, columns][near].mean()) if near.any() else 0.0

@@ -72,7 +72,7 @@ def end_share(face: CavityFace) -> tuple[float, float]:
 
     A dark one has 0.
     """
-    luminance = face.xyz()[1].astype(float)
+    luminance = face.luminance_map()
     inside = face.chart.inside
     along = luminance.sum(axis=0) / np.maximum(inside.sum(axis=0), 1)
     along = along[inside.any(axis=0)]

@@ -46,8 +46,9 @@ class _Seen:
         whole = bool(looks_out.all())
         front: IndexArray | slice = slice(None) if whole else np.flatnonzero(looks_out)
         self.places = face.chart.places_mm[front, :2]
+        self.across_mm, self.up_mm = np.ascontiguousarray(self.places.T)
         self.reach_mm = face.chart.step_mm * 0.75  # half of a pixel across its corners, and a little
-        self.colours = (face.luminance[front] @ face.basis_xyz).astype(np.float32)
+        self.colours = (face.basis_xyz.T @ face.luminance[front].T).astype(np.float32)
         lux = (face.direct[front] + face.bounced[front]) @ face.basis_xyz[:, 1] * 1e6
         self.lux = lux.astype(np.float32)
         self._lattice = lattice_of(face.chart) if whole else None
@@ -110,7 +111,8 @@ def front_map(
             known[geometry] = instance, stand
         mask, nearest, rows, columns = _on_map(stand, shape)
         inside[rows, columns] |= mask
-        xyz[:, rows, columns][:, mask] = one.colours[nearest].T
+        for shown, colour in zip(xyz[:, rows, columns], one.colours, strict=True):
+            shown[mask] = colour[nearest]
         lux[rows, columns][mask] = one.lux[nearest]
     return xyz, lux, inside
 
@@ -118,17 +120,20 @@ def front_map(
 def _stand(one: _Seen, instance: Instance, axes: tuple[FloatArray, FloatArray]) -> _Stand:
     x_mm, y_mm = axes
     turn = turn_of(instance)[:2, :2]
-    corners = one.places @ turn.T + [instance.x_mm, instance.y_mm]
-    low, high = corners.min(axis=0) - one.reach_mm, corners.max(axis=0) + one.reach_mm
-    columns = slice(*np.searchsorted(x_mm, [low[0], high[0]]))
-    rows = slice(*np.searchsorted(y_mm, [low[1], high[1]]))
+    columns, rows = (
+        slice(*np.searchsorted(middles_mm, [at_mm + place.min() - one.reach_mm, at_mm + place.max() + one.reach_mm]))
+        for middles_mm, at_mm, place in (
+            (x_mm, instance.x_mm, turn[0, 0] * one.across_mm + turn[0, 1] * one.up_mm),
+            (y_mm, instance.y_mm, turn[1, 0] * one.across_mm + turn[1, 1] * one.up_mm),
+        )
+    )
     x, y = x_mm[columns] - instance.x_mm, y_mm[rows] - instance.y_mm
     upright = one.nearest_on(x, y) if instance.turn_deg == 0.0 and instance.clip_mm is None else None
     if upright is not None:
         hit, nearest = upright
     else:
-        across, up = np.meshgrid(x, y)
-        local = np.stack([across.ravel(), up.ravel()], axis=1) @ turn
+        across, up = (grid.ravel() for grid in np.meshgrid(x, y))
+        local = np.stack([turn[0, i] * across + turn[1, i] * up for i in range(2)]).T
         hit, nearest = one.nearest(local)
         if instance.clip_mm is not None:
             hit &= within(local, instance.clip_mm)

@@ -224,8 +224,9 @@ def _figures_of(face: CavityFace, instance: Instance) -> tuple[float, float, flo
     clip = _clip(face, instance)
     if clip is not None:
         seen &= clip
-    luminance = (face.luminance[seen] @ face.basis_xyz)[:, 1]
-    weight = face.chart.areas_mm2[seen] * -face.chart.normals[seen, 2]
+    some: BoolArray | slice = slice(None) if seen.all() else seen
+    luminance = face.luminance[some] @ face.basis_xyz[:, 1]
+    weight = face.chart.areas_mm2[some] * -face.chart.normals[some, 2]
     return float((luminance * weight).sum()), float(weight.sum()), float(luminance.min()), float(luminance.max())
 
 
@@ -257,7 +258,7 @@ def _plainest(layout: Layout, faces: tuple[CavityFace, ...], *, in_motion: bool)
         for number, cavity in reversed([*enumerate(layout.cavities)])
     }
     found = [
-        hotspots(faces[number].xyz()[1].astype(float), faces[number], layout.cavities[number].spacings_mm)
+        hotspots(faces[number].luminance_map(), faces[number], layout.cavities[number].spacings_mm)
         for number in asked.values()
     ]
     return max(found, key=lambda ripples: max((one.amplitude for one in ripples), default=0.0))

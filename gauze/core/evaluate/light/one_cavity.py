@@ -56,7 +56,7 @@ def view_of(face: CavityFace, cavity: CavityLayout, seen: BoolArray | None = Non
     on_it = front if seen is None else front & seen
     if not on_it.any():  # a wall that is lit from the side
         on_it = np.ones(len(front), bool)
-    luminance = (face.luminance @ face.basis_xyz)[:, 1]
+    luminance = face.luminance @ face.basis_xyz[:, 1]
     step_mm = chart.step_mm, float(chart.v_mm[1] - chart.v_mm[0])
     return FaceView(
         chart.spread_out(luminance),

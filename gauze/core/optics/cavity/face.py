@@ -122,12 +122,16 @@ class CavityFace:
 
     def illuminance_lx(self) -> NDArray[np.float32]:
         """Illuminance on the inner face, (m, n); nothing beside the faces."""
-        values = (self.direct + self.bounced) @ self.basis_xyz[:, 1] * TO_SI
+        values = (self.direct + self.bounced) @ (self.basis_xyz[:, 1] * TO_SI)
         return self.chart.spread_out(values.astype(np.float32))
+
+    def luminance_map(self) -> FloatArray:
+        """Luminance in cd/m^2, (m, n); nothing beside the faces."""
+        return self.chart.spread_out(self.luminance @ self.basis_xyz[:, 1])
 
     def xyz(self) -> NDArray[np.float32]:
         """CIE XYZ with Y in cd/m^2, (3, m, n); nothing beside the faces."""
-        return self.chart.spread_out((self.luminance @ self.basis_xyz).T.astype(np.float32))
+        return self.chart.spread_out((self.basis_xyz.T @ self.luminance.T).astype(np.float32))
 
 
 @dataclass(frozen=True)

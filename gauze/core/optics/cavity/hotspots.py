@@ -190,10 +190,8 @@ class _Waves:
     """A luminance map and the emitters' pattern by their waves, mirrored at the map's edges: one transform for all bands."""
 
     def __init__(self, luminance: FloatArray, pattern: FloatArray, chart: Chart) -> None:
-        from scipy.ndimage import distance_transform_edt
-
         self._chart, self._pattern = chart, pattern
-        self._depth_mm = distance_transform_edt(np.pad(chart.inside, 1))[1:-1, 1:-1] * chart.step_mm
+        self._depth_mm = _from_rim(chart.inside) * chart.step_mm
         inside = chart.inside.astype(float)
         self._spectra = [_spectrum(values * inside) for values in (luminance, pattern)]
         self._share = None if chart.inside.all() else _spectrum(inside)
@@ -231,19 +229,29 @@ class _Waves:
         A wave with k half periods over n pixels keeps exp(-(pi k sigma / n)^2 / 2) of its amplitude.
         """
         up, across = (np.exp(-0.5 * (np.pi * sigma * np.arange(n) / n) ** 2) for n in spectra[0].shape)
-        kept, shape = up[:, None] * across, self._chart.inside.shape
+        kept, shape = (up[:, None] * across).astype(np.float32), self._chart.inside.shape
         if self._share is None:
             return [_map(spectrum * kept, shape) for spectrum in spectra]
         weight = np.maximum(_map(self._share * kept, shape), 1e-9)
         return [_map(spectrum * kept, shape) / weight for spectrum in spectra]
 
 
+def _from_rim(inside: BoolArray) -> FloatArray:
+    """How far each pixel is from the nearest that is not inside, or from beyond the map, in pixels."""
+    if inside.all():
+        up, across = (np.minimum(np.arange(1, n + 1), np.arange(n, 0, -1)) for n in inside.shape)
+        return np.asarray(np.minimum(up[:, None], across[None, :]), float)
+    from scipy.ndimage import distance_transform_edt
+
+    return np.asarray(distance_transform_edt(np.pad(inside, 1))[1:-1, 1:-1])
+
+
 def _spectrum(values: FloatArray) -> FloatArray:
-    """The cosine transform of a map, continued by its mirror image to a size that is fast to transform."""
+    """The cosine transform of a map, continued by its mirror image to a size that is fast to transform; in single precision."""
     from scipy.fft import dctn, next_fast_len
 
     more = [(0, int(next_fast_len(n, real=True)) - n) for n in values.shape]
-    return np.asarray(dctn(np.pad(values, more, mode="symmetric"), norm="ortho"))
+    return np.asarray(dctn(np.pad(values.astype(np.float32), more, mode="symmetric"), norm="ortho"))
 
 
 def _map(spectrum: FloatArray, shape: tuple[int, ...]) -> FloatArray:

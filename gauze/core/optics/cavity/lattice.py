@@ -24,7 +24,12 @@ class Lattice:
     origin_mm: tuple[float, float]
     step_mm: tuple[float, float]
     nearest_inside: IndexArray
-    places_mm: FloatArray  # (pixels on the face, 2)
+    axes_mm: tuple[FloatArray, FloatArray]  # x and y of the pixels on the face
+
+    @property
+    def places_mm(self) -> FloatArray:
+        """Places of the pixels on the face, (n, 2)."""
+        return np.stack(self.axes_mm, axis=1)
 
     def nearest_on(self, x_mm: FloatArray, y_mm: FloatArray, reach_mm: float) -> tuple[BoolArray, IndexArray]:
         """The same for all places of a grid, row by row."""
@@ -34,7 +39,8 @@ class Lattice:
             for axis, (at_mm, count) in enumerate(((x_mm, columns), (y_mm, rows)))
         )
         index: IndexArray = self.nearest_inside[np.ix_(row, column)]
-        away2 = (x_mm[None, :] - self.places_mm[index, 0]) ** 2 + (y_mm[:, None] - self.places_mm[index, 1]) ** 2
+        own_x_mm, own_y_mm = self.axes_mm
+        away2 = (x_mm[None, :] - own_x_mm[index]) ** 2 + (y_mm[:, None] - own_y_mm[index]) ** 2
         hit = has_row[:, None] & has_column[None, :] & (away2 <= reach_mm**2)
         return hit.ravel(), index.ravel()
 
@@ -46,8 +52,9 @@ class Lattice:
         rows, columns = self.nearest_inside.shape
         there = (column >= 0) & (column < columns) & (row >= 0) & (row < rows)
         index: IndexArray = self.nearest_inside[np.clip(row, 0, rows - 1), np.clip(column, 0, columns - 1)]
-        away = points - self.places_mm[index]
-        return there & ((away * away).sum(axis=1) <= reach_mm**2), index
+        x_mm, y_mm = self.axes_mm
+        away2 = (points[:, 0] - x_mm[index]) ** 2 + (points[:, 1] - y_mm[index]) ** 2
+        return there & (away2 <= reach_mm**2), index
 
 
 def _lines(at_mm: FloatArray, origin_mm: float, step_mm: float, count: int) -> tuple[IndexArray, BoolArray]:
@@ -59,15 +66,16 @@ def _lines(at_mm: FloatArray, origin_mm: float, step_mm: float, count: int) -> t
 def lattice_of(chart: Chart) -> Lattice | None:
     """Return the lattice of a flat chart whose axes are those of the plan; None for any other."""
     row, column = np.nonzero(chart.inside)
-    places = chart.places_mm[:, :2]
+    x_mm, y_mm = np.ascontiguousarray(chart.places_mm[:, :2].T)
     if len(row) < 2 or not np.all(chart.normals[:, 2] < _EVEN - 1.0):
         return None
-    down = 1.0 if (places[-1, 1] - places[0, 1]) * (row[-1] - row[0]) >= 0 else -1.0
+    down = 1.0 if (y_mm[-1] - y_mm[0]) * (row[-1] - row[0]) >= 0 else -1.0
     step = float(chart.u_mm[1] - chart.u_mm[0]), down * float(chart.v_mm[1] - chart.v_mm[0])
-    origin = float(places[0, 0] - column[0] * step[0]), float(places[0, 1] - row[0] * step[1])
-    expected = np.stack([origin[0] + column * step[0], origin[1] + row * step[1]], axis=1)
-    off = np.abs(places - expected)
-    if (off > _EVEN * step[0]).mean() > 0.5 or off.max() > _AT_AN_EDGE * step[0]:
+    origin = float(x_mm[0] - column[0] * step[0]), float(y_mm[0] - row[0] * step[1])
+    expected = origin[0] + column * step[0], origin[1] + row * step[1]
+    off = [np.abs(place - even) for place, even in zip((x_mm, y_mm), expected, strict=True)]
+    uneven = np.mean([(one > _EVEN * step[0]).mean() for one in off])
+    if uneven > 0.5 or max(one.max() for one in off) > _AT_AN_EDGE * step[0]:
         return None
     return Lattice(origin, step, _nearest_inside(chart.inside), expected)
 

@@ -49,30 +49,45 @@ class Symmetry:
         return np.asarray(np.argsort(self.images, axis=1))
 
 
-def mirror_images(places: FloatArray, normals: FloatArray, middle: FloatArray, axis: int) -> IndexArray | None:
-    """Return for every place the number of its image in the plane through ``middle`` across an axis; None where one has none.
+class _Ordered:
+    """Places and normals about a middle, in the order of a sum of their coordinates with fixed weights."""
 
-    Places and images are put in one order, that of a sum of their coordinates with fixed weights, and compared one by one.
-    """
-    size = max(float(np.ptp(places, axis=0).max()), 1e-12)
-    here = np.concatenate([(places - middle) / size, normals], axis=1)
-    turned = here.copy()
-    turned[:, [axis, axis + 3]] *= -1.0
-    order, sought = np.argsort(here @ _WEIGHTS), np.argsort(turned @ _WEIGHTS)
-    if np.abs(here[order] - turned[sought]).max(initial=0.0) > SAME:
-        return None
-    found = np.empty(len(places), int)
-    found[sought] = order
-    return found
+    def __init__(self, places: FloatArray, normals: FloatArray, middle: FloatArray) -> None:
+        coordinates = [*(places - middle).T, *normals.T]
+        size = max(*(float(np.ptp(one)) if len(one) else 0.0 for one in coordinates[:3]), 1e-12)
+        self._here = np.stack([*(one / size for one in coordinates[:3]), *coordinates[3:]])
+        self._order = np.argsort(_WEIGHTS @ self._here)
+        self._in_order = self._here[:, self._order]
+
+    def images(self, axis: int) -> IndexArray | None:
+        """The number of each one's image across an axis; None where one has none.
+
+        Images are put in the same order, and compared one by one.
+        """
+        turning = np.ones(6)
+        turning[[axis, axis + 3]] = -1.0
+        sought = np.argsort((_WEIGHTS * turning) @ self._here)
+        for one, other, turn in zip(self._in_order, self._here, turning, strict=True):
+            if np.abs(one - turn * other[sought]).max(initial=0.0) > SAME:
+                return None
+        found = np.empty(len(sought), int)
+        found[sought] = self._order
+        return found
+
+
+def mirror_images(places: FloatArray, normals: FloatArray, middle: FloatArray, axis: int) -> IndexArray | None:
+    """Return for every place the number of its image in the plane through ``middle`` across an axis; None where one has none."""
+    return _Ordered(places, normals, middle).images(axis)
 
 
 def common_axes(*sets: tuple[FloatArray, FloatArray], middle: FloatArray) -> list[tuple[IndexArray, ...]]:
     """Mirrors in which every set of places and normals is its own image; of each the images of all sets."""
     found = []
+    ordered = [_Ordered(places, normals, middle) for places, normals in sets]
     for axis in range(3):
         images = []
-        for places, normals in sets:
-            image = mirror_images(places, normals, middle, axis)
+        for one in ordered:
+            image = one.images(axis)
             if image is None:
                 break
             images.append(image)

@@ -5,6 +5,7 @@ runs on.
 """
 
 import hashlib
+import platform
 import subprocess
 import sys
 import tempfile
@@ -13,7 +14,11 @@ from pathlib import Path
 SOURCE = Path(__file__).with_name("kernel.c")
 LIBRARY = Path(__file__).with_name("kernel.lib")  # not .so, which Python would take for a module
 _OPTIONS = ("-std=c11", "-O3", "-march=native", "-ffast-math", "-fPIC", "-fvisibility=hidden", "-shared", "-nostdlib")
+_WIDE = (
+    "-mprefer-vector-width=512",
+)  # where the processor has such: a third faster than half as wide, which is the default
 _SEAL = 128  # bytes at the end of a library
+_WITH_WIDE = ("x86_64", "AMD64")
 _WARNINGS = ("-Wall", "-Wextra", "-Werror")
 
 
@@ -48,7 +53,8 @@ def build(library: Path = LIBRARY) -> None:
     """
     with tempfile.TemporaryDirectory(dir=library.parent, prefix=".kernel-") as folder:
         made = Path(folder) / library.name
-        command = [sys.executable, "-m", "ziglang", "cc", *_OPTIONS, *_WARNINGS, str(SOURCE), "-o", str(made)]
+        options = (*_OPTIONS, *(_WIDE if platform.machine() in _WITH_WIDE else ()), *_WARNINGS)
+        command = [sys.executable, "-m", "ziglang", "cc", *options, str(SOURCE), "-o", str(made)]
         cache = {"ZIG_GLOBAL_CACHE_DIR": folder, "ZIG_LOCAL_CACHE_DIR": folder, "PATH": "/usr/bin:/bin"}
         subprocess.run(command, check=True, env=cache)  # noqa: S603  its own interpreter and file
         compiled = made.read_bytes()

@@ -98,6 +98,8 @@ static void shares(const Emitters *lamps, int64_t e, int64_t n, const float *con
     }
 }
 
+#define LEAST_EXPONENT -60.0f /* of two: less is not seen beside what the brightest place has */
+
 /* What a sheet makes of light by its angle: a table over the squared sine, and the emitter itself, as wide as it is seen. */
 typedef struct {
     const float *by_squared_sine; /* NULL: not weighed */
@@ -126,11 +128,17 @@ static void weighed(const Weighing *how, int64_t n, const float *restrict share,
         float sine2 = positive(1.0f - arriving[p] * arriving[p] / squared[p]);
         result[p] = share[p] * table[(int32_t)(sine2 * steps)];
     }
-    if (regular > 0.0f)
-        for (int64_t p = 0; p < n; p++) {
-            float sine2 = 1.0f - arriving[p] * arriving[p] / squared[p], own = variance / squared[p];
-            result[p] += share[p] * regular / ((float)(2.0 * PI) * own) * exp2_of(sine2 / (-2.0f * own) * 1.44269504089f);
-        }
+    if (!(regular > 0.0f)) return;
+    const float rate = -0.5f * 1.44269504089f / variance;
+    float most = -1e30f; /* exponent: an emitter that is seen from aside only gives nothing straight on */
+    for (int64_t p = 0; p < n; p++) {
+        const float exponent = rate * (squared[p] - arriving[p] * arriving[p]);
+        most = exponent > most ? exponent : most;
+    }
+    if (most < LEAST_EXPONENT) return;
+    for (int64_t p = 0; p < n; p++)
+        result[p] += share[p] * regular * squared[p] / ((float)(2.0 * PI) * variance) *
+                     exp2_of(rate * (squared[p] - arriving[p] * arriving[p]));
 }
 
 /* Direct illuminance at places (n, 3) with normals, plain and, where it is asked for, weighed: (n, columns) each, added to. */
