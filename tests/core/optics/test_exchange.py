@@ -51,11 +51,12 @@ def test_rows_are_turned_over_and_sharpened_as_the_whole_matrix_is(
     rows = FoldedRows(symmetry.first, symmetry.stands_for, symmetry.image_of, symmetry.turned)
     part = whole[symmetry.first].astype(np.float32)
     assert Folded(part, symmetry, symmetry, mesh.count).whole() == pytest.approx(whole, rel=1e-6)
-    assert symmetrised(part, rows) == pytest.approx(((whole + whole.T) / 2)[symmetry.first], rel=1e-6)
+    both = (whole + whole.T) / 2
+    assert symmetrised(part, rows) == pytest.approx(both[symmetry.first], rel=1e-6)
     sharp = sharpening(mesh)
-    expected = (sharp @ (sharp @ whole.T).T)[symmetry.first]
+    expected = (sharp @ (sharp @ both).T)[symmetry.first]
     neighbours = neighbours_of(tuple(one.shape for one in mesh.tiles))
-    assert sharpened(part, rows, neighbours) == pytest.approx(expected, abs=1e-5)
+    assert sharpened(symmetrised(part, rows), rows, neighbours) == pytest.approx(expected, abs=1e-5)
 
 
 @pytest.mark.parametrize("name", CAVITIES)

@@ -3,34 +3,23 @@
  * Row row_of[j] stands for patch j, which is its image number image_of[j]: what patch j has to patch k is what that row has to
  * patch turned[image_of[j]][k]. Image 0 is the patch itself. */
 
-/* Rows from..to of (M + M^T) / 2; first are the patches of all rows. */
-EXPORT void symmetrised(int64_t from, int64_t to, int64_t n, const float *rows, const int32_t *first, const int32_t *row_of,
-                        const int32_t *image_of, const int32_t *turned, float *found) {
+/* Rows from..to of `own` M + (1 - `own`) M^T; first are the patches of all rows. */
+EXPORT void turned_over(int64_t from, int64_t to, int64_t n, float own, const float *rows, const int32_t *first,
+                        const int32_t *row_of, const int32_t *image_of, const int32_t *turned, float *found) {
     for (int64_t start = from; start < to; start += ROWS_AT_ONCE) {
         const int64_t end = start + ROWS_AT_ONCE < to ? start + ROWS_AT_ONCE : to;
         for (int64_t j = 0; j < n; j++) {
             const float *other = rows + n * row_of[j];
             const int32_t *at = turned + n * image_of[j];
-            for (int64_t i = start; i < end; i++) found[n * i + j] = 0.5f * (rows[n * i + j] + other[at[first[i]]]);
+            for (int64_t i = start; i < end; i++) found[n * i + j] = own * rows[n * i + j] + (1.0f - own) * other[at[first[i]]];
         }
     }
 }
 
-/* Every row from..to less a 24th of its second differences along s and t; neighbours are four to a patch, itself at an edge. */
-EXPORT void sharpened_along(int64_t from, int64_t to, int64_t n, const float *rows, const int32_t *neighbours, float *found) {
-    for (int64_t i = from; i < to; i++) {
-        const float *own = rows + n * i;
-        for (int64_t j = 0; j < n; j++) {
-            const int32_t *at = neighbours + 4 * j;
-            found[n * i + j] = own[j] * (7.0f / 6.0f) - (own[at[0]] + own[at[1]] + own[at[2]] + own[at[3]]) * (1.0f / 24.0f);
-        }
-    }
-}
-
-/* The same of the columns. */
-EXPORT void sharpened_across(int64_t from, int64_t to, int64_t n, const float *rows, const int32_t *first,
-                             const int32_t *row_of, const int32_t *image_of, const int32_t *turned,
-                             const int32_t *neighbours, float *found) {
+/* Rows from..to of M, each column less a 24th of its second differences: four neighbours to a patch, itself at an edge. */
+EXPORT void sharpened_columns(int64_t from, int64_t to, int64_t n, const float *rows, const int32_t *first,
+                              const int32_t *row_of, const int32_t *image_of, const int32_t *turned,
+                              const int32_t *neighbours, float *found) {
     for (int64_t i = from; i < to; i++) {
         float *total = found + n * i;
         for (int64_t j = 0; j < n; j++) total[j] = rows[n * i + j] * (7.0f / 6.0f);

@@ -20,9 +20,8 @@ _WITHOUT_RESULT = (
     "nearest2",
     "on_pieces",
     "past_partitions",
-    "sharpened_across",
-    "sharpened_along",
-    "symmetrised",
+    "sharpened_columns",
+    "turned_over",
 )
 
 

@@ -106,4 +106,4 @@ def _pool_of_works() -> ThreadPoolExecutor:
 
 def rows_from(values: NDArray[np.generic], part: slice) -> ctypes.c_void_p:
     """Where the rows of a part begin; the array is contiguous."""
-    return values[part.start :].ctypes.data_as(ctypes.c_void_p)
+    return ctypes.c_void_p(values.ctypes.data + part.start * values.strides[0])
