@@ -118,15 +118,16 @@ class FlatTile:
     def is_flat(self) -> bool:
         return True
 
-    @property
+    @functools.cached_property
     def surface(self) -> object:
-        normal = self.normal
-        return tuple(np.round([*normal, normal @ self.corners[0]], 6).tolist())
+        normal = self.normal.tolist()
+        away = sum(n * p for n, p in zip(normal, self.corners[0].tolist(), strict=True))
+        return tuple(round(one, 6) + 0.0 for one in (*normal, away))
 
-    @property
+    @functools.cached_property
     def lengths_mm(self) -> tuple[float, float]:
-        a, b, c, d = self.corners
-        lengths = [float(np.linalg.norm(q - p)) for p, q in ((a, b), (d, c), (a, d), (b, c))]
+        a, b, c, d = self.corners.tolist()
+        lengths = [math.dist(p, q) for p, q in ((a, b), (d, c), (a, d), (b, c))]
         return max(lengths[:2]), max(lengths[2:])
 
     @functools.cached_property
@@ -161,18 +162,19 @@ class FlatTile:
     def clearance_mm(self, places: FloatArray) -> FloatArray:
         return np.asarray((places - self.corners[0]) @ self.normal)
 
+    @functools.cached_property
     def _axes(self) -> tuple[FloatArray, FloatArray]:
         right = np.array(self.right)
-        up = np.cross(self.normal, right)
+        up = np.array(_cross(self.normal, right))
         return right, -up if self.flip else up
 
     def locate(self, u: FloatArray, v: FloatArray) -> tuple[FloatArray, FloatArray]:
-        right, up = self._axes()
+        right, up = self._axes
         flat = np.stack([(self.corners - self.origin) @ right, (self.corners - self.origin) @ up], axis=1)
         return _unmapped(flat, np.stack([u - self.chart.u_mm, v - self.chart.v_mm], axis=-1))
 
     def to_chart(self, s: FloatArray, t: FloatArray) -> tuple[FloatArray, FloatArray]:
-        right, up = self._axes()
+        right, up = self._axes
         away = self.points(s, t) - np.array(self.origin)
         return away @ right + self.chart.u_mm, away @ up + self.chart.v_mm
 

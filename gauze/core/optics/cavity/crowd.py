@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from gauze.core.errors import Pause, carry_on
-from gauze.core.layout.families.tiles import Tile
+from gauze.core.layout.families.tiles import FlatTile, Tile
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.emitters import Emitters, illuminance
@@ -128,9 +128,10 @@ def clearance_to(tiles: tuple[Tile, ...], emitters: Emitters) -> FloatArray:
     rim = np.linspace(0.0, 1.0, 5)
     s, t = (grid.ravel() for grid in np.meshgrid(rim, rim))
     nearest = np.full(emitters.count, np.inf)
+    here = (emitters.places_mm * emitters.axes).sum(axis=1)
     for tile in tiles:
-        places = tile.points(s, t)
-        ahead = (places @ emitters.axes.T - (emitters.places_mm * emitters.axes).sum(axis=1)).max(axis=0)
+        places = tile.corners if isinstance(tile, FlatTile) else tile.points(s, t)
+        ahead = (places @ emitters.axes.T).max(axis=0) - here
         lit = ahead > 1e-6
         if emitters.tables:
             lit |= emitters.table >= 0
