@@ -82,7 +82,9 @@ def kind_of(message: bytes) -> Kind:
 
 def decode(message: bytes, known: Known) -> Any:
     """Return the content of a message."""
-    return _Unpickler(io.BytesIO(message[1:]), known).load()
+    file = io.BytesIO(message)  # which shares the bytes: a light is some millions of them
+    file.seek(1)
+    return _Unpickler(file, known).load()
 
 
 def encode_error(error: Exception) -> bytes:

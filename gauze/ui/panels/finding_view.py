@@ -1,6 +1,7 @@
 """One finding: a sentence with a number, its state by shape and word, Why, and fixes in one click."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPixmap
@@ -84,8 +85,12 @@ class FindingView(QFrame):
         column.addWidget(self._working)
 
     def show_finding(self, finding: Finding, theme: Theme, reader: Reader) -> None:
-        """Show a finding; what is unfolded stays so."""
-        if finding == self._finding and theme is self._theme and reader == self._reader:
+        """Show a finding; what is unfolded stays so. How its figures were got is worked out for one that is unfolded only."""
+        known = self._finding is not None and _summary(self._finding) == _summary(finding)
+        if known and theme is self._theme and reader == self._reader:
+            self._finding = finding
+            if self._why.isChecked():
+                self._show_working(True)
             return
         if reader != self._reader:
             self._shown_fixes, fixes = (), self._shown_fixes
@@ -128,6 +133,11 @@ class FindingView(QFrame):
         self._working.setVisible(shown)
         if shown and self._finding is not None:
             self._working.setText(_working_html(self._finding, self._theme, self._reader))
+
+
+def _summary(finding: Finding) -> Finding:
+    """A finding without its figures, which are made when they are first read."""
+    return replace(finding, figures=())
 
 
 def _working_html(finding: Finding, theme: Theme, reader: Reader) -> str:

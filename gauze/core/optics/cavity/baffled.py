@@ -20,7 +20,7 @@ from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.kernel.cells import light_past_partitions, partitions_of
 from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights
 
-# of the balance, relative: cells with a thousandth of the brightest's light are then right to 0.3 %; the latter while a hand drags
+# of the balance, relative, the latter while a hand drags: cells with a thousandth of the brightest light are right to 0.3 %
 _TOLERANCE, _COARSE_TOLERANCE = 1e-4, 1e-3
 # points along each side of a patch that take direct light, by how many patterns there are: shadows have sharp edges
 _SPLIT = ((8, 9), (64, 5), (math.inf, 3))
