@@ -16,7 +16,7 @@ from gauze.core.optics.product import product
 
 # by which coordinates are summed: no two places of a surface have sums that are alike but by accident
 _WEIGHTS = np.array([0.7548776662, 0.5698402910, 0.8191725134, 0.3247179572, 0.6710436067, 0.5497004779])
-WORTH_MIRRORS = 4_000_000  # pairs below which looking for mirrors takes longer than they save
+WORTH_MIRRORS = 1_500_000  # pairs below which looking for mirrors takes longer than they save
 SAME = 1e-7  # of the size: places and normals that differ by no more are images of each other
 
 
