@@ -1,7 +1,7 @@
 """The light in any cavity that is convex, or a row of convex legs: direct at every point, bounced light balanced and gathered.
 
 1. Direct light of every emitter on every patch, near patches divided, each emitter's sum corrected to its flux (:mod:`emitters`).
-2. The bounced light is balanced on coarse patches with exact reciprocity and closure (:mod:`factors`, :mod:`transport`).
+2. The bounced light is balanced on coarse patches with exact reciprocity and closure (:mod:`exchange`, :mod:`transport`).
 3. It is gathered at Chebyshev points of the lids from fine patches, which carry the direct light in full detail, and scaled to
    the balanced flux. In between it is interpolated.
 """
