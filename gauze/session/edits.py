@@ -227,7 +227,7 @@ def with_cct(design: Design, index: int, cct_k: float) -> Design:
 
 
 def with_module(design: Design, catalogue: Catalogue, module_id: str) -> Design:
-    """Choose another module at full level, in the white at hand or the nearest that it is sold in."""
+    """Choose another module at full level, in the present white or the nearest that it is sold in."""
     module, build = catalogue.module(module_id), design.build
     present = build.module
     cct_k = None

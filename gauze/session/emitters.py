@@ -140,7 +140,7 @@ def _photometry(folder: Path, name: str) -> MeasuredDistribution:
     parts = PurePath(name)
     if parts.is_absolute() or ".." in parts.parts:
         raise FormatError(
-            "The file “{name}” does not lie beside the table. Put it there and give its name alone.",
+            "The file “{name}” is not in the folder of the table. Put it there and give only its name.",
             name=printable(name),
         )
     return read_photometry(folder / name)

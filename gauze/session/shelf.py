@@ -63,7 +63,7 @@ class Shelf:
         return replace(self, things=tuple(thing for thing in self.things if thing.id != thing_id))
 
     def with_all(self, things: Sequence[Thing]) -> "Shelf":
-        """Add things, each under an id of its own; one that is there already, but for its id, is not put there twice."""
+        """Add things, each under an id of its own; one that is there already under another id is not added again."""
         shelf = self
         for thing in things:
             alike = (msgspec.structs.replace(other, id=thing.id) for other in shelf.things)

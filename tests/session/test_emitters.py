@@ -45,7 +45,7 @@ def test_photometry_lies_beside_the_table(tmp_path):
 
 @pytest.mark.parametrize("name", ["../spot.ies", "/etc/spot.ies", "a/../../spot.ies"])
 def test_photometry_from_elsewhere_is_refused(tmp_path, name):
-    with pytest.raises(FormatError, match="does not lie beside"):
+    with pytest.raises(FormatError, match="is not in the folder"):
         read_emitters(write(tmp_path, f"10,10,2,0,0,1,5,{name}\n"))
 
 

@@ -333,7 +333,7 @@ def _check_tube(shape: TubeShape, path: str) -> None:
     if shape.bed_height_mm >= 0.9 * shape.diameter_mm:
         raise DesignError(
             f"{path}.bed_height_mm",
-            "The bed lies at most at nine tenths of the tube's {diameter}: lower it.",
+            "The bed can be at most nine tenths of the tube's {diameter} high: lower it.",
             diameter=Length(shape.diameter_mm),
         )
     if 2.0 * shape.covered_mm > 0.9 * shape.length_mm:

@@ -62,7 +62,7 @@ def check_indirect(build: IndirectLamp, catalogue: Catalogue) -> None:
             reach=Length(build.reach_mm),
         )
     if build.stance == "lying" and build.place == "corner":
-        raise DesignError("build.stance", "In a corner the strip stands upright: lay it before a wall.")
+        raise DesignError("build.stance", "In a corner the strip must be upright: choose a wall to lay it flat.")
     upright = build.stance == "upright"
     room = build.height_mm - build.base_mm if upright else build.width_mm
     if build.strip_mm > room:

@@ -186,7 +186,7 @@ def _check_distribution(one: MeasuredDistribution, path: str) -> None:
         if list(angles) != sorted(set(angles)) or len(angles) < (2 if name == "gamma_deg" else 1):
             raise DesignError(f"{path}.{name}", "The angles must increase. Sort them.")
     if len(one.c_deg) > 1 and (one.c_deg[0] != 0 or one.c_deg[-1] != 360):
-        raise DesignError(f"{path}.c_deg", "The planes must run from 0 to 360 degrees, or be one. Give the whole turn.")
+        raise DesignError(f"{path}.c_deg", "The planes must run from 0 to 360 degrees, or there must be only one.")
     if len(one.candela) != len(one.c_deg) or any(len(plane) != len(one.gamma_deg) for plane in one.candela):
         raise DesignError(f"{path}.candela", "There must be a list for each plane, with a value for each gamma.")
     if not all(math.isfinite(value) for plane in one.candela for value in plane):

@@ -148,7 +148,7 @@ def _check_records(making: Making) -> None:
         if len(rows) > MOST_STEPS:
             raise DesignError(f"making.{name}", "At most {most} steps can be kept.", most=MOST_STEPS)
         if len({one.key for one in rows}) < len(rows):
-            raise DesignError(f"making.{name}", "A step stands there twice: keep one of the two.")
+            raise DesignError(f"making.{name}", "A step is there twice: keep one of the two.")
     for index, one in enumerate(making.records):
         _check_text(one.reading, LONGEST_READING, f"making.records[{index}].reading")
         _check_text(one.note, LONGEST_NOTE, f"making.records[{index}].note")

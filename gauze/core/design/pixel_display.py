@@ -171,7 +171,7 @@ def _check_show(build: PixelDisplay) -> None:
             "build.show.text", "A text has at most {longest_text} letters here: shorten it.", longest_text=LONGEST_TEXT
         )
     if any(not 0 <= level <= 1 for level in show.colour):
-        raise DesignError("build.show.colour", "A level is invalid: each lies between 0 and 1.")
+        raise DesignError("build.show.colour", "A level is invalid: each must be between 0 and 1.")
     if show.kind != "picture":
         return
     if not show.picture:

@@ -243,7 +243,7 @@ def check_channels(choice: _Chosen, source: Strip | Module, path: str) -> None:
     for level in choice.levels:
         if not 0 <= level <= 1:
             raise DesignError(
-                f"{path}.levels", "Level {level} is invalid: it lies between 0 and 1.", level=Fixed(level, "g")
+                f"{path}.levels", "Level {level} is invalid: it must be between 0 and 1.", level=Fixed(level, "g")
             )
     if source.white_cct_k is None and choice.cct_k is not None:
         raise DesignError(

@@ -176,7 +176,7 @@ def _check_overlaps(tiles: tuple[Tile, ...], numbers: tuple[int, ...], side_mm: 
         index, other = laid[0].tolist()
         raise DesignError(
             f"build.tiles[{index}]",
-            "Tile {index} lies on tile {other}: move one of them to a free edge.",
+            "Tile {index} overlaps tile {other}: move one of them to a free edge.",
             index=numbers[index],
             other=numbers[other],
         )

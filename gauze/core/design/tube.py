@@ -18,7 +18,7 @@ _WIDEST_STRIP = 0.9  # of the tube's inner diameter: a wider one cannot be laid 
 class Tube(FamilyBuild, frozen=True, kw_only=True, tag="tube"):
     """A tube: inner sizes, in mm.
 
-    ``lit_deg`` of its round pass light, about the front: 360 for a tube all round, less where it is opaque but for a slit under a
+    ``lit_deg`` of its round pass light, about the front: 360 for a tube all round, less where it is opaque except for a slit under a
     sleeve. ``carrier`` is where the strip lies: on the back, on a bed ``bed_height_mm`` over it, or on both flanks,
     ``flank_deg`` round from the back. Caps cover ``end_spare_mm`` of each end; no LED lies there.
     """
@@ -55,7 +55,7 @@ def check_tube(tube: Tube, catalogue: Catalogue) -> None:
     check_common(tube, catalogue, lit_by="strip")
     check_sheet_wanted(tube, wanted=True)
     if tube.carrier == "bed" and tube.bed_height_mm <= 0:
-        raise DesignError("build.bed_height_mm", "A bed stands over the back: give its height, more than 0.")
+        raise DesignError("build.bed_height_mm", "A bed is above the back: its height must be more than 0.")
     try:
         check_cavity(tube.cavity, "build")
     except DesignError as error:

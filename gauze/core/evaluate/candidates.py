@@ -71,7 +71,7 @@ NEUTRAL_CCT_K = 4000.0
 
 
 def choice_for(strip: Strip, present: StripChoice) -> StripChoice:
-    """Choose a strip at full level, in the white at hand or the nearest that it is sold in."""
+    """Choose a strip at full level, in the present white or the nearest that it is sold in."""
     if strip.id == present.strip:
         return present
     if strip.white_cct_k is None:

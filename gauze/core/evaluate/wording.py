@@ -13,7 +13,7 @@ _SCHEMES: dict[str, Text] = {
     "opposite": say("from buses at opposite ends"),
     "both_ends": say("from buses at both ends"),
     "in_a_row": say("one piece after the other"),
-    "separate": say("each piece by itself"),
+    "separate": say("each piece on its own"),
 }
 SCHEMES: tuple[str, ...] = get_args(Scheme)
 

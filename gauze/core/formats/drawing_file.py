@@ -24,7 +24,9 @@ def encode_drawing(
     """
     kind = ending.lower().removeprefix(".")
     if f".{kind}" not in ENDINGS:
-        raise GauzeError("A drawing is written as {endings}: give the file such an ending.", endings=", ".join(ENDINGS))
+        raise GauzeError(
+            "A drawing is written as {endings}: choose one of these endings for the file.", endings=", ".join(ENDINGS)
+        )
     # the packages behind DXF and PDF take a third of a second to load: only who writes such a file waits for that
     module = importlib.import_module(f"gauze.core.formats.drawing_{kind}")
     data: bytes = getattr(module, f"encode_{kind}")(design.name, views_of(design, layout, power, warmth))

@@ -244,5 +244,5 @@ def _from_other_type(
     read = RegularGridInterpolator((horizontal, vertical), candela, bounds_error=False, fill_value=0.0)
     values = read(np.degrees(np.stack([turn, rise], axis=-1)))
     if values.max() <= 0:
-        raise FormatError("Nothing of the light lies within the angles of the file. Correct them.")
+        raise FormatError("There is no light within the angles of the file. Correct them.")
     return _RESAMPLED_GAMMA_DEG, _RESAMPLED_C_DEG, np.asarray(values)

@@ -29,7 +29,7 @@ def encode_pixel_map(design: Design, runs: tuple[PixelRun, ...], ending: str) ->
     kind = ending.lower()
     if kind not in ENDINGS:
         raise GauzeError(
-            "A pixel map is written as {endings}: give the file such an ending.", endings=", ".join(ENDINGS)
+            "A pixel map is written as {endings}: choose one of these endings for the file.", endings=", ".join(ENDINGS)
         )
     if not runs:
         raise GauzeError("This design has no pixels: nothing was written.")

@@ -24,7 +24,7 @@ def encode_templates(
     kind = ending.lower().removeprefix(".")
     if f".{kind}" not in ENDINGS:
         raise GauzeError(
-            "Templates are written as {endings}: give the file such an ending.", endings=", ".join(ENDINGS)
+            "Templates are written as {endings}: choose one of these endings for the file.", endings=", ".join(ENDINGS)
         )
     if not templates:
         raise GauzeError("This design has no flat parts to make templates of: nothing was written.")

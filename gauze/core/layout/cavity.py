@@ -90,7 +90,7 @@ class Cavity:
         return np.asarray(self._in_legs(places).max(axis=0))
 
     def leg_of(self, places: FloatArray) -> IndexArray:
-        """In which leg places stand, shape (n,): 0 for all where there is but one."""
+        """In which leg places stand, shape (n,): 0 for all if there is only one."""
         return np.asarray(self._in_legs(places).argmax(axis=0))
 
     def _in_legs(self, places: FloatArray) -> FloatArray:

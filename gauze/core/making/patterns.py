@@ -2,7 +2,7 @@
 
 Patterns (what is cut out of one bar) are found as they are needed: a linear programme over those that are known, and for its
 prices the best pattern of every stock, until none helps (P. C. Gilmore, R. E. Gomory, Operations Research 9 (1961), 849-859).
-That gives a bound. Whole numbers of patterns give a plan; where it is dearer than the bound, all patterns whose reduced cost is
+That gives a bound. Whole numbers of patterns give a plan; if it costs more than the bound, all patterns whose reduced cost is
 below the difference are added, as no other can be part of a cheaper plan, and whole numbers of these are proven the best. First
 the least money, then, at no more than that, the least length.
 """

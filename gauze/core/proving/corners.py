@@ -70,7 +70,7 @@ def _face_mask(cv2: Any, small: Any) -> Any:
     level, first = cv2.threshold(eight, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
     bright, dark = smooth[first > 0], smooth[first == 0]
     if not bright.size or not dark.size or float(np.median(bright)) < 1.5 * float(np.median(dark)):
-        raise PhotoError("No lit face stands out in the picture: give its four corners.")
+        raise PhotoError("No lit face could be found in the picture: mark its four corners.")
     del level
     base = float(np.median(dark))
     limit = base + _LEVEL * (float(np.median(bright)) - base)
@@ -112,7 +112,7 @@ def check_corners(corners_px: FloatArray, width_px: int, height_px: int) -> None
     if (corners_px < -0.25 * max(width_px, height_px)).any() or (
         corners_px > 1.25 * np.array([width_px, height_px])
     ).any():
-        raise PhotoError("A corner lies far outside of the picture: give pixels of the upright picture.")
+        raise PhotoError("A corner is far outside the picture: give pixels of the upright picture.")
     following = np.roll(corners_px, -1, axis=0) - corners_px
     turn = (
         following[:, 0] * np.roll(following, -1, axis=0)[:, 1] - following[:, 1] * np.roll(following, -1, axis=0)[:, 0]

@@ -1,4 +1,4 @@
-"""Faults that builds have, each simulated on the design at hand: what lights then, and what meters read.
+"""Faults that builds have, each simulated on the present design: what lights then, and what meters read.
 
 How often each happens is common practice, no source; so are the ohms of bad joints.
 """

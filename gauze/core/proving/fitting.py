@@ -214,7 +214,7 @@ def fit(
     if not readings:
         raise GauzeError("There is no reading to fit to: take one first.")
     if not parameters:
-        raise GauzeError("Nothing of this build is uncertain that readings could tell.")
+        raise GauzeError("Readings cannot reduce any uncertainty of this build.")
     model = _Model(predicts, tuple(parameters), tuple(readings), tuple(candidates))
     model.weigh_by_prior(pause)
     state, slopes = model.solved(pause)

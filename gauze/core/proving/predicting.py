@@ -241,14 +241,14 @@ def _cell(evaluation: Evaluation, place: Place, text: str) -> tuple[int, int]:
         raise _unknown(
             text,
             say(
-                "it lies beside the face, which is {wide} × {high}.",
+                "it is outside the face, which is {wide} × {high}.",
                 wide=Length(round(wide, 1)),
                 high=Length(round(high, 1)),
             ),
         )
     row, column = int(np.abs(evaluation.y_mm - low - y).argmin()), int(np.abs(evaluation.x_mm - left - x).argmin())
     if not evaluation.inside[row, column]:
-        raise _unknown(text, say("it lies beside the lit face."))
+        raise _unknown(text, say("it is outside the lit face."))
     return row, column
 
 

@@ -27,7 +27,7 @@ class Kind(Enum):
 
 @dataclass(frozen=True)
 class Known:
-    """Objects that both sides have at hand: they are named instead of sent, and stay the same object."""
+    """Objects that both sides have: they are named instead of sent, and stay the same object."""
 
     objects: dict[str, object]
 

@@ -201,5 +201,5 @@ class SheetBlock(QWidget):
         owned = len(plan.sheets) - plan.bought
         text = plan_words(plan.bought, owned, used, plan.cost, plan.bound, self.view.hidden)
         if not all(piece.rectangle for piece in planned.sheet_list.pieces):
-            text += tr("; what is no rectangle lies in rows, nested, or as the rectangle around it")
+            text += tr("; shapes other than rectangles are laid in rows, nested, or as the rectangle around them")
         self.about.setText(text)

@@ -103,7 +103,7 @@ class MakingWindow(QDialog):
         self.sheets: dict[str, SheetBlock] = {}
         self._column = QVBoxLayout()
         self._column.setContentsMargins(0, 0, 12, 0)
-        self._empty = QLabel(tr("Nothing of this design is cut."))
+        self._empty = QLabel(tr("Nothing in this design is cut."))
         self._empty.setObjectName("dim")
         heads = tr("What"), tr("Used"), tr("Bought"), tr("Price each"), tr("Cost")
         self.table = plain_table(tr("Bill"), heads, _NAME)

@@ -192,7 +192,7 @@ class FindingsPanel(QWidget):
         self._settle.start(0)
 
     def _cut_between(self) -> None:
-        """Let the list end between two findings, but for one too long to fit, and say how many more there are."""
+        """Let the list end between two findings, except for one that is too long to fit, and say how many more there are."""
         room = self.height() - self._scroll.y() - self._more.sizeHint().height()
         top = self._bar.value()
         shown = [view for view in (*self._views.values(), self._fold) if view.isVisibleTo(self._inside)]

@@ -139,7 +139,7 @@ class MakePanel(PlacePanel):
             words = tr("{name}: {count} pieces, {bought} × {size} bought")
             count = cut.sheet_list.count * made.making.copies
             lines.append(words.format(name=name, count=count, bought=cut.bought, size=size))
-        self._lines.setText("\n".join(lines) or tr("Nothing of this design is cut."))
+        self._lines.setText("\n".join(lines) or tr("Nothing in this design is cut."))
         dim(self._lines, dimmed=False)
 
 

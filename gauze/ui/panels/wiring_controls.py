@@ -48,7 +48,7 @@ class WiringControls(QWidget):
         for scheme in SCHEMES:
             self._scheme.addItem(spoken(scheme_words(scheme)), scheme)
         self.form.add(tr("Wired"), self._scheme)
-        self.apart = QCheckBox(tr("each strip on wires of its own"))
+        self.apart = QCheckBox(tr("each strip on separate wires"))
         self.apart.setToolTip(tr("Two strips on one pair of wires cannot be dimmed apart"))
         self.apart.toggled.connect(partial(self._take, "Strips apart", "apart"))
         self.form.add_wide(self.apart)

@@ -107,7 +107,7 @@ def test_a_better_order_of_two_colours_is_found():
     halves = grid(6, 4, cct_k=lambda i, _j: 2700.0 if i < 3 else 6500.0)
     apart = loose_design(BOX, *halves)
     order = search_fixes("colour evenness", apart, CATALOGUE)[0]
-    assert "in turn" in str(order.title)
+    assert "alternately" in str(order.title)
     before, after = (evaluate(one, CATALOGUE, WHILE_DRAGGING) for one in (apart, order.design))
     assert colour_spread(after) < 0.5 * colour_spread(before)
     there, here = (sorted((e.cct_k, e.flux_lm) for e in one.loose.emitters) for one in (order.design, apart))

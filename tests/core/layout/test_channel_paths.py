@@ -186,7 +186,7 @@ def test_a_gap_at_the_corners_shortens_the_strips() -> None:
     full, short = laid(frame(4, 317.4)), laid(frame(4, 317.4, corner_gap_mm=20.0))
     assert short.strips[0].segments == full.strips[0].segments - 1
     assert short.corners[0].between_leds_mm > full.corners[0].between_leds_mm
-    with pytest.raises(DesignError, match="leave nothing"):
+    with pytest.raises(DesignError, match="leave no length"):
         laid(frame(4, 120.0, corner_gap_mm=70.0))
 
 

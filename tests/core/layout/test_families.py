@@ -158,7 +158,7 @@ BAD: dict[str, tuple[FamilyBuild, str, str]] = {
     "tiles on each other": (
         tiles(Tile(sides=6, x_mm=0, y_mm=0), Tile(sides=4, x_mm=40, y_mm=0)),
         "build.tiles[1]",
-        "lies on tile 1",
+        "overlaps tile 1",
     ),
     "a tile out of reach": (
         tiles(Tile(sides=6, x_mm=0, y_mm=0), Tile(sides=6, x_mm=900, y_mm=0)),

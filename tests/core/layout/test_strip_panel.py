@@ -187,7 +187,7 @@ def test_no_row_lies_where_a_fixing_goes() -> None:
     assert kept.lines == 11
     assert len(kept.rows) == 10
     assert all(row.across_mm + 4 <= 180.0 or row.across_mm - 4 >= 220.0 for row in kept.rows)
-    with pytest.raises(DesignError, match="No row is left"):
+    with pytest.raises(DesignError, match="No room for a row is left"):
         layout(free=(FreeBand(start_mm=0.0, width_mm=400.0),))
     assert with_free_band(design(), 100.0, 0.0).panel.free == ()
 

@@ -136,7 +136,7 @@ def _soldered(build: ToBuild, step: SolderingStep, before: tuple[float, float]) 
         (say("soldering iron"), say("multimeter"))
         if solder
         else (say("connectors that fit the strip"), say("multimeter")),
-        test=say("{lights} lights along its whole length.", lights=lights) if lights else say("The ends get brighter."),
+        test=say("{lights} is lit along its whole length.", lights=lights) if lights else say("The ends get brighter."),
         expected=tuple(_readings(step, before_a, set_v)),
         cautions=(SOLDERING,) if solder else (CURRENT,),
         otherwise=_OTHERWISE[build.made.making.joined_with] if step.number == 1 else "",

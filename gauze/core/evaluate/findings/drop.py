@@ -138,7 +138,7 @@ def _lost(power: Power) -> Finding:
             Figure(
                 say("Left out"),
                 say("{count}", count=len(power.lost)),
-                say("they stay in the design until they are removed, and count for nothing"),
+                say("they stay in the design until they are removed, and have no effect"),
             ),
         ),
         fixable=True,

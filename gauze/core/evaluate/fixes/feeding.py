@@ -164,7 +164,7 @@ def strips_apart(trial: Trial) -> Fix | None:
         return None
     before, after = (len(one.network.power.wires) for one in (trial.now, evaluation) if one.network.power is not None)
     gain = say("{before} → {after} wires to solder", before=before, after=after)
-    return trial.fix(say("Wires of its own for each strip"), evaluation, gain)
+    return trial.fix(say("Separate wires for each strip"), evaluation, gain)
 
 
 def nominal_volts(trial: Trial) -> Fix | None:

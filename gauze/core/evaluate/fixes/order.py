@@ -83,7 +83,7 @@ def _of_loose(design: Design) -> list[tuple[Text, Design]]:
         for phase in (0, 1):
             second = (parity + phase) % 2 == 1
             if int(second.sum()) == have:
-                found.append((say("{name} of the two colours in turn", name=name), _dealt(design, build, second)))
+                found.append((say("{name} of the two colours alternately", name=name), _dealt(design, build, second)))
     return found
 
 

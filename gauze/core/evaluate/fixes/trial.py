@@ -1,4 +1,4 @@
-"""What all searches share: the design at hand, quick trials of changed ones, and the words for their cost."""
+"""What all searches share: the present design, quick trials of changed ones, and the words for their cost."""
 
 import math
 from collections.abc import Callable

@@ -112,7 +112,7 @@ def forget_faces() -> None:
 
 
 def _key(cavity: CavityLayout, sheet: Stack, detail: Detail, brightest_lm: float) -> Hashable:
-    """All that the light depends on, but for its whole strength."""
+    """All that the light depends on, except its total flux."""
     relative = np.round(cavity.flux_lm / brightest_lm, 10) if brightest_lm > 0 else cavity.flux_lm
     levels = tuple(replace(channel, level=1.0) for channel in cavity.channels)
     colours = (levels, None if cavity.channel is None else cavity.channel.tobytes())

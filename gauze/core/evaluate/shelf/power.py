@@ -65,7 +65,7 @@ def battery_verdict(build: Build, battery: BatteryLabel, converters: Sequence[Co
     """Judge how long it lasts, straight or through the best converter that fits."""
     needs = build.needs
     if len(needs) != 1:
-        return Judged(battery.id, State.FAILS, say("The build takes several voltages: each needs a source of its own."))
+        return Judged(battery.id, State.FAILS, say("The build uses several voltages: each needs its own source."))
     volts = needs[0].volts
     converter = None
     highest_v = min(highest_volts(piece) for piece in build.pieces)

@@ -214,7 +214,9 @@ def _own_strips(
     field = "build.frame.size_mm" if build.frame is not None else "build.corners_mm"
     room = side.length_mm - start - end
     if room <= 0:
-        raise DesignError("build.corner_gap_mm", "The gaps at the corners leave nothing of a side: give less.")
+        raise DesignError(
+            "build.corner_gap_mm", "The gaps at the corners leave no length for a side: make them smaller."
+        )
     return _strips_in(build, catalogue, side.name, start, room, field, 1)
 
 

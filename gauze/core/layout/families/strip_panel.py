@@ -64,7 +64,7 @@ def _check_end_margin(panel: StripPanel, path: str) -> None:
     if 2 * panel.end_margin_mm >= panel.row_extent_mm:
         raise DesignError(
             f"{path}.end_margin_mm",
-            "Two end margins of {end_margin} leave nothing of {row_extent}: give less than {row_extent2}.",
+            "Two end margins of {end_margin} leave no part of {row_extent}: make them smaller than {row_extent2}.",
             end_margin=Length(panel.end_margin_mm),
             row_extent=Length(panel.row_extent_mm),
             row_extent2=Length(panel.row_extent_mm / 2),
@@ -88,7 +88,9 @@ def _lay_rows(panel: StripPanel, strips: tuple[Strip, ...], grid: RowGrid, path:
             name = f"row-{line + 1}{lane}"
             rows.append(_lay_row(panel, strips, name, len(rows), line, across_mm + offset_mm, path))
     if not rows:
-        raise DesignError(f"{path}.free[0].width_mm", "No row is left beside the free bands: make them narrower.")
+        raise DesignError(
+            f"{path}.free[0].width_mm", "No room for a row is left beside the free bands: make them narrower."
+        )
     return tuple(rows)
 
 

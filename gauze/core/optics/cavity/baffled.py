@@ -52,7 +52,7 @@ class Pattern(HoldsArrays):
 
     @property
     def key(self) -> Hashable:
-        """All that its light in the cells around depends on, but for these."""
+        """All that its light in the cells around depends on, except these."""
         table = None if self.table is None else self.table.per_steradian.tobytes()
         return self.place_mm.tobytes(), self.opened, self.axis.tobytes(), self.power, table, self.size_mm
 
@@ -144,7 +144,7 @@ def light_baffled(
 ) -> BaffledLight:
     """Compute the light on the lid; ``fineness`` 1 is exact at rest. Ends by ``pause()`` between two steps when told to.
 
-    ``known`` is the exchange of cells like these, where it is at hand.
+    ``known`` is the exchange of such cells, if it has been computed.
     """
     exchange = known or exchange_of(box, fineness, pause)
     pause()

@@ -122,7 +122,7 @@ class LidKnots:
 
     @property
     def count(self) -> int:
-        """How many they are along either side, but for those over half a partition."""
+        """How many they are along either side, without those over half a partition."""
         side = self.sides[0]
         return side[len(side) // 2][2]
 

@@ -1,6 +1,6 @@
 """One cell of a baffled box in patches: back and lid, the partitions around it, and where its gaps are closed by the wall.
 
-Cells are alike but for what they have at a rim of the box. One mesh has the patches of all of them, and the rims at which a cell
+Cells are alike except at the rims of the box. One mesh has the patches of all of them, and the rims at which a cell
 lies tell which of these it has. Where no partition runs along a rim ("open"), the cells there reach to the wall: back, lid and
 the partitions that end at it go on as far, and no partition on that line is in the way of what is seen from there.
 """

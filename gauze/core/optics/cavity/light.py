@@ -129,7 +129,7 @@ def light_cavity(
 ) -> CavityLight:
     """Compute the light on the lids of a cavity of which the transport is known; ``fineness`` 1 is exact at rest.
 
-    ``known`` is the direct light, where it is at hand.
+    ``known`` is the direct light, if it has been computed.
 
     Raises
     ------

@@ -85,7 +85,7 @@ class Mesh(HoldsArrays):
 
     @property
     def leg(self) -> IndexArray:
-        """In which leg of the cavity each lies, 0 where it has but one."""
+        """In which leg of the cavity each lies, 0 if it has only one."""
         legs = self.pieces.legs
         return np.zeros(self.count, int) if legs is None else legs.of_tiles[self.tile_index]
 

@@ -148,7 +148,7 @@ class Folded:
 
 
 def unfolded(matrix: Folded) -> Folded:
-    """The same matrix, every row of it kept: what is made of it need not be its own image."""
+    """The same matrix with all of its rows: what is made from it does not have to be symmetric."""
     if len(matrix.rows.images) == 1:
         return matrix
     rows, columns = (Symmetry(np.arange(count), (np.arange(count),)) for count in (matrix.count, matrix.part.shape[1]))

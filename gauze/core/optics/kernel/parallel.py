@@ -56,10 +56,9 @@ def in_threads(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Resu
 
 
 def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
-    """Do long works beside one another, whose parts may go to threads in their turn: while one interprets, another computes.
+    """Run long tasks in parallel; they may hand parts of their work to threads: while one interprets, another computes.
 
-    All have ended when it does, whatever one of them raises. A work must not begin others by this beside itself: they would wait
-    for it.
+    Returns when all have ended, even if one of them raises. A task must not call this itself: its tasks would wait for it.
     """
     if len(tasks) < 2 or THREADS == 1:
         return [do(task) for task in tasks]
