@@ -18,8 +18,8 @@ _WIDEST_STRIP = 0.9  # of the tube's inner diameter: a wider one cannot be laid 
 class Tube(FamilyBuild, frozen=True, kw_only=True, tag="tube"):
     """A tube: inner sizes, in mm.
 
-    ``lit_deg`` of its round pass light, about the front: 360 for a tube all round, less where it is opaque except for a slit under a
-    sleeve. ``carrier`` is where the strip lies: on the back, on a bed ``bed_height_mm`` over it, or on both flanks,
+    ``lit_deg`` of its round pass light, about the front: 360 for a tube all round, less where it is opaque except for a slit
+    under a sleeve. ``carrier`` is where the strip lies: on the back, on a bed ``bed_height_mm`` over it, or on both flanks,
     ``flank_deg`` round from the back. Caps cover ``end_spare_mm`` of each end; no LED lies there.
     """
 

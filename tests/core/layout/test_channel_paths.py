@@ -219,3 +219,31 @@ def test_frames_are_sized_by_the_inner_edge_too() -> None:
     inner = laid(bars(bars=(), frame=Frame(sides=4, size_mm=300.0, edge="inner")))
     outer = laid(bars(bars=(), frame=Frame(sides=4, size_mm=300.0 + 2 * 17.4, edge="outer")))
     assert inner.sketch.plan_mm == pytest.approx(outer.sketch.plan_mm)
+
+
+@given(
+    corners=st.integers(3, 7),
+    turn=st.floats(0.0, 6.0),
+    points=st.lists(st.tuples(st.floats(-60.0, 60.0), st.floats(-60.0, 60.0)), max_size=30),
+    twice=st.booleans(),
+)
+def test_what_lies_in_a_polygon_is_to_the_left_of_all_its_sides(
+    corners: int, turn: float, points: list[tuple[float, float]], twice: bool
+) -> None:
+    angle = turn + np.arange(corners) * 2 * math.pi / corners
+    polygon = np.stack([50.0 * np.cos(angle), 30.0 * np.sin(angle)], axis=1)
+    if twice:  # a corner that is there twice is no side
+        polygon = np.concatenate([polygon, polygon[-1:]])
+    asked = np.array([*points, *polygon.tolist(), [0.0, 0.0]])
+    ends = np.roll(polygon, -1, axis=0)
+    to_the_left = np.array(
+        [
+            (end[0] - start[0]) * (asked[:, 1] - start[1]) - (end[1] - start[1]) * (asked[:, 0] - start[0])
+            for start, end in zip(polygon, ends, strict=True)
+            if (start != end).any()
+        ]
+    )
+    found = within(asked, polygon)
+    assert (found <= (to_the_left >= -1e-4).all(axis=0)).all()
+    assert (found >= (to_the_left > 1e-4).all(axis=0)).all()
+    assert found[-1 - len(polygon) :].all()  # its corners and its middle

@@ -69,13 +69,15 @@ def _plainly(points: np.ndarray, normals: np.ndarray, lamps: Emitters) -> tuple[
 
 
 @pytest.mark.parametrize("measured", [False, True])
-@given(st.integers(0, 1000), st.integers(1, 200), st.integers(1, 700))
-def test_direct_light_is_the_sum_over_emitters(measured: bool, seed: int, count: int, places: int) -> None:
+@given(st.integers(0, 1000), st.integers(1, 200), st.integers(1, 700), st.sampled_from([0.3, 30.0]))
+def test_direct_light_is_the_sum_over_emitters(
+    measured: bool, seed: int, count: int, places: int, variance_mm2: float
+) -> None:
     lamps = _emitters(seed, count, measured=measured)
     rng = np.random.default_rng(seed + 1)
     points = rng.uniform(0.0, 100.0, (places, 3)) * [1.0, 1.0, 0.0] + [0.0, 0.0, 25.0]
     normals = np.tile([0.0, 0.0, -1.0], (places, 1))
-    weights = SheetWeights(np.linspace(2.0, 0.1, 4097, dtype=np.float32), 0.2, 30.0)
+    weights = SheetWeights(np.linspace(2.0, 0.1, 4097, dtype=np.float32), 0.2, variance_mm2)
     plain, seen = illuminance(points, normals, lamps, weights)
     share, arriving, squared = _plainly(points, normals, lamps)
     assert plain == pytest.approx(share @ lamps.flux_lm, rel=2e-5, abs=1e-9)

@@ -16,6 +16,7 @@ def test_rows_and_columns_find_the_pixel_that_a_search_finds(build: object) -> N
     light = evaluate(family(build), CATALOGUE).light
     assert isinstance(light, GroupFaceLight)
     for face in light.faces:
+        assert face.luminance_map() == pytest.approx(face.xyz()[1], rel=1e-5)
         lattice = lattice_of(face.chart)
         assert lattice is not None
         assert len(lattice.places_mm) == len(face.chart.places_mm)
