@@ -21,6 +21,7 @@ _ORIENTATION, _EXIF_IFD = 0x0112, 0x8769
 _MAKE, _EXPOSURE, _F_NUMBER, _ISO, _WHITE_BALANCE, _FOCAL_35 = 0x010F, 0x829A, 0x829D, 0x8827, 0xA403, 0xA405
 _TURNS = {3: (2, False), 6: (3, False), 8: (1, False), 2: (0, True), 4: (2, True), 5: (3, True), 7: (1, True)}
 _AUTO = 0
+_LEAST_FOCAL_MM = 1.0  # it is written in whole millimetres, 0 for unknown
 
 
 def read_photo(data: bytes) -> Photograph:
@@ -140,7 +141,7 @@ def _notes(exif: Any) -> CameraNotes | None:
         return None
     balance = inner.get(_WHITE_BALANCE)
     return CameraNotes(
-        focal_35_mm=_number(inner.get(_FOCAL_35)),
+        focal_35_mm=_number(inner.get(_FOCAL_35), _LEAST_FOCAL_MM),
         auto_white_balance=None if balance is None else int(balance) == _AUTO,
         exposure_s=_number(inner.get(_EXPOSURE)),
         f_number=_number(inner.get(_F_NUMBER)),
@@ -149,13 +150,13 @@ def _notes(exif: Any) -> CameraNotes | None:
     )
 
 
-def _number(value: Any) -> float | None:
-    """A positive number out of what EXIF holds; None for anything else."""
+def _number(value: Any, least: float = 0.0) -> float | None:
+    """A positive number out of what EXIF holds, at least ``least``; None for anything else."""
     try:
         number = float(value[0] if isinstance(value, tuple) else value)
     except (TypeError, ValueError, ZeroDivisionError, IndexError):
         return None
-    return number if np.isfinite(number) and number > 0.0 else None
+    return number if np.isfinite(number) and number > 0.0 and number >= least else None
 
 
 def _read_raw(data: bytes) -> Photograph:

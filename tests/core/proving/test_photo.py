@@ -93,6 +93,14 @@ def test_a_rendered_picture_gives_what_was_put_in(
     assert ripple_of(grid, "y", PITCH) < 0.003
 
 
+@pytest.mark.parametrize("focal", [0, 1e-25, float("nan")])
+def test_a_focal_length_that_is_none_is_not_known(focal: float) -> None:
+    exif, out = Image.Exif(), BytesIO()
+    exif[0x8769] = {0xA405: focal}
+    Image.new("RGB", (40, 30), "white").save(out, "PNG", exif=exif)
+    assert read_photo(out.getvalue()).focal_px is None
+
+
 def test_vignetting_is_taken_out_by_exif_as_well(lit: Evaluation) -> None:
     light = picture_of(face_of(), STRAIGHT, focal_px=733.0)
     plain = read_photo(as_png(light))
