@@ -57,6 +57,7 @@ class Workbench(QObject):
         self.document = document
         self.settings = settings
         self.result: LightResult | None = None
+        self.newest: LightResult | None = None  # the same, or a picture that came after it while a hand drags
         self.shelf = Shelf()
         self.solving = Solving(solver, self.catalogue)
         self.keeping = Keeping(recovery)
@@ -124,7 +125,7 @@ class Workbench(QObject):
         self.document.on_change = lambda: None
         self.document = document
         self.document.on_change = self._document_changed
-        self.result = None
+        self.result = self.newest = None
         self._exact_took_s, self._was_exact = math.inf, False
         self.document_replaced.emit()
         self._document_changed()
@@ -227,6 +228,7 @@ class Workbench(QObject):
     def _take_light(self, document: Document, result: LightResult) -> None:
         if document is not self.document:  # another was opened while this one was being lit
             return
+        self.newest = result
         if result.picture_only:
             self.seen.emit(result)
         else:

@@ -145,8 +145,7 @@ class MainWindow(QMainWindow):
 
     def _show_design(self) -> None:
         bench = self.bench
-        evaluation = bench.result.evaluation if bench.result is not None else None
-        self.drawing.show_design(bench, evaluation)
+        self.drawing.show_design(bench, bench.newest.evaluation if bench.newest is not None else None)
         self._fit_actions()
         self.places.refresh()
         self.chart_keeper.show_point()

@@ -23,7 +23,8 @@ def exchange_areas(mesh: Mesh, pause: Pause = carry_on) -> Folded:
     """Exchange areas A_i F_ij between all patches: symmetric, the rows summing to the areas.
 
     Each patch's factors are the mean over its four quarters' middles; both directions are averaged, and the matrix is scaled
-    from both sides until its rows sum to the areas: reciprocity and closure hold exactly.
+    from both sides until its rows sum to the areas: reciprocity and closure hold to rounding, closure less well where a shallow
+    cavity has sharp rims.
 
     What is drawn as steps over patches of width h is flattened: a wave of wave number k by (k h)^2 / 24, and once more where it
     is received as a mean. A 24th of the second differences, taken away within each piece on both sides, gives it back.
