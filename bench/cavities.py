@@ -21,7 +21,7 @@ COUNTS = (100, 1_000, 10_000, 100_000)
 
 
 def crowd(count: int) -> Design:
-    """Emitters of two whites in turn, evenly over the back of a box; a little off their places, so that nothing is a lattice."""
+    """Emitters of two alternating whites, evenly over the back of a box, a bit off their places, so that nothing is a lattice."""
     random = np.random.default_rng(3)
     columns = round(math.sqrt(count * WIDTH_MM / HEIGHT_MM))
     rows = round(count / columns)

@@ -1,6 +1,6 @@
 """A monkey at the real window: clicks, drags, keys, menus, typing, anywhere and in any order, by a seed.
 
-``.venv/bin/python -m bench.rough.monkey --seed 1 --minutes 10`` goes over every demo in turn. After each turn every edit is
+``.venv/bin/python -m bench.rough.monkey --seed 1 --minutes 10`` goes over one demo after another. After each turn every edit is
 undone and done again: the first must give the design that was opened, the last the one that was left. Exceptions, warnings of Qt
 and logged errors count as faults.
 """

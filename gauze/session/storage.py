@@ -192,7 +192,7 @@ def check_output(path: Path, inputs: tuple[Path, ...] = ()) -> None:
 
 @contextlib.contextmanager
 def exclusive(path: Path) -> Iterator[None]:
-    """Hold a lock beside a file while it is read, changed and written, so that two windows do so in turn.
+    """Hold a lock beside a file while it is read, changed and written, so that two windows do so one after the other.
 
     Where the file system knows no locks there is none; the write itself is still whole.
     """

@@ -144,7 +144,7 @@ def test_the_ripple_of_loose_emitters_is_the_harmonic_of_their_grid(depth_over_p
 
 
 def test_no_dots_are_seen_where_only_the_rim_is_dark():
-    """Deep behind a close grid nothing of it is left, though the face falls off to its rim."""
+    """Deep behind a close grid no ripple is left, although the face falls off to its rim."""
     found = lit(
         BoxShape(width_mm=120.0, height_mm=80.0, depth_mm=60.0),
         *(emitter(10.0 + 20 * i, 10.0 + 20 * j, 1.0) for i in range(6) for j in range(4)),

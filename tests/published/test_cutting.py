@@ -47,7 +47,7 @@ def test_without_prices_it_is_the_length_that_counts() -> None:
 
 
 def exhaustive(stocks: Sequence[Stock], pieces: Sequence[float], saw: Saw) -> tuple[float, float]:
-    """Least cost and then least length, by putting each piece in turn on every bar that is begun, or on a new one."""
+    """Least cost and then least length, by putting one piece after the other on every bar that is begun, or on a new one."""
     best = (math.inf, math.inf)
 
     def deeper(left: list[float], at: int, cost: float, length: float, used: tuple[int, ...]) -> None:

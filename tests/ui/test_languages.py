@@ -53,7 +53,7 @@ _DATA = {
 
 
 def marked(text: str) -> str:
-    """A text in the made-up language: in marks, but for its places, so that what stands in them must be translated by itself."""
+    """A text in the made-up language: in marks, placeholders apart, so that what stands in them must be translated by itself."""
     return re.sub(r"(\{[^{}]*\})", rf"{_CLOSE}\1{_OPEN}", _OPEN + text + _CLOSE) if text else text
 
 

@@ -103,7 +103,7 @@ def test_more_depth_hides_the_dots():
 
 
 def test_a_better_order_of_two_colours_is_found():
-    """Warm to the left, cool to the right mixes worst; in turn they mix."""
+    """Warm to the left, cool to the right mixes worst; alternating LEDs mix."""
     halves = grid(6, 4, cct_k=lambda i, _j: 2700.0 if i < 3 else 6500.0)
     apart = loose_design(BOX, *halves)
     order = search_fixes("colour evenness", apart, CATALOGUE)[0]

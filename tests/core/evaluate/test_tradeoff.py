@@ -56,7 +56,7 @@ def test_designs_that_cannot_stand_are_left_out() -> None:
     field = trade_off(narrow, CATALOGUE)
     assert np.isnan(field.visibility).any()
     assert np.isnan(field.watts).any()
-    field.least_depths_mm(1.0)  # is read all the same
+    field.least_depths_mm(1.0)  # can be read anyway
 
 
 def test_the_field_tells_its_progress_and_can_be_stopped() -> None:

@@ -34,7 +34,7 @@ def test_a_picture_of_its_own_size_is_shown_value_by_value_with_its_first_row_ab
 
 
 def test_fine_detail_is_averaged_by_light_and_what_is_left_beside_stays_dark() -> None:
-    """Black and white in turn give half of the light, which is value 188 of sRGB (IEC 61966-2-1), and not 128."""
+    """Alternating black and white give half of the light, which is value 188 of sRGB (IEC 61966-2-1), and not 128."""
     board = np.indices((32, 32)).sum(axis=0) % 2 * 255
     film = decode_film(picture(np.repeat(board[..., None], 3, axis=2).astype(np.uint8)), "x", 8, 4)
     shown = film.pictures[0]

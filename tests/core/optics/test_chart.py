@@ -59,7 +59,7 @@ def test_values_are_put_on_the_grid_and_nothing_beside():
 
 
 def test_a_wall_of_a_tube_is_unrolled_without_stretch():
-    """Neighbouring pixels are as far apart in space as on the chart, but for the chord."""
+    """Neighbouring pixels are as far apart in space as on the chart, except for the chord."""
     found = cavity("tube")
     chart = chart_of(found, 1.0)
     grid = chart.spread_out(chart.places_mm.T)

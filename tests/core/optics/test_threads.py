@@ -152,5 +152,5 @@ def test_when_one_of_two_works_fails_the_other_has_ended_and_the_next_two_are_do
 
     with pytest.raises(ValueError, match="no"):
         both(lambda: work(0), lambda: work(1))
-    assert ended in ([1 - wrong], [])  # a machine of one core does them in turn
+    assert ended in ([1 - wrong], [])  # a machine with one core runs them one after the other
     assert both(lambda: 1, lambda: "two") == (1, "two")

@@ -6,8 +6,8 @@ import numpy as np
 
 from gauze.core.layout.model import FloatArray, IndexArray
 
-# odd numbers by which columns are multiplied before they are added up, wrapping round: rows that differ have other sums, but for
-# one pair in 10^19
+# odd numbers by which columns are multiplied before they are added up, wrapping round: rows that differ have other sums, except
+# for one pair in 10^19
 _FACTORS = np.random.default_rng(20).integers(1, 2**62, 32, dtype=np.int64) * 2 + 1
 
 
