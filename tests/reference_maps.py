@@ -79,7 +79,7 @@ def _at(light: CavityLight, u: FloatArray, v: FloatArray) -> tuple[FloatArray, F
 
 def _over_baffled_cells(light: BaffledLight, reference: ReferenceMap) -> FloatArray:
     """The direct light jumps at the partitions' shadows: it takes very many places to find its mean."""
-    direct, bounced = (_blocks(light, values, reference) for values in (light.direct(240), light.bounced(240)))
+    direct, bounced = (_blocks(light, values, reference) for values in (light.direct(240)[0], light.bounced(240)))
     row = np.floor(reference.v_mm / reference.cell_mm[1]).astype(int)
     column = np.floor(reference.u_mm / reference.cell_mm[0]).astype(int)
     return np.asarray((direct + bounced)[row, column])

@@ -10,12 +10,14 @@ from gauze.core.evaluate.light.box import BoxFaceLight
 from gauze.core.evaluate.light.face_light import Detail, FaceLight
 from gauze.core.evaluate.light.one_cavity import light_one_cavity
 from gauze.core.layout import Layout
+from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.families.pixel_display import DisplayLayout
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.materials import Catalogue, Layer
 from gauze.core.optics.box_light import Map, light_box
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.face import LitFace
+from gauze.core.optics.kernel.parallel import both
 
 _LIT = 0.5  # of the largest level: a pixel counts as on
 
@@ -53,6 +55,18 @@ def shown_in_cells(
     if not isinstance(layout, DisplayLayout) or layout.shown_cavity is None:
         return None
     return light_one_cavity(layout.shown_cavity, layers, catalogue, detail, pausing(cancelled))
+
+
+Asked = tuple[Layout, tuple[Layer, ...], Catalogue, Detail, Callable[[], bool]]  # as of shown_in_cells
+
+
+def light_and_shown(light: Callable[[], FaceLight], asked: Asked) -> tuple[FaceLight, CavityFace | None]:
+    """Return the light of all pixels, and that of :func:`shown_in_cells`; at rest they are computed beside each other."""
+    layout, _, _, detail, _ = asked
+    cavity = layout.shown_cavity if isinstance(layout, DisplayLayout) else None
+    if cavity is None or detail.in_motion or not isinstance(cavity.surface, BaffledBox):
+        return light(), shown_in_cells(*asked)
+    return both(light, lambda: shown_in_cells(*asked))
 
 
 def show_pixels(

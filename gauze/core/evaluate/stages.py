@@ -14,7 +14,7 @@ from gauze.core.evaluate.light.box import light_rows
 from gauze.core.evaluate.light.cavity import CavityFaceLight, light_cavity_build, standing_in
 from gauze.core.evaluate.light.group import GroupFaceLight, light_group
 from gauze.core.evaluate.recent import Recent
-from gauze.core.evaluate.shown import Shown, show_pixels, shown_in_cells
+from gauze.core.evaluate.shown import Shown, light_and_shown, show_pixels, shown_in_cells
 from gauze.core.families import family_of, lay_out, parts_of
 from gauze.core.layout import Layout
 from gauze.core.layout.families.pixel_display import DisplayLayout
@@ -176,8 +176,10 @@ def _light(
             if face is not None:  # with every pixel on it is judged, which can wait
                 stand_in = standing_in(layout, face, known)
                 return layout, stand_in, show(stand_in, face)
-        light = light_of(design, layout, catalogue, detail, cancelled, known)
-        shown_face = shown_in_cells(layout, design.build.layers, own, detail, cancelled)
+        light, shown_face = light_and_shown(
+            lambda: light_of(design, layout, catalogue, detail, cancelled, known),
+            (layout, design.build.layers, own, detail, cancelled),
+        )
         return layout, light, show(light, shown_face) if layout.shows_picture else None
 
     if detail != AT_REST or known is not None:

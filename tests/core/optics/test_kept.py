@@ -1,6 +1,8 @@
 """What is kept of costly values: how much, and what of a making that fails."""
 
+import pickle
 from concurrent.futures import ThreadPoolExecutor
+from threading import Event
 
 import pytest
 
@@ -50,6 +52,51 @@ def test_many_threads_get_the_value_of_their_own_key() -> None:
     assert all(value == [key] for key, value in found)
     kept.clear()
     assert len(kept) == 0
+
+
+def test_who_asks_for_what_is_being_made_waits_for_it() -> None:
+    kept: Kept[list[int]] = Kept(100, _bytes)
+    begun, go_on, made = Event(), Event(), []
+
+    def slowly() -> list[int]:
+        begun.set()
+        assert go_on.wait(60)
+        made.append(1)
+        return [3]
+
+    with ThreadPoolExecutor(2) as pool:
+        first = pool.submit(kept.get, "a", slowly)
+        assert begun.wait(60)
+        second = pool.submit(kept.get, "a", slowly)
+        go_on.set()
+        assert first.result() is second.result()
+    assert len(made) == 1
+
+
+def test_who_waits_for_a_making_that_is_cancelled_makes_it_himself() -> None:
+    kept: Kept[list[int]] = Kept(100, _bytes)
+    begun, go_on = Event(), Event()
+
+    def stopped() -> list[int]:
+        begun.set()
+        assert go_on.wait(60)
+        raise Cancelled("no longer wanted")
+
+    with ThreadPoolExecutor(2) as pool:
+        first = pool.submit(kept.get, "a", stopped)
+        assert begun.wait(60)
+        second = pool.submit(kept.get, "a", lambda: [5])
+        go_on.set()
+        with pytest.raises(Cancelled):
+            first.result()
+        assert second.result() == [5]
+    assert kept.get("a", lambda: [6]) == [5]
+
+
+def test_another_process_gets_none_of_what_is_kept() -> None:
+    kept: Kept[list[int]] = Kept(100, _bytes)
+    kept.get("a", lambda: [40])
+    assert len(pickle.loads(pickle.dumps(kept))) == 0
 
 
 def test_a_cancelled_exchange_ends_within_its_computing() -> None:

@@ -19,7 +19,8 @@ from gauze.core.optics.cavity.emitters import Emitters, illuminance, per_lumen
 from gauze.core.optics.cavity.factors import point_factors
 from gauze.core.optics.cavity.mesh import mesh_of
 from gauze.core.optics.kernel import build, library
-from gauze.core.optics.kernel.pairs import SheetWeights, Window, direct_flux, direct_light, lobes, nearest2_mm2
+from gauze.core.optics.kernel.outlook import lobes, nearest2_mm2, sums_by_part
+from gauze.core.optics.kernel.pairs import SheetWeights, Window, direct_flux, direct_light
 from gauze.core.optics.kernel.pieces import Pieces
 from tests.builders import CAVITIES, surface
 
@@ -190,6 +191,34 @@ def test_the_nearest_place_is_found(places: int) -> None:
     rng = np.random.default_rng(places)
     points, known = rng.uniform(0.0, 500.0, (4000, 3)), rng.uniform(0.0, 500.0, (places, 3))
     assert nearest2_mm2(points, known) == pytest.approx(cKDTree(known).query(points)[0] ** 2, rel=1e-4, abs=1e-3)
+
+
+@given(st.integers(0, 1000), st.integers(1, 300), st.integers(1, 600))
+def test_the_nearest_place_is_found_by_looking_at_few(seed: int, places: int, points: int) -> None:
+    """Along a line, as pixels are; what cannot be the nearest to any of a block is not looked at."""
+    rng = np.random.default_rng(seed)
+    line = np.linspace(0.0, 900.0, points)[:, None] * ways(rng) + rng.normal(0.0, 3.0, (points, 3))
+    known = rng.uniform(-100.0, 600.0, (places, 3))
+    assert nearest2_mm2(line, known) == pytest.approx(cKDTree(known).query(line)[0] ** 2, rel=1e-4, abs=1e-2)
+
+
+def ways(rng: np.random.Generator) -> np.ndarray:
+    way = rng.normal(size=3)
+    return np.asarray(way / np.linalg.norm(way))
+
+
+@given(st.integers(0, 1000), st.integers(1, 30), st.integers(1, 500), st.integers(1, 4))
+def test_sums_by_part_are_those_of_numpy(seed: int, parts: int, count: int, columns: int) -> None:
+    rng = np.random.default_rng(seed)
+    part, weight, values = rng.integers(0, parts, count), rng.random(count), rng.normal(size=(count, columns))
+    wanted = np.stack([np.bincount(part, weight * column, parts) for column in values.T], axis=1)
+    assert sums_by_part(part, weight, values, parts) == pytest.approx(wanted, rel=1e-12, abs=1e-12)
+
+
+@pytest.mark.parametrize("part", [-1, 3])
+def test_a_part_that_there_is_not_is_refused(part: int) -> None:
+    with pytest.raises(IndexError, match="of 3"):
+        sums_by_part(np.array([0, part]), np.ones(2), np.ones((2, 1)), 3)
 
 
 def test_a_long_sum_can_be_stopped() -> None:

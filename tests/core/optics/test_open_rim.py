@@ -34,7 +34,7 @@ def emitters(*places: tuple[float, float, float], flux_lm: float = 1.0) -> Emitt
 
 def seen(light: BaffledLight, pixels: int) -> FloatArray:
     """Illuminance of all cells, (rows up, columns to the right)."""
-    each = (light.direct(pixels) + light.bounced(pixels)).sum(axis=-1)
+    each = (light.direct(pixels)[0] + light.bounced(pixels)).sum(axis=-1)
     columns, rows = each.shape[:2]
     return each.transpose(1, 2, 0, 3).reshape(rows * pixels, columns * pixels)
 
@@ -154,7 +154,7 @@ def test_no_light_is_made_or_lost_wherever_an_emitter_stands(x, y, low_mm, high_
     light = light_baffled(box, emitters((x, y, 1.0)), 0.4)
     assert abs(light.balance_error) < 1e-2
     assert light.corrected < 0.12
-    assert min(light.direct(6).min(), light.bounced(6).min()) >= 0
+    assert min(light.direct(6)[0].min(), light.bounced(6).min()) >= 0
     on_map = float(seen(light, 24).mean()) * box.width_mm * box.height_mm
     assert on_map == pytest.approx(float(light.lid_flux_lm[0]), rel=0.03)
 

@@ -18,7 +18,15 @@ from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import light_baffled
 from gauze.core.optics.cavity.distribution import DistributionTable, table_of
 from gauze.core.optics.cavity.emitters import Emitters
-from gauze.core.optics.cavity.face import CavityFace, Light, Pixels, colour_columns, draw_direct, light_face
+from gauze.core.optics.cavity.face import (
+    CavityFace,
+    DrawnDirect,
+    Light,
+    Pixels,
+    colour_columns,
+    draw_direct,
+    light_face,
+)
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.cavity.light import CavityLight, direct_light_in, light_cavity
 from gauze.core.optics.cavity.transport import transport_near, transport_of
@@ -155,7 +163,12 @@ def _lit_columns(
         transport = transport_of(surface, cavity.shape, detail.fineness, pause)
         return light_cavity(transport, emitters, detail.fineness, pause, direct)
 
-    light, drawn = both(lit, lambda: draw_direct(direct, sheet, size_mm, pixels, pause))
+    def seen() -> DrawnDirect:
+        drawn = draw_direct(direct, sheet, size_mm, pixels, pause)
+        drawn.chart.locate()
+        return drawn
+
+    light, drawn = both(lit, seen)
     return light_face(light, sheet, basis, size_mm, pixels, pause, drawn)
 
 

@@ -91,8 +91,10 @@ class BaffledLight:
         """Give another process the light of many cells in half of the bytes."""
         return self.__dict__ | {"bounced_at_knots": self.bounced_at_knots.astype(np.float32)}
 
-    def direct(self, pixels: int, weights: SheetWeights | None = None, pause: Pause = carry_on) -> FloatArray:
-        """Direct illuminance of ``pixels`` x ``pixels`` parts of all cells, lm/mm^2: (columns, rows, y, x, k).
+    def direct(
+        self, pixels: int, weights: SheetWeights | None = None, pause: Pause = carry_on
+    ) -> tuple[FloatArray, FloatArray | None]:
+        """Direct illuminance of ``pixels`` x ``pixels`` parts of all cells, plain and weighed, lm/mm^2: (columns, rows, y, x, k).
 
         Each is the mean over a few places: partitions throw shadows narrower than a pixel.
         """
@@ -114,17 +116,20 @@ class BaffledLight:
         images = pixel[:, ::-1].ravel(), pixel[::-1].ravel()
 
         def mean(shares: FloatArray) -> FloatArray:
-            return np.asarray(shares.reshape(-1, split**2).mean(axis=1))
+            return np.asarray(shares.reshape(len(shares), -1, split**2).mean(axis=2))
 
-        total = np.zeros((box.columns, box.rows, len(variants.base), self.emitters.flux_lm.shape[1]))
+        kinds = 1 if weights is None else 2
+        total = np.zeros((box.columns, box.rows, kinds * len(variants.base), self.emitters.flux_lm.shape[1]))
         for pattern in self.patterns:
             pause()
             shares = self.exchange.arrived(
                 (pattern.key, _met(box, reach), pixels, split, None if weights is None else weights.key),
                 functools.partial(_around, box, pattern, places, reach, weights, mean, images),
             )
-            total += _laid_out(box, pattern.flux_lm, pattern, shares, reach)
-        return variants.laid_out(total).reshape(box.columns, box.rows, pixels, pixels, -1)
+            total += _laid_out(box, pattern.flux_lm, pattern, shares.reshape(len(shares), -1), reach)
+        size = (box.columns, box.rows, pixels, pixels, total.shape[3])
+        plain, *seen = (variants.laid_out(one).reshape(size) for one in np.split(total, kinds, axis=2))
+        return plain, seen[0] if seen else None
 
     def bounced(self, pixels: int) -> FloatArray:
         """Bounced illuminance at the same places."""
@@ -280,7 +285,7 @@ def _around(
     summed: Callable[[FloatArray], FloatArray],
     images: Mirrors,
 ) -> FloatArray:
-    """Light per lumen of a pattern's emitter in the cells around it, shape (offsets, n): of places of a cell, ``summed`` to n.
+    """Light per lumen of a pattern's emitter in the cells around it, of places of a cell, ``summed`` to n: (offsets, 1 or 2, n).
 
     ``images`` are the mirror images of those n across x and y. Where the emitter stands in the middle of its cell what it gives
     to the left, or below, is the image of what it gives to the right, or above.
@@ -309,7 +314,7 @@ def _turned(offset: Offset, mirrored: Sequence[IndexArray | None]) -> Offset:
 def _seen_in(light: FloatArray, offset: Offset, mirrored: Sequence[IndexArray | None]) -> FloatArray:
     """The light at an offset from that at the one of which it is the image."""
     for step, image in zip(offset, mirrored, strict=True):
-        light = light[image] if image is not None and step < 0 else light
+        light = light[..., image] if image is not None and step < 0 else light
     return light
 
 
@@ -317,10 +322,8 @@ def _at_offset(
     box: BaffledBox, pattern: Pattern, at: Places, offset: Offset, weights: SheetWeights | None
 ) -> FloatArray:
     points, facing, spans = at
-    own, shift_mm = (
-        spans_of(box, np.array([pattern.opened])),
-        (offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0),
-    )
+    own = spans_of(box, np.array([pattern.opened]))
+    shift_mm = (offset[0] * box.pitch_x_mm, offset[1] * box.pitch_y_mm, 0.0)
     return light_past_partitions(points, facing, pattern.lamp, weights, partitions_of(box), spans, own, shift_mm)
 
 
@@ -348,14 +351,14 @@ def _direct_on_patches(
     missed = 0.0
 
     def flux_on_patches(shares: FloatArray) -> FloatArray:
-        return np.asarray((shares.reshape(weight.shape) * weight).sum(axis=1))
+        return np.asarray((shares.reshape(weight.shape) * weight).sum(axis=1))[None]
 
     for pattern in patterns:
         pause()
         fluxes = exchange.arrived(
             (pattern.key, _met(box, reach), split),
             functools.partial(_around, box, pattern, at, reach, None, flux_on_patches, exchange.images),
-        )
+        )[:, 0]
         landed = np.zeros(len(pattern.columns))
         for (dx, dy), flux in zip(_offsets(box, reach), fluxes, strict=True):
             columns, rows = pattern.columns + dx, pattern.rows + dy

@@ -9,6 +9,7 @@ from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.baffled import BaffledLight, patterns_of
 from gauze.core.optics.cavity.cell_knots import LidKnots
+from gauze.core.optics.cavity.cells import nothing_arrived
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.light import CavityLight, in_legs, nearest_mm
 
@@ -59,7 +60,8 @@ def cells_between(
     return BaffledLight(
         box,
         emitters,
-        replace(one.exchange, knots=knots, _arrived={}),  # of the exchange only how far light is followed is asked
+        # of the exchange only how far light is followed is asked
+        replace(one.exchange, knots=knots, _arrived=nothing_arrived()),
         tuple(patterns_of(box, emitters)),
         at_knots,
         lid,

@@ -143,15 +143,19 @@ class CellBalance:
         size, shape = own.size, own.shape
         weight_or_one = np.where(weight > 0, weight, 1.0)
 
-        def exchanged(values: FloatArray) -> FloatArray:
-            return np.asarray(scale * self.exchange.sums((scale * rho * values)[..., None], fold)[..., 0])
+        leaving, counted = scale * rho, (scale * rho * fold.times).astype(np.float32)
+
+        def arriving(values: FloatArray) -> FloatArray:
+            """What arrives of what all patches reflect, but for the scale of those on which it does."""
+            return self.exchange.sums((leaving * values)[..., None], fold)[..., 0]
 
         def apply(flat: FloatArray) -> FloatArray:
             e = flat.reshape(shape)
-            return np.asarray(weight * e - rho * fold.times * exchanged(e)).ravel()
+            return np.asarray(weight * e - counted * arriving(e)).ravel()
 
         operator = LinearOperator((size, size), matvec=apply, dtype=float)
-        inverse = LinearOperator((size, size), matvec=lambda flat: flat / weight_or_one.ravel(), dtype=float)
+        reciprocal = 1.0 / weight_or_one.ravel()
+        inverse = LinearOperator((size, size), matvec=lambda flat: flat * reciprocal, dtype=float)
         begin = fold.of(self._begin(direct)) if self.in_motion else own
         flat, failed = cg(operator, (weight * own).ravel(), x0=begin.ravel(), rtol=tolerance, M=inverse)
         if failed:
@@ -159,7 +163,7 @@ class CellBalance:
         solved = flat.reshape(shape)
         if self.in_motion:
             _MET.append(_Met(direct, fold.whole(solved)))
-        return fold.whole(np.where(areas > 0, exchanged(solved) / np.where(areas > 0, areas, 1.0), 0.0))
+        return fold.whole(scale * arriving(solved) / np.where(areas > 0, areas, 1.0) * (areas > 0))
 
     def _begin(self, direct: FloatArray) -> FloatArray:
         """The direct light and as much bounced light as there was where the direct light was most alike."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import math
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import TYPE_CHECKING, TypeAlias
@@ -23,6 +23,7 @@ Offset = tuple[int, int]
 Block: TypeAlias = "Matrix | sparse.csr_array"
 Cells = FloatArray  # shape (columns, rows, places of a cell, k)
 _MOST_AT_ONCE = 2_000_000  # numbers gathered for one product
+_MOST_KNOWN = 8  # grids of which is kept where their values are
 _WORTH_THREADS = 20_000_000  # products of numbers below which handing work to threads takes longer than doing it
 
 
@@ -108,10 +109,20 @@ class _Group:
         matrix = np.concatenate([own[offset][:, some].T for offset, some in seen.items()])
         return cls(places, offsets[:, 0], offsets[:, 1], np.concatenate(list(seen.values())), matrix)
 
-    def after(self, padded: FloatArray, reach: int) -> IndexArray:
-        """How far after the first value of a cell each patch lies that is seen from the cell ``reach`` to the right and above."""
-        _, rows, patches = padded.shape
-        return np.asarray(((self.across + reach) * rows + self.up + reach) * patches + self.patch)
+    def after(self, shape: tuple[int, ...], reach: int) -> IndexArray:
+        """How far after the first value of a cell each patch lies that is seen from the cell ``reach`` to the right and above.
+
+        ``shape`` is that of the values, (columns, rows, patches).
+        """
+        return np.asarray(((self.across + reach) * shape[1] + self.up + reach) * shape[2] + self.patch).astype(np.int32)
+
+
+@dataclass(frozen=True)
+class _Places:
+    """Where the values are that a grid's sums are made of: the first of each cell, in bands of columns, and how far after it."""
+
+    starts: list[IndexArray]
+    after: list[IndexArray]
 
 
 class CellSums:
@@ -128,6 +139,7 @@ class CellSums:
         self._places = next(iter(blocks.values())).shape[0]
         dense = {offset: block for offset, block in blocks.items() if isinstance(block, np.ndarray)}
         self._groups = [_Group.of(dense, places) for places in groups or [np.arange(self._places)]]
+        self._known: dict[Hashable, _Places] = {}
 
     def __call__(self, values: Cells, fold: Fold) -> Cells:
         """Sum over the cells around each held one; ``values`` (columns, rows, patches, k) are of those that are held."""
@@ -159,19 +171,28 @@ class CellSums:
         return np.asarray(sum(parts, np.zeros((*fold.held, self._places), np.float32)))
 
     def _dense(self, padded: FloatArray, fold: Fold) -> FloatArray:
-        columns, rows = fold.held
+        key = padded.shape, fold.held
+        if key not in self._known:
+            if len(self._known) >= _MOST_KNOWN:
+                self._known.clear()
+            self._known[key] = self._places_in(padded.shape, fold.held)
+        known = self._known[key]
+
+        def part(start: IndexArray) -> FloatArray:
+            total = np.empty((len(start), self._places), np.float32)
+            for group, after in zip(self._groups, known.after, strict=True):
+                total[:, group.places] = gather_near(padded, start, after) @ group.matrix
+            return total.reshape(-1, fold.held[1], self._places)
+
+        return np.concatenate(in_threads(part, known.starts))
+
+    def _places_in(self, shape: tuple[int, ...], held: tuple[int, int]) -> _Places:
+        """Where the values of so many held cells are in those of all, of the shape (columns, rows, patches)."""
+        columns, rows = held
         work = columns * rows * sum(group.matrix.size for group in self._groups)
         widest = max(len(group.matrix) for group in self._groups)
-        first = np.arange(padded.size, step=padded.shape[2]).reshape(padded.shape[:2])  # value of each cell
-        after = [group.after(padded, self._reach) for group in self._groups]
+        first = np.arange(math.prod(shape), step=shape[2], dtype=np.int32).reshape(shape[:2])
         bands = max(math.ceil(columns * rows * widest / _MOST_AT_ONCE), THREADS if work > _WORTH_THREADS else 1)
         bounds = np.linspace(0, columns, min(bands, columns) + 1).astype(int).tolist()
-
-        def part(band: slice) -> FloatArray:
-            start = first[band, :rows].ravel()
-            total = np.empty((len(start), self._places), np.float32)
-            for group, beyond in zip(self._groups, after, strict=True):
-                total[:, group.places] = gather_near(padded, start, beyond) @ group.matrix
-            return total.reshape(-1, rows, self._places)
-
-        return np.concatenate(in_threads(part, [slice(*bound) for bound in pairwise(bounds)]))
+        starts = [first[slice(*bound), :rows].ravel() for bound in pairwise(bounds)]
+        return _Places(starts, [group.after(shape, self._reach) for group in self._groups])

@@ -30,7 +30,7 @@ from gauze.core.optics.kernel.parallel import in_threads
 _NEAR = 3.5  # patch widths within which a patch is a polygon
 _GRAZING_MM = 1e-3
 _MOST_BYTES = 60_000_000  # of exchanges kept besides the present one
-_MOST_ARRIVED = 16  # direct lights of one emitter that are kept with an exchange
+_MOST_ARRIVED_BYTES = 20_000_000  # of direct lights of one emitter that are kept with an exchange
 _CLOSELY, _FAR_CLOSELY = 4, 3  # places along each side of a patch that is seen in part
 _FEW_CELLS, _USUAL_REACH = 36, 2
 AnyBlock = TypeVar("AnyBlock")
@@ -40,6 +40,15 @@ Swaps = tuple[IndexArray, IndexArray, IndexArray | None]  # images left to right
 _DETAIL = ((36, (12, 10, 12, 14, 4)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
 _COARSEST, IN_MOTION = (3, 4, 3, 2, 1), 0.3  # the same while a hand drags, and what fineness tells of that
 _KNOTS = ((36, 18), (400, 10), (math.inf, 8))
+
+
+def _nbytes(values: FloatArray) -> int:
+    return int(values.nbytes)
+
+
+def nothing_arrived() -> Kept[FloatArray]:
+    """Return room for the direct light of single emitters in the cells around them."""
+    return Kept(_MOST_ARRIVED_BYTES, _nbytes)
 
 
 @dataclass(frozen=True)
@@ -56,7 +65,7 @@ class CellExchange:
     gather: dict[Offset, Block]
     knots: LidKnots
     images: tuple[IndexArray, IndexArray]
-    _arrived: dict[Hashable, FloatArray] = field(default_factory=dict, compare=False)
+    _arrived: Kept[FloatArray] = field(default_factory=nothing_arrived, compare=False)
 
     def __getstate__(self) -> dict[str, object]:
         """Leave to another process what its lights are asked there: not what they were computed from."""
@@ -64,16 +73,11 @@ class CellExchange:
             **{one.name: getattr(self, one.name) for one in fields(self)},
             "areas": {},
             "gather": {},
-            "_arrived": {},
         }
 
     def arrived(self, key: Hashable, make: Callable[[], FloatArray]) -> FloatArray:
         """Direct light of one emitter in the cells around it, kept: it is the same in every grid of such cells."""
-        if key not in self._arrived:
-            if len(self._arrived) >= _MOST_ARRIVED:
-                self._arrived.clear()
-            self._arrived[key] = make()
-        return self._arrived[key]
+        return self._arrived.get(key, make)
 
     @functools.cached_property
     def sums(self) -> CellSums:

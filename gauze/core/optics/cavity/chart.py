@@ -49,6 +49,10 @@ class Chart:
         places, normals, _ = self.lids.at(self.lid, self.s, self.t)
         return places, normals
 
+    def locate(self) -> None:
+        """Find the places in space now: two that ask at once would both look for them."""
+        _ = self._in_space
+
     @property
     def places_mm(self) -> FloatArray:
         """Places in space, (pixels, 3)."""

@@ -202,8 +202,9 @@ def _direct(
     """Direct illuminance of every pixel, the luminance that it makes, and how many sources are too sharp for the pixels."""
     if isinstance(light, BaffledLight):
         pixels = _cell_pixels(light, chart)
-        plain = _over_cells(light.direct(pixels, None, pause))
-        return plain, even * plain if weights is None else _over_cells(light.direct(pixels, weights, pause)), 0
+        plain, seen = (None if one is None else _over_cells(one) for one in light.direct(pixels, weights, pause))
+        assert plain is not None
+        return plain, even * plain if seen is None else seen, 0
     total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
     seen = np.empty_like(total)
     unresolved = 0

@@ -7,8 +7,6 @@ sinusoid of the band's pitch: amplitude = sqrt(2) times its root mean square ove
 neighbours to half again the usual gap.
 """
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from gauze.core.layout.model import BoolArray, FloatArray
@@ -17,7 +15,7 @@ from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.chart import Chart
 from gauze.core.optics.cavity.face import CavityFace
 from gauze.core.optics.cavity.light import CavityLight
-from gauze.core.optics.kernel.pairs import nearest2_mm2
+from gauze.core.optics.kernel.outlook import nearest2_mm2
 from gauze.core.optics.visibility import Modulation
 from gauze.core.words import Length, say
 
@@ -195,6 +193,7 @@ class _Waves:
         inside = chart.inside.astype(float)
         self._spectra = [_spectrum(values * inside) for values in (luminance, pattern)]
         self._share = None if chart.inside.all() else _spectrum(inside)
+        self._weights: dict[float, FloatArray] = {}  # how much of a Gaussian lies on the face, by its width
 
     def amplitude(self, pitch_mm: float, reach2_mm2: float = np.inf) -> float:
         """Amplitude of the ripple at a pitch that follows the pattern, over the local mean; of few emitters where these are."""
@@ -203,11 +202,9 @@ class _Waves:
         if over.sum() >= _LEAST_INSIDE:
             away = over
         pitch = pitch_mm / self._chart.step_mm
-        luminance, pattern = self._spectra
-        (local,) = self._smoothed([luminance], _LOCAL * pitch)
+        local = self._smoothed(self._spectra[0], _LOCAL * pitch)
         mean = np.maximum(local, 1e-9 * float(local.max()))[away]
-        narrow, wide = (self._smoothed([luminance, pattern], sigma * pitch) for sigma in (_NARROW, _NARROW * _RATIO))
-        seen, own = ((one - other)[away] for one, other in zip(narrow, wide, strict=True))
+        seen, own = (self._band(spectrum, pitch)[away] for spectrum in self._spectra)
         seen, own = seen / mean - (seen / mean).mean(), own - own.mean()
         squared = float((own**2).sum())
         if squared <= 0.0:
@@ -223,17 +220,28 @@ class _Waves:
                 return np.asarray(away)
         return self._chart.inside
 
-    def _smoothed(self, spectra: Sequence[FloatArray], sigma: float) -> list[FloatArray]:
-        """Means over a Gaussian, of what lies on the face.
-
-        A wave with k half periods over n pixels keeps exp(-(pi k sigma / n)^2 / 2) of its amplitude.
-        """
-        up, across = (np.exp(-0.5 * (np.pi * sigma * np.arange(n) / n) ** 2) for n in spectra[0].shape)
-        kept, shape = (up[:, None] * across).astype(np.float32), self._chart.inside.shape
+    def _band(self, spectrum: FloatArray, pitch: float) -> FloatArray:
+        """What the band about a pitch in pixels passes of a map."""
+        narrow, wide = _NARROW * pitch, _NARROW * _RATIO * pitch
         if self._share is None:
-            return [_map(spectrum * kept, shape) for spectrum in spectra]
-        weight = np.maximum(_map(self._share * kept, shape), 1e-9)
-        return [_map(spectrum * kept, shape) / weight for spectrum in spectra]
+            kept = _kept(spectrum.shape, narrow) - _kept(spectrum.shape, wide)
+            return _map(spectrum * kept, self._chart.inside.shape)
+        return self._smoothed(spectrum, narrow) - self._smoothed(spectrum, wide)
+
+    def _smoothed(self, spectrum: FloatArray, sigma: float) -> FloatArray:
+        """Means over a Gaussian, of what lies on the face."""
+        shape = self._chart.inside.shape
+        if self._share is None:
+            return _map(spectrum * _kept(spectrum.shape, sigma), shape)
+        if sigma not in self._weights:
+            self._weights[sigma] = np.maximum(_map(self._share * _kept(spectrum.shape, sigma), shape), 1e-9)
+        return _map(spectrum * _kept(spectrum.shape, sigma), shape) / self._weights[sigma]
+
+
+def _kept(shape: tuple[int, ...], sigma: float) -> FloatArray:
+    """How much a Gaussian leaves of each wave: of one with k half periods over n pixels exp(-(pi k sigma / n)^2 / 2)."""
+    up, across = (np.exp(-0.5 * (np.pi * sigma * np.arange(n, dtype=np.float32) / n) ** 2) for n in shape)
+    return np.asarray(up[:, None] * across)
 
 
 def _from_rim(inside: BoolArray) -> FloatArray:

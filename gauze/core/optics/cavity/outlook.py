@@ -19,7 +19,8 @@ from gauze.core.optics.cavity.emitters import Emitters, per_lumen
 from gauze.core.optics.cavity.face import TO_SI, CavityFace, Light
 from gauze.core.optics.cavity.light import CavityLight
 from gauze.core.optics.gaussian_sum import lobe_share_inside
-from gauze.core.optics.kernel.pairs import lobes as in_lobes
+from gauze.core.optics.kernel.outlook import lobes as in_lobes
+from gauze.core.optics.kernel.outlook import sums_by_part
 from gauze.core.optics.target import MAP_POINTS, TargetMap, TargetPlane
 
 _FLAT_MM = 1e-6  # depth up to which a face is flat: rounding
@@ -30,6 +31,7 @@ _MOST_GROUPS = 80  # of emitters
 _HEAVY = 6.0  # times the mean direct flux of a part: such a part is divided
 _MOST_DIVISIONS = 5
 _GRAZING = 1e-9  # cosine below which a ray does not come nearer
+_LEAST_MM = 1.0  # from a group of emitters to a part
 _ON_IT_MM = 1e-6  # a part's distance from the piece that it lies on: rounding
 _TRACE = 1e-9  # of the brightest part's direct light
 _SHARPEST = 0.06  # in direction cosines: narrower light than the parts resolve is widened to it
@@ -76,15 +78,31 @@ def target_map(face: CavityFace, plane: TargetPlane, points: int = MAP_POINTS) -
 
 def illuminance_at(face: CavityFace, parts: Parts, places: FloatArray, facing: FloatArray) -> FloatArray:
     """Illuminance in lx at places (n, 3) in the cavity's frame, on a plane that looks to ``facing``."""
-    heading = places[:, None, :] - parts.places_mm[None, :, :]
-    squared = np.einsum("npk,npk->np", heading, heading)
-    heading /= np.sqrt(squared)[..., None]
-    arriving = np.maximum(-heading @ facing, 0.0)
+    heading, distance_mm = _ways(places[:, None], parts.places_mm[None])
+    arriving = np.maximum(_along(heading, -facing), 0.0)
     luminance = _luminance(face, parts, heading)
-    leaving = np.maximum(np.einsum("npk,pk->np", heading, parts.outward), 0.0)
+    leaving = np.maximum(_along(heading, parts.outward), 0.0)
     if _lit_inside(face):
-        leaving = leaving * _gets_out(face, parts, heading, np.sqrt(squared))
-    return np.asarray((luminance * leaving * arriving / squared * parts.areas_mm2).sum(axis=1) * TO_SI)
+        leaving = leaving * _gets_out(face, parts, heading, distance_mm)
+    return np.asarray((luminance * leaving * arriving / distance_mm**2 * parts.areas_mm2).sum(axis=1) * TO_SI)
+
+
+def _ways(to: FloatArray, start: FloatArray, least_mm: float = 0.0) -> tuple[FloatArray, FloatArray]:
+    """The ways from places to others, (..., 3), of length 1, and how long they are, ``least_mm`` or more; in single precision."""
+    away = [(to[..., axis] - start[..., axis]).astype(np.float32) for axis in range(3)]
+    distance = np.sqrt(away[0] ** 2 + away[1] ** 2 + away[2] ** 2)
+    if least_mm > 0.0:
+        distance = np.maximum(distance, np.float32(least_mm))
+    heading = np.empty((*distance.shape, 3), np.float32)
+    for axis, one in enumerate(away):
+        np.divide(one, distance, out=heading[..., axis])
+    return heading, distance
+
+
+def _along(heading: FloatArray, axis: FloatArray) -> FloatArray:
+    """Products of ways (..., 3) with axes (3,) or (k, 3), these being those of the last number but one."""
+    x, y, z = (part.astype(np.float32) for part in np.moveaxis(axis, -1, 0))
+    return np.asarray(heading[..., 0] * x + heading[..., 1] * y + heading[..., 2] * z)
 
 
 def intensity_cd(face: CavityFace, gamma_deg: FloatArray, c_deg: FloatArray) -> FloatArray:
@@ -154,49 +172,55 @@ def parts_of(
     """
     chart = face.chart
     some = np.flatnonzero(seen) if seen is not None else slice(None)
-    which, weight = _divided(face, some, most), chart.areas_mm2[some]
+    direct, bounced = (light[some] @ face.basis_xyz[:, 1] for light in (face.direct, face.bounced))
+    weight = chart.areas_mm2[some]
+    which = _divided(face, some, direct * weight, most)
     areas = np.asarray(np.bincount(which, weight), float)
 
     def mean(values: FloatArray) -> FloatArray:
-        return np.asarray(np.bincount(which, values[some] * weight) / areas)
+        return np.asarray(sums_by_part(which, weight, values, len(areas)) / areas[:, None])
 
-    places = np.stack([mean(axis) for axis in chart.places_mm.T], axis=1)
-    outward = -np.stack([mean(axis) for axis in chart.normals.T], axis=1)
-    if _lit_inside(face):
+    places, outward = mean(chart.places_mm[some]), mean(chart.normals[some])
+    if not _lit_inside(face):
         outward = -outward
-    direct, bounced = (light @ face.basis_xyz[:, 1] for light in (face.direct, face.bounced))
     even = face.diffuser.transmittance * bounced + face.diffuser.diffuse * direct
-    return Parts(
-        places, outward / np.linalg.norm(outward, axis=1, keepdims=True), areas, mean(even), mean(direct), groups
-    )
+    exitance, arriving = mean(np.stack([even, direct], axis=1)).T
+    return Parts(places, outward / np.linalg.norm(outward, axis=1, keepdims=True), areas, exitance, arriving, groups)
 
 
-def _divided(face: CavityFace, some: IndexArray | slice, most: int) -> IndexArray:
-    """Number the part of every pixel: squares of one width, divided where much direct light falls that keeps its direction.
+def _divided(face: CavityFace, some: IndexArray | slice, flux: FloatArray, most: int) -> IndexArray:
+    """Number the part of every pixel: squares of one width, divided where much direct ``flux`` falls that keeps its direction.
 
     Near an emitter that direction turns within a short way.
     """
     chart = face.chart
-    rows, columns = (index[some] for index in np.nonzero(chart.inside))
-    u, v = chart.u_mm[columns], chart.v_mm[rows]
-    widest = max(math.sqrt(len(rows) / most), 1.0) * chart.step_mm
-    column, row = (np.floor(place / widest).astype(int) for place in (u, v))
-    column, row = column - column.min(initial=0), row - row.min(initial=0)
-    high, wide = row.max(initial=0) + 1, column.max(initial=0) + 1
-    which = _compressed((chart.lid[some] * wide + column) * high + row)
+
+    def of_pixels(columns: IndexArray, rows: IndexArray) -> IndexArray:
+        """Numbers of the pixels from those of the chart's columns and of its rows, added."""
+        return np.asarray((rows[:, None] + columns)[chart.inside][some])
+
+    widest = max(math.sqrt(len(flux) / most), 1.0) * chart.step_mm
+    column, row = (_lines(place, widest) for place in (chart.u_mm, chart.v_mm))
+    column, row = column - column.min(), row - row.min()
+    high, wide = int(row.max()) + 1, int(column.max()) + 1
+    square = of_pixels(column * high, row)
+    which = _compressed(chart.lid[some] * (wide * high) + square if chart.lid.any() else square)
     if face.diffuser.regular <= 0 and not face.diffuser.lobes:
         return which
-    flux = (face.direct[some] @ face.basis_xyz[:, 1]) * chart.areas_mm2[some]
     width = widest
-    of_width = np.ones(len(rows), bool)  # what may still be divided, each part of it as wide as ``width``
+    of_width = np.ones(len(flux), bool)  # what may still be divided, each part of it as wide as ``width``
     for _ in range(_MOST_DIVISIONS):
-        of_width &= np.bincount(which, flux)[which] > _HEAVY * flux.sum() / most
+        of_width &= (np.bincount(which, flux) > _HEAVY * flux.sum() / most)[which]
         width /= 2.0
         if 2.0 * width <= 1.5 * chart.step_mm or not of_width.any():
             break
-        quarter = 2 * (np.floor(u / width).astype(int) & 1) + (np.floor(v / width).astype(int) & 1)
+        quarter = of_pixels(2 * (_lines(chart.u_mm, width) & 1), _lines(chart.v_mm, width) & 1)
         which = _compressed(4 * which + np.where(of_width, quarter, 0))
     return which
+
+
+def _lines(place_mm: FloatArray, width_mm: float) -> IndexArray:
+    return np.asarray(np.floor(place_mm / width_mm), int)
 
 
 def _compressed(numbers: IndexArray) -> IndexArray:
@@ -215,7 +239,7 @@ def _luminance(face: CavityFace, parts: Parts, heading: FloatArray) -> FloatArra
     if not lobes:
         return total
     beams = _beams(face, parts)
-    upright = np.einsum("pgk,pk->pg", beams.heading, parts.outward)
+    upright = _along(beams.heading, parts.outward[:, None])
     sine = np.sqrt(np.maximum(1.0 - upright**2, 0.0))
     for transmittance, sigma in lobes:
         strength = beams.illuminance * transmittance / (2.0 * math.pi * sigma**2) / lobe_share_inside(sine, sigma)
@@ -227,14 +251,15 @@ def _beams(face: CavityFace, parts: Parts) -> _Beams:
     if isinstance(face.light, BaffledLight):
         return _beams_of_nearest(face, parts)
     emitters = _grouped(face.light.emitters, face.basis_xyz[:, 1], parts.most_groups)
-    away = parts.places_mm[:, None, :] - emitters.places_mm[None]
-    squared = np.maximum(np.einsum("pgk,pgk->pg", away, away), 1.0)
-    leaving: FloatArray = np.maximum(np.einsum("pgk,gk->pg", away, emitters.axes), 0.0)
-    arriving = np.maximum(np.einsum("pgk,pk->pg", away, parts.outward), 0.0)
+    heading, distance_mm = _ways(parts.places_mm[:, None], emitters.places_mm[None], _LEAST_MM)
+    squared = distance_mm**2
+    leaving, arriving = (
+        np.maximum(_along(heading, axes) * distance_mm, 0.0) for axes in (emitters.axes, parts.outward[:, None])
+    )
     share = per_lumen(leaving, arriving, squared, emitters.power[None, :])
     for table, mine in emitters.measured():
-        share[:, mine] = measured_share(table, emitters.axes[mine], away[:, mine], arriving[:, mine], squared[:, mine])
-    heading = away / np.sqrt(squared)[..., None]
+        away = heading[:, mine] * distance_mm[:, mine, None]
+        share[:, mine] = measured_share(table, emitters.axes[mine], away, arriving[:, mine], squared[:, mine])
     return _Beams(_as_bright_as(share * emitters.flux_lm[:, 0], emitters, parts, heading), heading)
 
 
@@ -248,7 +273,7 @@ def _as_bright_as(estimate: FloatArray, emitters: Emitters, parts: Parts, headin
     shares = estimate / np.where(known, total, 1.0)[:, None]
     missed = np.flatnonzero(~known)
     if len(missed):
-        looks = np.einsum("pgk,gk->pg", heading[missed], emitters.axes) * (emitters.flux_lm[:, 0] > 0)
+        looks = _along(heading[missed], emitters.axes) * (emitters.flux_lm[:, 0] > 0)
         shares[missed] = 0.0
         shares[missed, looks.argmax(axis=1)] = 1.0
     return np.asarray(shares * parts.direct[:, None])

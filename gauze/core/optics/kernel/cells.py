@@ -31,14 +31,16 @@ def light_past_partitions(
     own_span: FloatArray | None = None,
     shift_mm: tuple[float, float, float] = (0.0, 0.0, 0.0),
 ) -> FloatArray:
-    """Illuminance per lumen of one emitter at points (n, 3), shifted: weighed, and nothing where a partition stands in the way.
+    """Illuminance per lumen of one emitter at points (n, 3), shifted: plain and, if asked for, weighed, shape (1 or 2, n).
+
+    There is none where a partition stands in the way.
 
     ``spans`` (n, 4) are the lines between which partitions stand for each before the shift, ``own_span`` (4,) those for the
     emitter: the last without one before it along x and y, and the first without one after it, in mm; None where they stand on
     every line.
     """
     points, normals = (finite(np.ascontiguousarray(one, float)) for one in (points, normals))
-    share, keep = np.empty(len(points)), Arrays()
+    shares, keep = np.empty((1 if weights is None else 2, len(points))), Arrays()
     between = None if spans is None else np.ascontiguousarray(spans, float)
     how = given_weights(weights, None, keep)
     own, shift = None if own_span is None else keep.doubles(own_span), keep.doubles(np.array(shift_mm))
@@ -52,11 +54,12 @@ def light_past_partitions(
             ctypes.byref(lamp.given),
             ctypes.c_void_p(own),
             *(ctypes.byref(one) for one in (how, walls)),
-            rows_from(share, part),
+            rows_from(shares[0], part),
+            None if weights is None else rows_from(shares[1], part),
         )
 
     in_parts(some, len(points), _SLOW)
-    return share
+    return shares
 
 
 @dataclass(frozen=True)

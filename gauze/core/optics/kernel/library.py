@@ -21,6 +21,7 @@ _WITHOUT_RESULT = (
     "on_pieces",
     "past_partitions",
     "sharpened_columns",
+    "sums_by_part",
     "turned_over",
 )
 

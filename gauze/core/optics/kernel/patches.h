@@ -28,9 +28,23 @@ static inline void turn_of(double angle, double *cosine, double *sine) { /* by h
     *sine = s;
 }
 
-/* Place, normal and area per unit of s and t of a piece at (s, t). Its numbers are told in pieces.py. */
-static void of_piece(int32_t kind, const double *g, double s, double t, double place[3], double normal[3], double *density) {
-    double cosine, sine, cosine2, sine2;
+/* An angle with its cosine and sine: places that follow each other often share it. */
+typedef struct {
+    double angle, cosine, sine;
+} Turn;
+
+#define NO_TURNS {{0, 1, 0}, {0, 1, 0}}
+
+static inline void turn_to(double angle, Turn *turn) {
+    if (angle == turn->angle) return;
+    turn->angle = angle;
+    turn_of(angle, &turn->cosine, &turn->sine);
+}
+
+/* Place, normal and area per unit of s and t of a piece at (s, t). Its numbers are told in pieces.py; `last` are the angles that were met
+ * last. */
+static void of_piece(int32_t kind, const double *g, double s, double t, Turn last[2], double place[3], double normal[3],
+                     double *density) {
     switch (kind) {
     case 0: /* base, along, up, twist, normal; area at the first corner, more of it along and up */
         for (int a = 0; a < 3; a++) {
@@ -40,7 +54,8 @@ static void of_piece(int32_t kind, const double *g, double s, double t, double p
         *density = g[15] + s * g[16] + t * g[17];
         return;
     case 1: { /* base, e1, e2; radius, wider, height, higher, angle, turn; outwards, upwards, span; slants of both ends */
-        turn_of(g[13] + t * g[14], &cosine, &sine);
+        turn_to(g[13] + t * g[14], last);
+        const double cosine = last->cosine, sine = last->sine;
         const double radius = g[9] + s * g[10], aside = radius * cosine, slant = g[18] + s * (g[19] - g[18]);
         const double height = g[11] + s * g[12] + slant * aside;
         const double axis[3] = {g[4] * g[8] - g[5] * g[7], g[5] * g[6] - g[3] * g[8], g[3] * g[7] - g[4] * g[6]};
@@ -53,13 +68,13 @@ static void of_piece(int32_t kind, const double *g, double s, double t, double p
         return;
     }
     default: /* centre, radius, polar, lower, azimuth, turn, |lower turn| radius^2 */
-        turn_of(g[4] + s * g[5], &cosine, &sine);
-        turn_of(g[6] + t * g[7], &cosine2, &sine2);
-        normal[0] = -sine * cosine2;
-        normal[1] = -sine * sine2;
-        normal[2] = -cosine;
+        turn_to(g[4] + s * g[5], last);
+        turn_to(g[6] + t * g[7], last + 1);
+        normal[0] = -last[0].sine * last[1].cosine;
+        normal[1] = -last[0].sine * last[1].sine;
+        normal[2] = -last[0].cosine;
         for (int a = 0; a < 3; a++) place[a] = g[a] - g[3] * normal[a];
-        *density = g[8] * sine;
+        *density = g[8] * last[0].sine;
         return;
     }
 }
@@ -67,8 +82,10 @@ static void of_piece(int32_t kind, const double *g, double s, double t, double p
 /* The same for many places: which piece each is of, s and t; places and normals (n, 3), densities (n,). */
 EXPORT void on_pieces(int64_t n, const int32_t *kind, const double *numbers, const int32_t *which, const double *s, const double *t,
                       double *places, double *normals, double *density) {
+    Turn last[2] = NO_TURNS;
     for (int64_t i = 0; i < n; i++)
-        of_piece(kind[which[i]], numbers + (int64_t)NUMBERS * which[i], s[i], t[i], places + 3 * i, normals + 3 * i, density + i);
+        of_piece(kind[which[i]], numbers + (int64_t)NUMBERS * which[i], s[i], t[i], last, places + 3 * i, normals + 3 * i,
+                 density + i);
 }
 
 /* Illuminance per lumen of one emitter at one place, and the squared distance. */
@@ -108,6 +125,7 @@ static double share_at(const Emitters *lamps, int64_t e, const double place[3], 
 static double near_share(const Patches *mesh, const Emitters *lamps, int64_t e, int64_t patch, int64_t divisions) {
     struct { double s, t, size; int64_t level; } waiting[4 * 16];
     int64_t left = 1;
+    Turn last[2] = NO_TURNS;
     double total = 0;
     waiting[0].s = waiting[0].t = 0;
     waiting[0].size = 1;
@@ -120,7 +138,7 @@ static double near_share(const Patches *mesh, const Emitters *lamps, int64_t e, 
         const double *low = mesh->low + 2 * patch, *whole = mesh->size + 2 * patch;
         const int32_t piece = mesh->piece[patch];
         of_piece(mesh->kind[piece], mesh->numbers + (int64_t)NUMBERS * piece, low[0] + whole[0] * (s + size / 2),
-                 low[1] + whole[1] * (t + size / 2), place, normal, &density);
+                 low[1] + whole[1] * (t + size / 2), last, place, normal, &density);
         const double value = share_at(lamps, e, place, normal, &squared), width = mesh->widths[patch] * size;
         if (level >= divisions || width * width <= 0.25 * squared) {
             total += value * density * whole[0] * whole[1] * size * size;
