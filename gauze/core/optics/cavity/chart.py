@@ -2,7 +2,7 @@
 
 import functools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,7 +39,7 @@ class Chart:
 
     def __getstate__(self) -> dict[str, object]:
         """Give another process what it shows in a quarter of the bytes: a grid of pixels is large."""
-        state = {name: value for name, value in self.__dict__.items() if name != "_in_space"}
+        state = {name: value for name, value in self.__dict__.items() if name not in ("_in_space", "pixels_of_lids")}
         for name in ("s", "t", "areas_mm2"):
             state[name] = state[name].astype(np.float32)
         return state | {"lid": self.lid.astype(np.int16)}
@@ -62,6 +62,21 @@ class Chart:
     def normals(self) -> FloatArray:
         """Their inward normals, (pixels, 3)."""
         return self._in_space[1]
+
+    @functools.cached_property
+    def pixels_of_lids(self) -> list[IndexArray | slice]:
+        """The pixels of every lid."""
+        count = len(self.lids.tiles)
+        return [slice(None)] if count == 1 else [np.flatnonzero(self.lid == index) for index in range(count)]
+
+    def of_all_lids(self, values: list[FloatArray]) -> FloatArray:
+        """Put values of the pixels of every lid, (n, ...), in the order of the pixels."""
+        if len(values) == 1:
+            return values[0]
+        whole = np.empty((len(self.s), *values[0].shape[1:]))
+        for mine, some in zip(self.pixels_of_lids, values, strict=True):
+            whole[mine] = some
+        return whole
 
     @property
     def step_mm(self) -> float:
@@ -92,12 +107,12 @@ def chart_of(cavity: Cavity, step_mm: float) -> Chart:
     rows, columns = grid.inside.shape
     u_mm, v_mm = (_middles(float(a), float(b), count) for a, b, count in zip(low, high, (columns, rows), strict=True))
     lid, s, t = grid.lid, grid.s, grid.t
-    areas = np.empty(len(s))
-    for index, tile in enumerate(cavity.lids):
-        mine = lid == index
-        areas[mine] = stretch(tile, s[mine], t[mine])
-        areas[mine] *= _tile_area(tile) / max(float(areas[mine].sum()), 1e-12)
-    return Chart(u_mm, v_mm, grid.inside, lid, s, t, areas, Pieces(cavity.lids))
+    chart = Chart(u_mm, v_mm, grid.inside, lid, s, t, np.empty(0), Pieces(cavity.lids))
+    areas = []
+    for tile, mine in zip(cavity.lids, chart.pixels_of_lids, strict=True):
+        own = stretch(tile, s[mine], t[mine])
+        areas.append(own * (_tile_area(tile) / max(float(own.sum()), 1e-12)))
+    return replace(chart, areas_mm2=chart.of_all_lids(areas))
 
 
 @dataclass(frozen=True)

@@ -23,6 +23,7 @@ from gauze.core.optics.cavity.light import CavityLight, DirectLight
 from gauze.core.optics.cavity.sharp import resolved
 from gauze.core.optics.gaussian_sum import lobe_share_inside
 from gauze.core.optics.kernel.pairs import SheetWeights
+from gauze.core.optics.kernel.parallel import in_threads
 
 TO_SI = 1e6  # per mm^2 to per m^2
 _MOST_PAIRS = 14_000_000  # of pixels and emitters, at rest
@@ -205,26 +206,23 @@ def _direct(
         plain, seen = (None if one is None else _over_cells(one) for one in light.direct(pixels, weights, pause))
         assert plain is not None
         return plain, even * plain if seen is None else seen, 0
-    total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
-    seen = np.empty_like(total)
+    found: list[tuple[FloatArray, FloatArray]] = []
     unresolved = 0
-    for index, tile in enumerate(light.cavity.lids):
-        mine = np.flatnonzero(chart.lid == index)
+    for tile, mine in zip(light.cavity.lids, chart.pixels_of_lids, strict=True):
         sources, changed = resolved(tile, light.sources, chart.step_mm)
         plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weights, pause, sources)
-        total[mine], seen[mine] = plain, even * plain if weighed is None else weighed
+        found.append((plain, even * plain if weighed is None else weighed))
         unresolved += changed
+    total, seen = (chart.of_all_lids(list(values)) for values in zip(*found, strict=True))
     return total, seen, unresolved
 
 
 def _bounced(light: Light, chart: Chart) -> FloatArray:
     if isinstance(light, BaffledLight):
         return _over_cells(light.bounced(_cell_pixels(light, chart)))
-    total = np.empty((len(chart.s), light.emitters.flux_lm.shape[1]))
-    for index in range(len(light.cavity.lids)):
-        mine = np.flatnonzero(chart.lid == index)
-        total[mine] = light.bounced(index, chart.s[mine], chart.t[mine])
-    return total
+    return chart.of_all_lids(
+        [light.bounced(index, chart.s[mine], chart.t[mine]) for index, mine in enumerate(chart.pixels_of_lids)]
+    )
 
 
 def _as_much_as(bounced: FloatArray, chart: Chart, flux_lm: FloatArray) -> FloatArray:
@@ -277,12 +275,15 @@ def _spread_sideways(chart: Chart, luminance: FloatArray, spread_mm: float) -> F
     sigma = spread_mm / chart.step_mm
     if sigma < 0.2:
         return luminance
-    there = np.maximum(gaussian_filter(chart.inside.astype(float), sigma, mode="nearest"), 1e-9)
-    blurred = [
-        gaussian_filter(chart.spread_out(column), sigma, mode="nearest") / there
-        for column in np.ascontiguousarray(luminance.T)
-    ]
-    return np.stack([column[chart.inside] for column in blurred], axis=1)
+
+    def blurred(column: FloatArray) -> FloatArray:
+        return np.asarray(gaussian_filter(chart.spread_out(column), sigma, mode="nearest"))
+
+    columns = in_threads(blurred, list(np.ascontiguousarray(luminance.T)))
+    if chart.inside.all():
+        return np.stack([column.ravel() for column in columns], axis=1)
+    there = np.maximum(blurred(np.ones(len(luminance))), 1e-9)
+    return np.stack([(column / there)[chart.inside] for column in columns], axis=1)
 
 
 def colour_columns(flux_lm: FloatArray, xyz_per_lumen: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -17,6 +17,20 @@ class Grid:
     t: FloatArray
     s_first: bool
 
+    @property
+    def axes(self) -> tuple[int, int]:
+        """Which of s and t, 0 and 1, changes last from place to place, and which first."""
+        return (1, 0) if self.s_first else (0, 1)
+
+    def interpolated(self, on_s: FloatArray, on_t: FloatArray, values: FloatArray) -> FloatArray:
+        """Values (a, b, k) carried to the lines by matrices (lines of s, a) and (lines of t, b): (n, k), in the places' order."""
+        count, colours = values.shape[1], values.shape[2]
+        if self.s_first:
+            half = np.tensordot(on_s, values.swapaxes(0, 1), axes=(1, 1))  # (s, b, k)
+            return np.asarray((on_t @ half.swapaxes(0, 1).reshape(count, -1)).reshape(-1, colours))
+        half = np.tensordot(values, on_t, axes=(1, 1)).swapaxes(1, 2)  # (a, t, k)
+        return np.asarray((on_s @ half.reshape(len(half), -1)).reshape(-1, colours))
+
     def in_order(self, values: FloatArray) -> FloatArray:
         """Bring values on the grid, shape (s, t, ...), in the order of the places: (n, ...)."""
         ordered = values.swapaxes(0, 1) if self.s_first else values

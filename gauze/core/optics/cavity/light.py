@@ -17,7 +17,7 @@ from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_at, chebyshev_matrix, chebyshev_weights
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered, on_tile
 from gauze.core.optics.cavity.emitters import MOST_DIVISIONS, Emitters, flux_shares
-from gauze.core.optics.cavity.grids import grid_of
+from gauze.core.optics.cavity.grids import Grid, grid_of
 from gauze.core.optics.cavity.mesh import Mesh
 from gauze.core.optics.cavity.transport import Knots, Transport
 from gauze.core.optics.kernel.pairs import SheetWeights
@@ -91,17 +91,19 @@ class CavityLight(DirectLight):
 def _at_places(grid: FloatArray, s: FloatArray, t: FloatArray) -> FloatArray:
     """Values at places (n,) from those at Chebyshev's points along both sides, (s, t, k): shape (n, k)."""
 
-    def on_grid(columns: FloatArray, rows: FloatArray) -> FloatArray:
-        half = np.tensordot(chebyshev_matrix(1.0, grid.shape[0], columns), grid, axes=(1, 0))
-        return np.asarray(np.matmul(chebyshev_matrix(1.0, grid.shape[1], rows), half))
+    def read(lines: Grid) -> FloatArray:
+        on_s, on_t = (
+            chebyshev_matrix(1.0, count, one) for count, one in zip(grid.shape[:2], (lines.s, lines.t), strict=True)
+        )
+        return lines.interpolated(on_s, on_t, grid)
 
     lines = grid_of(s, t)
     if lines is not None:
-        return lines.in_order(on_grid(lines.s, lines.t))
+        return read(lines)
     columns, column = np.unique(s, return_inverse=True)
     rows, row = np.unique(t, return_inverse=True)
     if len(columns) * len(rows) <= _MOST_GRID * len(s):  # places on a grid share its lines
-        return np.asarray(on_grid(columns, rows)[column, row])
+        return np.asarray(read(Grid(columns, rows, s_first=False))[column * len(rows) + row])
     if (
         max(grid.shape[:2]) * len(s) <= _MOST_KEPT
     ):  # a hand that drags asks for the same places again, whose matrices are kept

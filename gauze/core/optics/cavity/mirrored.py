@@ -6,7 +6,7 @@ from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.cavity.emitters import Emitters, illuminance
-from gauze.core.optics.cavity.grids import Grid, grid_of
+from gauze.core.optics.cavity.grids import grid_of
 from gauze.core.optics.kernel.pairs import SheetWeights
 from gauze.core.optics.kernel.pieces import Pieces
 
@@ -31,14 +31,18 @@ def illuminance_on(
     grid = grid_of(s, t) if worth else None
     if grid is None:
         return _at(tile, s, t, emitters, weights, pause)
-    halved = [_halved(tile, lines, emitters, number) for number, lines in enumerate((grid.s, grid.t))]
+    lines = [(grid.s, grid.t)[number] for number in grid.axes]
+    halved = [_halved(tile, one, emitters, number) for one, number in zip(lines, grid.axes, strict=True)]
     if not any(halved):
         return _at(tile, s, t, emitters, weights, pause)
-    lines = [one[: (len(one) + 1) // 2] if half else one for one, half in zip((grid.s, grid.t), halved, strict=True)]
-    along, across = (one.ravel() for one in np.meshgrid(*lines, indexing="ij"))
-    plain, seen = _at(tile, along, across, emitters, weights, pause)
-    shape = len(lines[0]), len(lines[1])
-    return _whole(plain, shape, grid, halved), None if seen is None else _whole(seen, shape, grid, halved)
+    some = [one[: (len(one) + 1) // 2] if half else one for one, half in zip(lines, halved, strict=True)]
+    places = [one.ravel() for one in np.meshgrid(*some, indexing="ij")]
+    one_s, one_t = (places[grid.axes.index(number)] for number in (0, 1))
+    found = _at(tile, one_s, one_t, emitters, weights, pause)
+    shape, whole = (len(some[0]), len(some[1])), (len(lines[0]), len(lines[1]))
+    plain, seen = (None if values is None else _mirrored(values.reshape(*shape, -1), whole) for values in found)
+    assert plain is not None
+    return plain, seen
 
 
 def _at(
@@ -48,14 +52,14 @@ def _at(
     return illuminance(points, normals, emitters, weights, pause=pause)
 
 
-def _whole(values: FloatArray, shape: tuple[int, int], grid: Grid, halved: list[bool]) -> FloatArray:
-    """Values on all lines, in the order of the grid's places, from those on the lines up to the middle."""
-    values = values.reshape(*shape, -1)
-    for axis, (half, lines) in enumerate(zip(halved, (grid.s, grid.t), strict=True)):
-        if half:
-            other = np.flip(np.take(values, np.arange(len(lines) // 2), axis), axis)
-            values = np.concatenate([values, other], axis)
-    return grid.in_order(values)
+def _mirrored(values: FloatArray, shape: tuple[int, int]) -> FloatArray:
+    """Values on so many lines, (n, k), from those on the lines up to the middle, or on all, along either axis."""
+    (slow, fast), (rows, columns) = values.shape[:2], shape
+    whole = np.empty((rows, columns, values.shape[2]))
+    whole[:slow, :fast] = values
+    whole[:slow, fast:] = whole[:slow, : columns - fast][:, ::-1]
+    whole[slow:] = whole[: rows - slow][::-1]
+    return whole.reshape(rows * columns, -1)
 
 
 def _halved(tile: Tile, lines: FloatArray, emitters: Emitters, number: int) -> bool:
