@@ -38,6 +38,7 @@ from gauze.core.words import Fixed, Text, say
 _MOST_CHANNELS = 12  # that are distinguished in words
 _MOST_BYTES = 40_000_000  # of faces kept besides the present one
 _FACES_US = 0.5  # cosine from which on a place of a round face is read from the front
+_IN_SPACE_BYTES = 9 * 8  # of a pixel: its place, its normal, and where on its lid that is
 _LARGEST_KEY = 4_000  # emitters up to which a face is worth a key of all of them
 
 
@@ -51,7 +52,7 @@ class _Lit:
 
 def _bytes_of(kept: _Lit) -> int:
     face = kept.face
-    return face.direct.nbytes + face.bounced.nbytes + face.luminance.nbytes + face.chart.places_mm.nbytes * 3
+    return face.direct.nbytes + face.bounced.nbytes + face.luminance.nbytes + _IN_SPACE_BYTES * len(face.chart.s)
 
 
 _FACES: Kept[_Lit] = Kept(_MOST_BYTES, _bytes_of)

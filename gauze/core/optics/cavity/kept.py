@@ -3,9 +3,18 @@
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from concurrent.futures import Future
+from dataclasses import dataclass, field
 from typing import Generic, TypeVar
 
 Value = TypeVar("Value")
+
+
+@dataclass(eq=False)
+class _Making(Generic[Value]):
+    """A value that is being made, or has been: ``size`` is 0 until then."""
+
+    made: Future[Value] = field(default_factory=Future)
+    size: int = 0
 
 
 class Kept(Generic[Value]):
@@ -24,24 +33,25 @@ class Kept(Generic[Value]):
 
     def __init__(self, most_bytes: int, size: Callable[[Value], int]) -> None:
         self._most_bytes, self._size = most_bytes, size
-        self._values: OrderedDict[Hashable, Future[Value]] = OrderedDict()
+        self._values: OrderedDict[Hashable, _Making[Value]] = OrderedDict()
 
     def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
         """Return a value, made when it is not there; nothing is kept when making it fails."""
-        own: Future[Value] = Future()
+        own: _Making[Value] = _Making()
         while (kept := self._values.setdefault(key, own)) is not own:
-            if kept.exception() is None:  # which waits for it
+            if kept.made.exception() is None:  # which waits for it
                 self._use(key)
-                return kept.result()
+                return kept.made.result()
             # what stopped the other, as a request that is no longer wanted, need not stop this one
         try:
             self._drop_old()  # before the next is made: both would have to find room
             value = make()
         except BaseException as error:
             self._values.pop(key, None)
-            own.set_exception(error)
+            own.made.set_exception(error)
             raise
-        own.set_result(value)
+        own.size = self._size(value)
+        own.made.set_result(value)
         self._use(key)
         return value
 
@@ -64,11 +74,11 @@ class Kept(Generic[Value]):
             return
 
     def _drop_old(self) -> None:
-        made = [(key, one) for key, one in list(self._values.items()) if one.done() and one.exception() is None]
-        kept = [(key, one.result()) for key, one in made]
-        total = sum(self._size(value) for _, value in kept)
-        for key, value in kept:
+        kept = list(self._values.items())
+        total = sum(one.size for _, one in kept)
+        for key, one in kept:
             if total <= self._most_bytes:
                 break
-            self._values.pop(key, None)
-            total -= self._size(value)
+            if one.size:
+                self._values.pop(key, None)
+                total -= one.size
