@@ -46,9 +46,9 @@ def test_nothing_is_kept_of_a_making_that_fails() -> None:
 
 
 def test_many_threads_get_the_value_of_their_own_key() -> None:
-    kept: Kept[list[int]] = Kept(50, _bytes)
+    kept: Kept[list[int]] = Kept(3000, _bytes)
     with ThreadPoolExecutor(8) as pool:
-        found = list(pool.map(lambda n: (n % 7, kept.get(n % 7, lambda: [n % 7])), range(4000)))
+        found = list(pool.map(lambda n: (n * n % 97, kept.get(n * n % 97, lambda: [n * n % 97])), range(20_000)))
     assert all(value == [key] for key, value in found)
     kept.clear()
     assert len(kept) == 0

@@ -1,6 +1,6 @@
 """What is costly to compute and soon wanted again, kept up to a limit in bytes."""
 
-from collections import OrderedDict
+import itertools
 from collections.abc import Callable, Hashable
 from concurrent.futures import Future
 from dataclasses import dataclass, field
@@ -11,10 +11,11 @@ Value = TypeVar("Value")
 
 @dataclass(eq=False)
 class _Making(Generic[Value]):
-    """A value that is being made, or has been: ``size`` is 0 until then."""
+    """A value that is being made, or has been: ``size`` is 0 until then. ``used`` is greater the later it was asked for."""
 
     made: Future[Value] = field(default_factory=Future)
     size: int = 0
+    used: int = 0
 
 
 class Kept(Generic[Value]):
@@ -33,14 +34,15 @@ class Kept(Generic[Value]):
 
     def __init__(self, most_bytes: int, size: Callable[[Value], int]) -> None:
         self._most_bytes, self._size = most_bytes, size
-        self._values: OrderedDict[Hashable, _Making[Value]] = OrderedDict()
+        self._values: dict[Hashable, _Making[Value]] = {}
+        self._count = itertools.count(1)
 
     def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
         """Return a value, made when it is not there; nothing is kept when making it fails."""
         own: _Making[Value] = _Making()
         while (kept := self._values.setdefault(key, own)) is not own:
             if kept.made.exception() is None:  # which waits for it
-                self._use(key)
+                kept.used = next(self._count)
                 return kept.made.result()
             # what stopped the other, as a request that is no longer wanted, need not stop this one
         try:
@@ -50,9 +52,8 @@ class Kept(Generic[Value]):
             self._values.pop(key, None)
             own.made.set_exception(error)
             raise
-        own.size = self._size(value)
+        own.size, own.used = self._size(value), next(self._count)
         own.made.set_result(value)
-        self._use(key)
         return value
 
     def __reduce__(self) -> tuple[object, ...]:
@@ -67,18 +68,13 @@ class Kept(Generic[Value]):
         """Return how many values are kept."""
         return len(self._values)
 
-    def _use(self, key: Hashable) -> None:
-        try:
-            self._values.move_to_end(key)
-        except KeyError:  # dropped by another thread meanwhile
-            return
-
     def _drop_old(self) -> None:
-        kept = list(self._values.items())
-        total = sum(one.size for _, one in kept)
-        for key, one in kept:
+        kept = [(one.used, one.size, key) for key, one in list(self._values.items()) if one.size]
+        total = sum(size for _, size, _ in kept)
+        if total <= self._most_bytes:
+            return
+        for _, size, key in sorted(kept, key=lambda one: one[0]):
+            self._values.pop(key, None)
+            total -= size
             if total <= self._most_bytes:
-                break
-            if one.size:
-                self._values.pop(key, None)
-                total -= one.size
+                return
