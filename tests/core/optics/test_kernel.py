@@ -193,6 +193,27 @@ def test_the_nearest_place_is_found(places: int) -> None:
     assert nearest2_mm2(points, known) == pytest.approx(cKDTree(known).query(points)[0] ** 2, rel=1e-4, abs=1e-3)
 
 
+@pytest.mark.parametrize("kind", sorted(CAVITIES))
+def test_patches_lie_where_their_pieces_do(kind: str) -> None:
+    """Corners and normals against the pieces themselves; areas against many places on each patch."""
+    mesh = mesh_of(Pieces(surface(kind).tiles), 400, math.inf)
+    share = (np.arange(40) + 0.5) / 40
+    along, across = (one.ravel() for one in np.meshgrid(share, share))
+    for patch in range(0, mesh.count, 37):
+        tile = mesh.tiles[mesh.tile_index[patch]].tile
+        low, size = mesh.low_st[patch], mesh.size_st[patch]
+        corners = tile.points(low[0] + size[0] * np.array([0, 1, 1, 0]), low[1] + size[1] * np.array([0, 0, 1, 1]))
+        assert mesh.corners[patch] == pytest.approx(corners, abs=1e-9)
+        longest = max(np.linalg.norm(corners[0] - corners[2]), np.linalg.norm(corners[1] - corners[3]))
+        assert mesh.widths_mm[patch] == pytest.approx(longest)
+        s, t = low[0] + size[0] * along, low[1] + size[1] * across
+        density = tile.density(s, t) * np.ones(len(s))
+        assert mesh.areas_mm2[patch] == pytest.approx(float(density.mean() * size.prod()), rel=2e-4)
+        if tile.is_flat:
+            centre = (tile.points(s, t) * density[:, None]).sum(axis=0) / density.sum()
+            assert mesh.centres[patch] == pytest.approx(centre, abs=1e-3 * mesh.widths_mm[patch])
+
+
 @given(st.integers(0, 1000), st.integers(1, 300), st.integers(1, 600))
 def test_the_nearest_place_is_found_by_looking_at_few(seed: int, places: int, points: int) -> None:
     """Along a line, as pixels are; what cannot be the nearest to any of a block is not looked at."""

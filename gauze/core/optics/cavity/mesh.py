@@ -15,7 +15,7 @@ from gauze.core.optics.kernel.pieces import Pieces
 
 _LEAST_CELLS = 4  # along each side of a piece that is looked at or large
 _GAUSS = 0.5 * (1.0 + np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)]))
-_GAUSS_ST = np.repeat(_GAUSS, 3), np.tile(_GAUSS, 3)
+_GAUSS_ST = np.column_stack([np.repeat(_GAUSS, 3), np.tile(_GAUSS, 3)])
 _GAUSS_WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
 _GAUSS_BOTH = np.outer(_GAUSS_WEIGHTS, _GAUSS_WEIGHTS).ravel()
 _ROUGH = 2  # parts along each side of a piece that tell how thick a cavity is
@@ -112,8 +112,11 @@ def mesh_of(pieces: Pieces, budget: int, widest_mm: float) -> Mesh:
     return assemble(pieces, nodes)
 
 
+@functools.lru_cache(maxsize=64)  # many pieces of a surface are cut alike
 def _nodes(cells: int, least_cells: float) -> FloatArray:
-    return graded_nodes(1.0, cells, min(max(cells / max(least_cells, 1e-9) - 1.0, _LEAST_GRADING), GRADING))
+    nodes = graded_nodes(1.0, cells, min(max(cells / max(least_cells, 1e-9) - 1.0, _LEAST_GRADING), GRADING))
+    nodes.flags.writeable = False
+    return nodes
 
 
 def thickness_mm(pieces: Pieces) -> tuple[float, float]:
@@ -152,7 +155,7 @@ def refined(mesh: Mesh, budget: int) -> Mesh:
         else:
             parts += chosen
     nodes = [
-        (_divided(one.s_nodes, int(part[0])), _divided(one.t_nodes, int(part[1])))
+        (_divided(one.s_nodes.tobytes(), int(part[0])), _divided(one.t_nodes.tobytes(), int(part[1])))
         for one, part in zip(mesh.tiles, parts, strict=True)
     ]
     return assemble(mesh.pieces, nodes)
@@ -163,9 +166,12 @@ def _axes(one: TileMesh) -> tuple[tuple[FloatArray, float], tuple[FloatArray, fl
     return (one.s_nodes, along), (one.t_nodes, across)
 
 
-def _divided(nodes: FloatArray, parts: int) -> FloatArray:
-    steps = np.arange(parts) / parts
-    return np.append((nodes[:-1, None] + np.diff(nodes)[:, None] * steps).ravel(), nodes[-1])
+@functools.lru_cache(maxsize=64)
+def _divided(nodes_bytes: bytes, parts: int) -> FloatArray:
+    nodes, steps = np.frombuffer(nodes_bytes), np.arange(parts) / parts
+    divided = np.append((nodes[:-1, None] + np.diff(nodes)[:, None] * steps).ravel(), nodes[-1])
+    divided.flags.writeable = False
+    return divided
 
 
 def _counts(tiles: Sequence[Tile], lengths: FloatArray, budget: int) -> FloatArray:
@@ -204,19 +210,10 @@ def assemble(pieces: Pieces, nodes: Sequence[tuple[FloatArray, FloatArray]]) -> 
     counts = [math.prod(one.shape) for one in meshes]
     which = np.repeat(np.arange(len(meshes)), counts)
     low, size = np.concatenate(lows), np.concatenate(sizes)
-    corner = low[:, None, :] + size[:, None, :] * np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
-    quads, _, _ = pieces.at(np.repeat(which[:, None], 4, axis=1), corner[:, :, 0], corner[:, :, 1])
-    diagonals = np.linalg.norm(quads[:, [0, 1]] - quads[:, [2, 3]], axis=2).max(axis=1)
-    area, s, t = _areas(pieces, which, low, size)
-    centres, normals, _ = pieces.at(which, s, t)
     return Mesh(
         tuple(meshes),
         pieces,
-        quads,
-        centres,
-        normals,
-        area,
-        diagonals,
+        *pieces.patches(which, low, size, (_GAUSS_ST, _GAUSS_BOTH)),
         which,
         np.repeat(pieces.surfaces, counts),
         np.repeat([not tile.is_flat for tile in pieces.tiles], counts),
@@ -231,14 +228,3 @@ def _cells(s_bytes: bytes, t_bytes: bytes) -> tuple[FloatArray, FloatArray]:
     s, t = np.frombuffer(s_bytes), np.frombuffer(t_bytes)
     low, size = (np.meshgrid(*one, indexing="ij") for one in ((s[:-1], t[:-1]), (np.diff(s), np.diff(t))))
     return np.stack([grid.ravel() for grid in low], axis=1), np.stack([grid.ravel() for grid in size], axis=1)
-
-
-def _areas(
-    pieces: Pieces, which: IndexArray, low: FloatArray, size: FloatArray
-) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Area of every patch, and the (s, t) of its centre of gravity, by Gauss's rule."""
-    s, t = (low[:, axis, None] + size[:, axis, None] * _GAUSS_ST[axis] for axis in range(2))
-    _, _, density = pieces.at(np.broadcast_to(which[:, None], s.shape), s, t)
-    weight = density * _GAUSS_BOTH * size.prod(axis=1)[:, None]
-    area = weight.sum(axis=1)
-    return area, (weight * s).sum(axis=1) / area, (weight * t).sum(axis=1) / area

@@ -20,6 +20,7 @@ _WITHOUT_RESULT = (
     "nearest2",
     "on_pieces",
     "past_partitions",
+    "patches_of",
     "sharpened_columns",
     "sums_by_part",
     "turned_over",

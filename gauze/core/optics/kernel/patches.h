@@ -88,6 +88,39 @@ EXPORT void on_pieces(int64_t n, const int32_t *kind, const double *numbers, con
                  density + i);
 }
 
+static double apart(const double a[3], const double b[3]) {
+    const double x = a[0] - b[0], y = a[1] - b[1], z = a[2] - b[2];
+    return __builtin_sqrt(x * x + y * y + z * z);
+}
+
+/* Patches of pieces: which piece each is of, its least s and t and its size there, (n, 2). Corners (n, 4, 3), centres of gravity and
+ * normals there (n, 3), areas and longest diagonals (n,); by a rule of `nodes` shares (nodes, 2) with weights (nodes,). */
+EXPORT void patches_of(int64_t n, const int32_t *kind, const double *numbers, const int32_t *which, const double *low,
+                       const double *size, int64_t nodes, const double *shares, const double *weights, double *corners,
+                       double *centres, double *normals, double *areas, double *widths) {
+    Turn last[2] = NO_TURNS;
+    for (int64_t i = 0; i < n; i++) {
+        const int32_t own = kind[which[i]];
+        const double *g = numbers + (int64_t)NUMBERS * which[i], *at = low + 2 * i, *whole = size + 2 * i;
+        double place[3], normal[3], density, area = 0, s = 0, t = 0, *corner = corners + 12 * i;
+        for (int k = 0; k < 4; k++) /* counter-clockwise */
+            of_piece(own, g, at[0] + (k == 1 || k == 2 ? whole[0] : 0), at[1] + (k > 1 ? whole[1] : 0), last, corner + 3 * k, normal,
+                     &density);
+        for (int64_t k = 0; k < nodes; k++) {
+            const double x = at[0] + whole[0] * shares[2 * k], y = at[1] + whole[1] * shares[2 * k + 1];
+            of_piece(own, g, x, y, last, place, normal, &density);
+            const double part = density * weights[k] * whole[0] * whole[1];
+            area += part;
+            s += part * x;
+            t += part * y;
+        }
+        of_piece(own, g, s / area, t / area, last, centres + 3 * i, normals + 3 * i, &density);
+        const double one = apart(corner, corner + 6), other = apart(corner + 3, corner + 9);
+        areas[i] = area;
+        widths[i] = one > other ? one : other;
+    }
+}
+
 /* Illuminance per lumen of one emitter at one place, and the squared distance. */
 static double share_at(const Emitters *lamps, int64_t e, const double place[3], const double normal[3], double *squared) {
     const double *where = lamps->places + 3 * e, *axis = lamps->axes + 3 * e;

@@ -5,6 +5,7 @@ The formulas are those of the pieces themselves (:mod:`gauze.core.layout.familie
 
 import ctypes
 from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
 
@@ -16,6 +17,16 @@ from gauze.core.optics.kernel.parallel import in_parts, rows_from
 
 _NUMBERS = 20  # that the kernel reads of each piece
 _WORTH = 30  # pairs of anything else that one place takes as long as
+
+
+class Cut(NamedTuple):
+    """Patches: corners (n, 4, 3), centres of gravity and normals there (n, 3), areas and longest diagonals (n,)."""
+
+    corners: FloatArray
+    centres: FloatArray
+    normals: FloatArray
+    areas_mm2: FloatArray
+    widths_mm: FloatArray
 
 
 class Pieces:
@@ -58,6 +69,24 @@ class Pieces:
 
         in_parts(some, len(along), _WORTH)
         return places.reshape(*shape, 3), normals.reshape(*shape, 3), density.reshape(shape)
+
+    def patches(self, which: IndexArray, low: FloatArray, size: FloatArray, rule: tuple[FloatArray, FloatArray]) -> Cut:
+        """Patches between the least s and t of each, ``low`` (n, 2), and as much more; ``which`` (n,) are numbers of pieces.
+
+        Areas and centres of gravity are by a rule on each: shares of both sides (m, 2), and their weights (m,).
+        """
+        count, keep = len(which), Arrays()
+        corners, centres, normals = (np.empty(shape) for shape in ((count, 4, 3), (count, 3), (count, 3)))
+        areas, widths = np.empty(count), np.empty(count)
+        kernel().patches_of(
+            ctypes.c_int64(count),
+            *(ctypes.c_void_p(one) for one in (keep.integers(self.kinds), keep.doubles(self.numbers))),
+            *(ctypes.c_void_p(one) for one in (keep.integers(which), keep.doubles(low), keep.doubles(size))),
+            ctypes.c_int64(len(rule[1])),
+            *(ctypes.c_void_p(keep.doubles(one)) for one in rule),
+            *(ctypes.c_void_p(one.ctypes.data) for one in (corners, centres, normals, areas, widths)),
+        )
+        return Cut(corners, centres, normals, areas, widths)
 
 
 def _described(tile: Tile) -> tuple[int, list[float]]:
