@@ -194,18 +194,28 @@ def sources_of(pieces: Sequence[StripPiece], choices: Sequence[StripChoice]) -> 
         own = [index for index, piece in enumerate(pieces) if piece.choice == choice]
         if not own:
             continue
-        channels = len(pieces[own[0]].strip.channel)
-        sources += [_source(pieces, own, choice, strip_index, index) for index in range(channels)]
+        strip = pieces[own[0]].strip
+        each = len(strip.channel) if strip.interleaved else 1  # places are those of all channels, or of each in turn
+        stands = [_stands(pieces, own, first, each) for first in range(each)]
+        sources += [
+            _source(pieces, own, stands[index % each], strip_channel(strip, choice, strip_index, index), index)
+            for index in range(len(strip.channel))
+        ]
     return sources
 
 
-def _source(
-    pieces: Sequence[StripPiece], own: Sequence[int], choice: StripChoice, strip_index: int, channel_index: int
-) -> Source:
-    strip = pieces[own[0]].strip
-    step = len(strip.channel) if strip.interleaved else 1
-    first = channel_index if strip.interleaved else 0
-    channel = strip_channel(strip, choice, strip_index, channel_index)
+@dataclass(frozen=True)
+class _Stands:
+    """Where emitters stand: places and axes (n, 3), 1 where they are lit, the piece and the segment of each."""
+
+    places_mm: FloatArray
+    axes: FloatArray
+    lit: FloatArray
+    piece: IndexArray
+    segment: IndexArray
+
+
+def _stands(pieces: Sequence[StripPiece], own: Sequence[int], first: int, step: int) -> _Stands:
     places, axes, lit, piece_index, segments = [], [], [], [], []
     for index in own:
         piece = pieces[index]
@@ -215,17 +225,23 @@ def _source(
         lit.append(np.full(len(along), float(piece.lit)))
         piece_index.append(np.full(len(along), index))
         segments.append(piece.segment_of()[first::step])
-    points = np.concatenate(places)
+    return _Stands(*(np.concatenate(one) for one in (places, axes, lit, piece_index, segments)))
+
+
+def _source(
+    pieces: Sequence[StripPiece], own: Sequence[int], stands: _Stands, channel: Channel, channel_index: int
+) -> Source:
+    strip = pieces[own[0]].strip
     total_m = sum(pieces[index].length_mm for index in own) / 1000.0
-    flux_lm = channel.level * strip.channel[channel_index].flux_lm_per_m * total_m / max(len(points), 1)
+    flux_lm = channel.level * strip.channel[channel_index].flux_lm_per_m * total_m / max(len(stands.places_mm), 1)
     return Source(
         channel,
-        points,
-        np.concatenate(axes),
-        flux_lm * np.concatenate(lit),
+        stands.places_mm,
+        stands.axes,
+        flux_lm * stands.lit,
         strip.half_angle_deg,
-        np.concatenate(piece_index),
-        np.concatenate(segments),
+        stands.piece,
+        stands.segment,
     )
 
 

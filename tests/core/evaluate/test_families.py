@@ -12,6 +12,7 @@ from gauze.core.design.pixel_display import Baffle, Show
 from gauze.core.design.tile_wall import Tile
 from gauze.core.errors import Cancelled
 from gauze.core.evaluate import (
+    AT_REST,
     CavityFaceLight,
     Detail,
     Evaluation,
@@ -26,6 +27,10 @@ from gauze.core.evaluate.findings.bare_strip import angle_to_eye_deg
 from gauze.core.evaluate.findings.sag import deflection_mm
 from gauze.core.evaluate.findings.shells import most_from_others, wall_lux
 from gauze.core.evaluate.light.one_cavity import forget_faces
+from gauze.core.evaluate.shown import shown_in_cells
+from gauze.core.evaluate.stages import forget_lights
+from gauze.core.families import lay_out
+from gauze.core.optics.cavity.cells import forget_exchanges
 from gauze.core.optics.cavity.shadow import blocked_by_block
 from tests.builders import CATALOGUE, with_purpose
 from tests.families import (
@@ -116,6 +121,19 @@ def test_a_turned_tile_lights_the_same() -> None:
     assert isinstance(turned.light, GroupFaceLight)
     mirrored = turned.inside[::-1]  # a triangle turned by a half turn of its own stands on its tip
     assert mirrored.sum() == pytest.approx(upright.inside.sum(), rel=0.05)
+
+
+def test_what_a_display_shows_is_lit_as_if_nothing_else_were_computed_beside_it() -> None:
+    build = cells(columns=9, rows=7, show=Show(kind="text", text="I"))
+    what = family(build)
+    beside = evaluate(what, CATALOGUE, AT_REST)
+    for forget in (forget_lights, forget_faces, forget_exchanges):
+        forget()
+    layout = lay_out(what, CATALOGUE)
+    face = shown_in_cells(layout, build.layers, CATALOGUE, AT_REST, lambda: False)
+    assert beside.shown is not None
+    assert face is not None
+    assert beside.shown.xyz == pytest.approx(face.xyz(), rel=1e-4, abs=1e-4 * float(face.xyz().max()))
 
 
 def test_a_display_with_all_pixels_on_is_a_panel_of_the_same_box() -> None:

@@ -7,13 +7,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gauze.core.design.cavity import BoxShape, TubeShape
+from gauze.core.design.cavity import BoxShape, PrismShape, TubeShape
 from gauze.core.evaluate import WHILE_DRAGGING, CavityFaceLight, Evaluation, evaluate
+from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.cavity.face import colour_columns
 from gauze.core.optics.cavity.hotspots import band_gain, spacings_mm
+from gauze.core.optics.cavity.light import nearest_mm
 from gauze.core.optics.cavity.outlook import target_map
 from gauze.core.optics.target import TargetPlane
-from tests.builders import CATALOGUE, CAVITIES, emitter, loose_design
+from tests.builders import CATALOGUE, CAVITIES, emitter, loose_design, surface
 
 BOX = BoxShape(width_mm=120.0, height_mm=80.0, depth_mm=31.0)
 ROUND = ["channel", "u", "tube", "sphere", "cup", "prism", "round frustum"]
@@ -123,6 +125,27 @@ def test_colours_in_columns_give_the_same_light(lights):
     columns, basis = colour_columns(flux, xyz)
     assert columns.shape[1] == len(basis) <= 3
     assert columns @ basis == pytest.approx(flux[:, None] * xyz, abs=1e-9)
+
+
+@pytest.mark.parametrize("kind", ["box", "prism"])  # the lid of a polygon is several pieces of one plane
+def test_an_led_too_near_for_the_pixels_is_counted_once(kind: str) -> None:
+    shape, (x_mm, y_mm, _) = CAVITIES[kind]
+    assert isinstance(shape, BoxShape | PrismShape)
+    near = emitter(x_mm, y_mm, shape.depth_mm - 0.2)
+    far = [emitter(x_mm + dx, y_mm, 2.0) for dx in (-6.0, 6.0)]
+    found = lit(shape, near, *far)
+    assert isinstance(found.light, CavityFaceLight)
+    assert found.light.unresolved == 1
+
+
+@given(st.lists(st.floats(1.0, 20.0), min_size=1, max_size=40))
+def test_a_tenth_of_the_emitters_are_nearer_than_what_counts_as_near(heights_mm: list[float]) -> None:
+    lid_mm = 25.0
+    places = np.array([[40.0, 30.0, height_mm] for height_mm in heights_mm])
+    lamps = Emitters(
+        places, np.tile([0.0, 0.0, 1.0], (len(places), 1)), np.ones(len(places)), np.ones((len(places), 1))
+    )
+    assert nearest_mm(surface("box"), lamps) == pytest.approx(np.percentile(lid_mm - places[:, 2], 10))
 
 
 # -- hotspots --------------------------------------------------------------------------------------------------------------

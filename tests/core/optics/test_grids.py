@@ -12,7 +12,7 @@ from gauze.core.optics.box_mesh import chebyshev_at, chebyshev_matrix, chebyshev
 from gauze.core.optics.cavity import crowd, mirrored
 from gauze.core.optics.cavity.crowd import on_tile
 from gauze.core.optics.cavity.emitters import Emitters, illuminance
-from gauze.core.optics.cavity.grids import grid_of
+from gauze.core.optics.cavity.grids import Grid, grid_of
 
 INSIDE = Reflectances(0.9, 0.85, 0.4)
 
@@ -25,6 +25,17 @@ def test_a_grid_is_found_and_read_in_the_order_of_its_places(along: int, across:
     assert grid is not None
     values = grid.s[:, None] + 10.0 * grid.t[None, :]
     assert grid.in_order(values) == pytest.approx((s + 10.0 * t).ravel())
+
+
+@given(st.integers(1, 6), st.integers(1, 6), st.integers(1, 5), st.integers(1, 5), st.booleans(), st.integers(0, 99))
+def test_values_are_carried_to_a_grid_in_the_order_of_its_places(
+    s_lines: int, t_lines: int, a: int, b: int, s_first: bool, seed: int
+) -> None:
+    rng = np.random.default_rng(seed)
+    on_s, on_t, values = rng.normal(size=(s_lines, a)), rng.normal(size=(t_lines, b)), rng.normal(size=(a, b, 3))
+    grid = Grid(np.arange(s_lines) * 1.0, np.arange(t_lines) * 1.0, s_first)
+    wanted = grid.in_order(np.einsum("sa,tb,abk->stk", on_s, on_t, values))
+    assert grid.interpolated(on_s, on_t, values) == pytest.approx(wanted, abs=1e-12)
 
 
 def test_places_that_fill_no_grid_are_none() -> None:

@@ -16,6 +16,7 @@ from gauze.core.optics.kernel.pieces import Pieces
 
 _SPARE = 0.05  # of a piece's size on the chart: more than an arc bulges between two of nine places of its rim
 _SAME = 6  # decimals of a pixel, to which pieces have to lie alike on a chart to have the same grid
+_EVENLY = np.meshgrid(*2 * [(np.arange(16) + 0.5) / 16])  # places on a piece whose mean is that of all of it
 _EDGE = 1e-6  # of a piece's (s, t), taken in at its edges
 
 
@@ -171,8 +172,7 @@ def stretch(tile: Tile, s: FloatArray, t: FloatArray) -> FloatArray:
 
 
 def _tile_area(tile: Tile) -> float:
-    share = (np.arange(16) + 0.5) / 16
-    return float(tile.density(*np.meshgrid(share, share)).mean())
+    return float(tile.density(*_EVENLY).mean())
 
 
 def _middles(low: float, high: float, count: int) -> FloatArray:

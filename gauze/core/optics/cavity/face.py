@@ -6,19 +6,22 @@ of light from its direction. Where a wall is lit the "sheet" is the wall: all di
 
 import functools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gauze.core.errors import Pause, carry_on
+from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.layout.placing import within
-from gauze.core.materials import Stack
+from gauze.core.materials import Lobe, Stack
 from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.baffled import BaffledLight
 from gauze.core.optics.cavity.chart import Chart, chart_of, chart_of_cells
 from gauze.core.optics.cavity.crowd import NEAR_CLEARANCES
+from gauze.core.optics.cavity.emitters import Emitters, illuminance
 from gauze.core.optics.cavity.light import CavityLight, DirectLight
 from gauze.core.optics.cavity.sharp import resolved
 from gauze.core.optics.gaussian_sum import lobe_share_inside
@@ -29,6 +32,7 @@ TO_SI = 1e6  # per mm^2 to per m^2
 _MOST_PAIRS = 14_000_000  # of pixels and emitters, at rest
 _LEAST_ACROSS = 40  # pixels along the shorter side of the faces
 _LEAST_PIXELS = 2_500
+_MOST_TOGETHER = 1_000_000  # pairs of pixels and emitters: of more, each lid has its own mirrors and near emitters
 _TABLE = 16_384  # steps of the squared sine: fine beside the sharpest lobe
 _MOST_IN_CELL, _LEAST_IN_CELL = 40, 4
 
@@ -187,14 +191,22 @@ def _weights(diffuser: Stack, emitter_size_mm: float, step_mm: float) -> SheetWe
     """
     if not diffuser.lobes and diffuser.regular <= 0:
         return None
+    variance_mm2 = (emitter_size_mm**2 + step_mm**2) / 12.0
+    return SheetWeights(_by_squared_sine(diffuser.diffuse, diffuser.lobes), diffuser.regular, variance_mm2)
+
+
+@functools.lru_cache(maxsize=16)
+def _by_squared_sine(diffuse: float, lobes: tuple[Lobe, ...]) -> NDArray[np.float32]:
+    """Luminance straight on per illuminance of a sheet that scatters so: a table over the squared sine of the angle."""
     squared_sine = np.linspace(0.0, 1.0, _TABLE + 1)
-    total = np.full(_TABLE + 1, diffuser.diffuse / math.pi)
-    for lobe in diffuser.lobes:
+    total = np.full(_TABLE + 1, diffuse / math.pi)
+    for lobe in lobes:
         inside = lobe_share_inside(np.sqrt(squared_sine), lobe.sigma)
         scale = lobe.transmittance / (2.0 * math.pi * lobe.sigma**2)
         total += scale * np.exp(-squared_sine / (2.0 * lobe.sigma**2)) / inside
-    variance_mm2 = (emitter_size_mm**2 + step_mm**2) / 12.0
-    return SheetWeights(total.astype(np.float32), diffuser.regular, variance_mm2)
+    table = total.astype(np.float32)
+    table.flags.writeable = False
+    return table
 
 
 def _direct(
@@ -206,15 +218,41 @@ def _direct(
         plain, seen = (None if one is None else _over_cells(one) for one in light.direct(pixels, weights, pause))
         assert plain is not None
         return plain, even * plain if seen is None else seen, 0
-    found: list[tuple[FloatArray, FloatArray]] = []
+    found: dict[int, tuple[FloatArray, FloatArray]] = {}
     unresolved = 0
-    for tile, mine in zip(light.cavity.lids, chart.pixels_of_lids, strict=True):
-        sources, changed = resolved(tile, light.sources, chart.step_mm)
-        plain, weighed = light.direct(tile, chart.s[mine], chart.t[mine], weights, pause, sources)
-        found.append((plain, even * plain if weighed is None else weighed))
+    for lids in _by_surface(light.cavity.lids):
+        sources, changed = resolved(light.cavity.lids[lids[0]], light.sources, chart.step_mm)
+        arriving = _arriving(light, chart, lids, sources, weights, pause)
+        for lid, (plain, weighed) in zip(lids, arriving, strict=True):
+            found[lid] = plain, even * plain if weighed is None else weighed
         unresolved += changed
-    total, seen = (chart.of_all_lids(list(values)) for values in zip(*found, strict=True))
+    total, seen = (chart.of_all_lids([found[lid][which] for lid in range(len(found))]) for which in (0, 1))
     return total, seen, unresolved
+
+
+def _by_surface(lids: Sequence[Tile]) -> list[list[int]]:
+    """The numbers of those that are pieces of one surface, as the quadrilaterals of a polygon are."""
+    found: dict[object, list[int]] = {}
+    for number, lid in enumerate(lids):
+        found.setdefault(lid.surface, []).append(number)
+    return list(found.values())
+
+
+def _arriving(
+    light: DirectLight, chart: Chart, lids: list[int], sources: Emitters, weights: SheetWeights | None, pause: Pause
+) -> list[tuple[FloatArray, FloatArray | None]]:
+    """Direct illuminance, plain and weighed, on the pixels of some lids; asked together where that is soon done."""
+    pixels = [chart.pixels_of_lids[lid] for lid in lids]
+    counts = [len(chart.s[mine]) for mine in pixels]
+    if len(lids) == 1 or sum(counts) * sources.count > _MOST_TOGETHER:
+        return [
+            light.direct(light.cavity.lids[lid], chart.s[mine], chart.t[mine], weights, pause, sources)
+            for lid, mine in zip(lids, pixels, strict=True)
+        ]
+    together = np.concatenate([np.arange(len(chart.s))[mine] for mine in pixels])
+    plain, weighed = illuminance(chart.places_mm[together], chart.normals[together], sources, weights, pause=pause)
+    parts = np.split(np.arange(len(together)), np.cumsum(counts)[:-1])
+    return [(plain[part], None if weighed is None else weighed[part]) for part in parts]
 
 
 def _bounced(light: Light, chart: Chart) -> FloatArray:
@@ -261,6 +299,8 @@ def _budget(light: DirectLight, most_pixels: int, detail: float) -> float:
     """Most pixels, fewer where very many emitters are near each."""
     from scipy.spatial import cKDTree
 
+    if detail * _MOST_PAIRS >= most_pixels * light.sources.count:  # even if all are near
+        return max(most_pixels, _LEAST_PIXELS)
     tile = max(light.cavity.lids, key=lambda one: math.prod(one.lengths_mm))
     s, t = (grid.ravel() for grid in np.meshgrid(*2 * [(np.arange(5) + 0.5) / 5]))
     tree = cKDTree(light.sources.places_mm)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass
 
 import numpy as np
@@ -81,6 +82,12 @@ def lattice_of(chart: Chart) -> Lattice | None:
 
 
 def _nearest_inside(inside: BoolArray) -> IndexArray:
+    return _kept_nearest_inside(inside.tobytes(), inside.shape)
+
+
+@functools.lru_cache(maxsize=16)  # a hand that drags asks for the same faces again
+def _kept_nearest_inside(inside_bytes: bytes, shape: tuple[int, int]) -> IndexArray:
+    inside = np.frombuffer(inside_bytes, bool).reshape(shape)
     numbers = np.pad((np.cumsum(inside) - 1).reshape(inside.shape), 1, mode="edge")
     if inside.all():
         return numbers

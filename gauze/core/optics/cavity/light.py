@@ -6,6 +6,7 @@
    the balanced flux. In between it is interpolated.
 """
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -24,7 +25,7 @@ from gauze.core.optics.kernel.pairs import SheetWeights
 
 _MOST_KEPT = 400_000  # numbers of a matrix that is worth keeping
 _MOST_GRID = 4  # places of a grid for each that is wanted
-_NEAREST_SHARE = 10  # percentile of the emitters' distances from the lids: a single outlier does not decide
+_NEAREST_SHARE = 0.1  # of the emitters are nearer to the lids: a single outlier does not decide
 _LEAST_CLEARANCE_MM = 0.5
 _MANY = 2500  # emitters (or what stands for them) whose light on the patches is no longer corrected one by one
 _MANY_IN_MOTION = 400  # the same, while a hand drags
@@ -193,7 +194,9 @@ def _usual_clearance_mm(cavity: Cavity, emitters: Emitters, to_lids: FloatArray)
     distances = to_lids[np.isfinite(to_lids)]
     if not len(distances):
         distances = np.min([tile.clearance_mm(emitters.places_mm) for tile in cavity.lids], axis=0)
-    return max(float(np.percentile(distances, _NEAREST_SHARE)), _LEAST_CLEARANCE_MM)
+    place, distances = _NEAREST_SHARE * (len(distances) - 1), np.sort(distances)
+    low, high = float(distances[math.floor(place)]), float(distances[math.ceil(place)])
+    return max(low + (high - low) * (place % 1.0), _LEAST_CLEARANCE_MM)
 
 
 def _summed(fluxes: FloatArray, transport: Transport) -> FloatArray:

@@ -102,10 +102,12 @@ def _described(tile: Tile) -> tuple[int, list[float]]:
 
 def _flat(tile: FlatTile) -> list[float]:
     """Base, along, up, twist: p = a + s (b - a) + t (d - a) + s t (a - b + c - d); normal; area, and more of it along and up."""
-    a, b, c, d = tile.corners
-    vectors = np.concatenate([a, b - a, d - a, a - b + c - d, tile.normal])
-    here, along, up = tile.densities
-    return [*vectors.tolist(), here, along - here, up - here]
+    corners = list(zip(*tile.corners.tolist(), strict=True))  # x, y and z of all four: faster than arrays of three
+    along, up = [b - a for a, b, _, _ in corners], [d - a for a, _, _, d in corners]
+    twist = [a - b + c - d for a, b, c, d in corners]
+    here, on_second, on_fourth = tile.densities
+    base = [a for a, _, _, _ in corners]
+    return [*base, *along, *up, *twist, *tile.normal.tolist(), here, on_second - here, on_fourth - here]
 
 
 def _round(tile: RoundTile) -> list[float]:
