@@ -4,9 +4,14 @@ import copyreg
 import io
 import pickle
 import traceback
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import Enum
 from typing import Any
+
+from gauze.session.solver.wire import Message
+
+_LARGE = 16_384  # bytes of an array from which it goes beside its message
 
 
 class Kind(Enum):
@@ -44,21 +49,21 @@ def _named(name: str) -> object:
     raise RuntimeError(f"{name} is not known on this side")
 
 
-def _pickler(file: io.BytesIO, known: Known) -> pickle.Pickler:
+def _pickler(file: io.BytesIO, known: Known, apart: Callable[[pickle.PickleBuffer], bool]) -> pickle.Pickler:
     """Names known objects. Asked by their types, since being asked for every object takes most of the time."""
 
     def reduced(obj: object) -> Any:
         name = known.name_of(obj)
         return obj.__reduce_ex__(pickle.HIGHEST_PROTOCOL) if name is None else (_named, (name,))
 
-    pickler = pickle.Pickler(file, pickle.HIGHEST_PROTOCOL)
+    pickler = pickle.Pickler(file, pickle.HIGHEST_PROTOCOL, buffer_callback=apart)
     pickler.dispatch_table = copyreg.dispatch_table | dict.fromkeys(map(type, known.objects.values()), reduced)
     return pickler
 
 
 class _Unpickler(pickle.Unpickler):
-    def __init__(self, file: io.BytesIO, known: Known) -> None:
-        super().__init__(file)
+    def __init__(self, file: io.BytesIO, known: Known, arrays: Iterable[pickle.PickleBuffer | memoryview]) -> None:
+        super().__init__(file, buffers=arrays)
         self._known = known
 
     def find_class(self, module: str, name: str) -> Any:
@@ -67,27 +72,35 @@ class _Unpickler(pickle.Unpickler):
         return super().find_class(module, name)
 
 
-def encode(kind: Kind, content: object, known: Known) -> bytes:
+def encode(kind: Kind, content: object, known: Known) -> Message:
     """Return a message."""
-    file = io.BytesIO()
+    file, arrays = io.BytesIO(), list[pickle.PickleBuffer]()
     file.write(kind.value)
-    _pickler(file, known).dump(content)
-    return file.getvalue()
+
+    def apart(array: pickle.PickleBuffer) -> bool:
+        """Whether an array stays in the message; large ones go beside it."""
+        small = array.raw().nbytes < _LARGE
+        if not small:
+            arrays.append(array)
+        return small
+
+    _pickler(file, known, apart).dump(content)
+    return Message(file.getvalue(), arrays)
 
 
-def kind_of(message: bytes) -> Kind:
+def kind_of(message: Message) -> Kind:
     """Return what a message is."""
-    return Kind(message[:1])
+    return Kind(message.body[:1])
 
 
-def decode(message: bytes, known: Known) -> Any:
-    """Return the content of a message."""
-    file = io.BytesIO(message)  # which shares the bytes: a light is some millions of them
+def decode(message: Message, known: Known) -> Any:
+    """Return the content of a message; its large arrays stay where they are."""
+    file = io.BytesIO(message.body)
     file.seek(1)
-    return _Unpickler(file, known).load()
+    return _Unpickler(file, known, message.arrays).load()
 
 
-def encode_error(error: Exception) -> bytes:
+def encode_error(error: Exception) -> Message:
     """Return the message of an error, with its traceback as a note; one that cannot be sent is told in words."""
     error.add_note("".join(traceback.format_exception(error)))
     try:

@@ -13,6 +13,7 @@ from gauze.core.errors import Cancelled, GauzeError, SolverError
 from gauze.core.materials import Catalogue
 from gauze.session.solver.messages import NOTHING, Kind, Known, decode, encode, kind_of
 from gauze.session.solver.serve import serve
+from gauze.session.solver.wire import Message, receive, send
 from gauze.session.solver.work import WORKS, Tell
 
 _LOOK_SECONDS = 0.005  # between two looks whether a call is still wanted
@@ -59,12 +60,12 @@ def _start() -> _Running:
     return _Running(process, {name: _Pipe(pair[0]) for name, pair in pairs.items()})
 
 
-def _received(pipe: _Pipe, cancelled: Callable[[], bool]) -> bytes:
+def _received(pipe: _Pipe, cancelled: Callable[[], bool]) -> Message:
     """Wait for a message; raises :class:`Cancelled` when nobody wants it any more."""
     while not pipe.connection.poll(_LOOK_SECONDS):
         if cancelled():
             raise Cancelled(_UNWANTED)
-    return pipe.connection.recv_bytes()
+    return receive(pipe.connection)
 
 
 class SolverProcess:
@@ -124,7 +125,7 @@ class SolverProcess:
         while pipe.owed:  # a long request and a long answer sent at the same time would wait for each other forever
             pipe.owed = not kind_of(_received(pipe, cancelled)).final
         known = Known({"catalogue": self._catalogue, "design": getattr(request, "design", request)})
-        pipe.connection.send_bytes(encode(Kind.CALL, request, Known({"catalogue": self._catalogue})))
+        send(pipe.connection, encode(Kind.CALL, request, Known({"catalogue": self._catalogue})))
         pipe.owed = True
         try:
             while True:
@@ -137,7 +138,7 @@ class SolverProcess:
                 tell(content)
         finally:
             if pipe.owed:
-                pipe.connection.send_bytes(encode(Kind.STOP, None, NOTHING))
+                send(pipe.connection, encode(Kind.STOP, None, NOTHING))
 
     def _lost(self, running: _Running) -> GauzeError:
         code = None

@@ -12,6 +12,7 @@ from multiprocessing.connection import Connection
 from gauze.core import errors
 from gauze.core.materials import Catalogue, load_catalogue
 from gauze.session.solver.messages import NOTHING, Kind, Known, decode, encode, encode_error, kind_of
+from gauze.session.solver.wire import Message, receive, send
 from gauze.session.solver.work import WORKS, Work
 
 # what every light needs, loaded while the window is being built; the rest is loaded where it is used
@@ -39,19 +40,19 @@ def serve(connections: Mapping[str, Connection]) -> None:
 def _answer(connection: Connection, work: Work, catalogue: Catalogue) -> None:
     with contextlib.suppress(EOFError, OSError), connection:  # the other side is gone: nobody wants answers any more
         while True:
-            message = connection.recv_bytes()
+            message = receive(connection)
             if kind_of(message) is Kind.CALL:  # else a stop that came when the call was over
                 _call(connection, message, work, catalogue)
 
 
-def _call(connection: Connection, message: bytes, work: Work, catalogue: Catalogue) -> None:
+def _call(connection: Connection, message: Message, work: Work, catalogue: Catalogue) -> None:
     try:
         request = decode(message, Known({"catalogue": catalogue}))
         known = Known({"catalogue": catalogue, "design": getattr(request, "design", request)})
         result = work(
             request,
             catalogue,
-            lambda told: connection.send_bytes(encode(Kind.TOLD, told, known)),
+            lambda told: send(connection, encode(Kind.TOLD, told, known)),
             lambda: _something_waits(connection),
         )
         answer = encode(Kind.DONE, result, known)
@@ -59,7 +60,10 @@ def _call(connection: Connection, message: bytes, work: Work, catalogue: Catalog
         answer = encode(Kind.CANCELLED, None, NOTHING)
     except Exception as error:  # noqa: BLE001 - whatever it was, the one who asked has to hear of it
         answer = encode_error(error)
-    connection.send_bytes(answer)
+    try:
+        send(connection, answer)
+    except MemoryError as error:
+        send(connection, encode_error(error))
 
 
 def _something_waits(connection: Connection) -> bool:
