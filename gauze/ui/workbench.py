@@ -199,13 +199,13 @@ class Workbench(QObject):
     def _document_changed(self) -> None:
         for kind in ("fixes", "tray"):
             self.solving.cancel(kind)
-        self.design_changed.emit()
-        if self._dragging:
+        if self._dragging:  # the light is computed while the window shows what has changed
             self._was_exact = False
             self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING, self._hand))
             self._rest.start()
         else:
             self._light_anew()
+        self.design_changed.emit()
         self.keeping.follow(self.document)
 
     def _light_anew(self) -> None:
