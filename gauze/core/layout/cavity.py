@@ -76,6 +76,15 @@ class Cavity:
         lids = np.array([tile.role == "lid" for tile in self.tiles])
         return lids if self.legs is None else lids & (self.legs.of_tiles == self.legs.own)
 
+    @functools.cached_property
+    def _planes(self) -> tuple[BoolArray, FloatArray, FloatArray]:
+        """Which pieces are quadrilaterals, their normals (k, 3), and how far along these they lie."""
+        flat = [tile for tile in self.tiles if isinstance(tile, FlatTile)]
+        normals = np.array([tile.normal for tile in flat]).reshape(-1, 3)
+        corners = np.array([tile.corners[0] for tile in flat]).reshape(-1, 3)
+        which = np.array([isinstance(tile, FlatTile) for tile in self.tiles])
+        return which, normals, (normals * corners).sum(axis=1)
+
     @property
     def lids(self) -> tuple[Tile, ...]:
         """The pieces that are looked at."""
@@ -95,7 +104,12 @@ class Cavity:
 
     def _in_legs(self, places: FloatArray) -> FloatArray:
         """Clearance of places in every leg, shape (legs, n); the mitres bound them too, but nothing is near to these."""
-        clear = np.array([tile.clearance_mm(places) for tile in self.tiles])
+        clear = np.empty((len(self.tiles), len(places)))
+        flat, normals, away_mm = self._planes
+        clear[flat] = normals @ places.T - away_mm[:, None]
+        for number, tile in enumerate(self.tiles):
+            if not flat[number]:
+                clear[number] = tile.clearance_mm(places)
         if self.legs is None:
             return np.asarray(clear.min(axis=0)[None])
         beyond = self.legs.mitres[:, :3] @ places.T - self.legs.mitres[:, 3, None]
@@ -119,18 +133,14 @@ def frustum(floor: FloatArray, lid: FloatArray, depth_mm: float) -> list[Tile]:
     """
     tiles: list[Tile] = [*_polygon("back", "back", floor, 0.0), *_polygon("lid", "lid", lid, depth_mm, upward=False)]
     count = len(floor)
+    low, high = floor.tolist(), lid.tolist()
     for index in range(count):
-        following = (index + 1) % count
-        low = [np.array([*floor[i], 0.0]) for i in (following, index)]
-        high = [np.array([*lid[i], depth_mm]) for i in (index, following)]
-        corners = np.array([*low, *high])
-        right = (corners[1] - corners[0]) / np.linalg.norm(corners[1] - corners[0])
-        tiles.append(FlatTile(f"wall {index + 1}", "wall", corners, _triple(right)))
+        here, there = low[index], low[(index + 1) % count]
+        upper = [[*high[number], depth_mm] for number in (index, (index + 1) % count)]
+        along = [one - other for one, other in zip(here, there, strict=True)]
+        right = tuple(one / math.hypot(*along) for one in (*along, 0.0))
+        tiles.append(FlatTile(f"wall {index + 1}", "wall", np.array([[*there, 0.0], [*here, 0.0], *upper]), right))
     return tiles
-
-
-def _triple(point: FloatArray) -> tuple[float, float, float]:
-    return float(point[0]), float(point[1]), float(point[2])
 
 
 def _polygon(name: str, role: Role, corners: FloatArray, z_mm: float, *, upward: bool = True) -> list[Tile]:

@@ -73,6 +73,7 @@ class FindingsPanel(QWidget):
         self._list.setSpacing(0)
         self._list.addWidget(self._fold)
         self._list.addStretch(1)
+        self._stale: bool | None = None
         self._inside = QWidget()
         self._inside.setLayout(self._list)
         self._scroll = QScrollArea()
@@ -130,6 +131,7 @@ class FindingsPanel(QWidget):
     def show_findings(self, findings: Sequence[Finding]) -> None:
         """Show findings in place of the former ones; a view is kept for its code."""
         self._findings = tuple(findings)
+        self._stale = None  # there may be views that have not been dimmed
         for code in set(self._views) - {finding.code for finding in findings}:
             view = self._views.pop(code)
             self._list.removeWidget(view)
@@ -215,7 +217,9 @@ class FindingsPanel(QWidget):
 
     def set_stale(self, *, stale: bool) -> None:
         """Dim the findings as long as they are not those of the design as it stands; nothing of them moves for it."""
-        dim(self._inside, dimmed=stale)
+        if stale != self._stale:  # a hand that drags says so at every step
+            self._stale = stale
+            dim(self._inside, dimmed=stale)
 
     @property
     def stale(self) -> bool:

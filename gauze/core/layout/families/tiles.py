@@ -133,8 +133,9 @@ class FlatTile:
     @functools.cached_property
     def normal(self) -> FloatArray:
         """The one normal."""
-        across = np.array(_cross(self.corners[2] - self.corners[0], self.corners[3] - self.corners[1]))
-        return np.asarray(across / np.linalg.norm(across))
+        across = _cross(self.corners[2] - self.corners[0], self.corners[3] - self.corners[1])
+        length = math.hypot(*across)
+        return np.array([one / length for one in across])
 
     def points(self, s: FloatArray, t: FloatArray) -> FloatArray:
         a, b, c, d = self.corners
