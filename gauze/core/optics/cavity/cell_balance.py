@@ -11,11 +11,13 @@ from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.cell_mesh import rims_of
 from gauze.core.optics.cavity.cell_sums import Cells, Fold
 from gauze.core.optics.cavity.cells import CellExchange
+from gauze.core.optics.cavity.conjugate import conjugate_gradients
 from gauze.core.optics.cavity.fixed_point import Acceleration
 from gauze.core.optics.cavity.kept import Kept
 
 _CLOSED, _COARSELY_CLOSED = 1e-5, 1e-3  # change of the factors of closure up to which they are taken for found
 _MOST_STEPS = 20  # towards them
+_MOST_ROUNDS = 4000  # of balancing
 _MOST_POWER = 7.0  # of e, that they may be
 _LEAST_SCALE = math.exp(-_MOST_POWER)
 _MOST_MET = 4  # balances kept to begin the next from
@@ -134,14 +136,11 @@ class CellBalance:
 
     def _bounced(self, direct: FloatArray, tolerance: float) -> FloatArray:
         """Bounced illuminance of every patch, of one colour; where the light is its own mirror image one side of it is solved."""
-        from scipy.sparse.linalg import LinearOperator, cg
-
         fold = self._fold_of(direct)
         there, areas, scale, own = (fold.of(values) for values in (self.there, self.areas, self.scale, direct))
         rho = fold.of(self.rho) * there
         weight = np.where(there > 0, areas * rho, 1.0) * fold.times
-        size, shape = own.size, own.shape
-        weight_or_one = np.where(weight > 0, weight, 1.0)
+        shape = own.shape
 
         leaving, counted = scale * rho, (scale * rho * fold.times).astype(np.float32)
 
@@ -149,18 +148,17 @@ class CellBalance:
             """What arrives of what all patches reflect, but for the scale of those on which it does."""
             return self.exchange.sums((leaving * values)[..., None], fold)[..., 0]
 
-        def apply(flat: FloatArray) -> FloatArray:
-            e = flat.reshape(shape)
-            return np.asarray(weight * e - counted * arriving(e)).ravel()
+        def apply(column: FloatArray) -> FloatArray:
+            e = column.reshape(shape)
+            return np.asarray(weight * e - counted * arriving(e)).reshape(-1, 1)
 
-        operator = LinearOperator((size, size), matvec=apply, dtype=float)
-        reciprocal = 1.0 / weight_or_one.ravel()
-        inverse = LinearOperator((size, size), matvec=lambda flat: flat * reciprocal, dtype=float)
         begin = fold.of(self._begin(direct)) if self.in_motion else own
-        flat, failed = cg(operator, (weight * own).ravel(), x0=begin.ravel(), rtol=tolerance, M=inverse)
-        if failed:
-            raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
-        solved = flat.reshape(shape)
+        wanted, start = ((one * 1.0).reshape(-1, 1) for one in (weight * own, begin))
+        diagonal = np.where(weight > 0, weight, 1.0).ravel()
+        column, settled = conjugate_gradients(apply, wanted, start, diagonal, tolerance, _MOST_ROUNDS)
+        if not settled:
+            raise ArithmeticError(f"the bounced light did not balance in {_MOST_ROUNDS} steps")
+        solved = column.reshape(shape)
         if self.in_motion:
             _MET.append(_Met(direct, fold.whole(solved)))
         return fold.whole(scale * arriving(solved) / np.where(areas > 0, areas, 1.0) * (areas > 0))

@@ -13,6 +13,7 @@ from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
 from gauze.core.optics.box_mesh import chebyshev_points
+from gauze.core.optics.cavity.conjugate import conjugate_gradients
 from gauze.core.optics.cavity.exchange import balanced, exchange_areas
 from gauze.core.optics.cavity.factors import point_factors
 from gauze.core.optics.cavity.kept import Kept
@@ -31,7 +32,8 @@ _COARSE_WIDTH, _FINE_WIDTH, _KNOT_WIDTH = (
 _NEARLY = 0.06  # by which distances may differ: interreflection then differs by less than a hundredth
 _LEAST_SPAN_MM = 0.1  # shorter ones are rims, of which a share says nothing
 _MOST_SEEN = 12  # transports kept for a hand in motion
-_TOLERANCE = 1e-7
+_TOLERANCE = 1e-7  # of the light that is balanced
+_STEPS, _MOST_STEPS = 400, 4000  # in single precision, and in double
 _MOST_BYTES = 120_000_000  # of transports kept besides the present one
 
 
@@ -71,41 +73,35 @@ class Transport:
         direct:
             E0, shape (patches, k).
         """
-        from scipy.sparse.linalg import LinearOperator, cg
-
         rho = self.reflectances(self.coarse)
         area = self.coarse.areas_mm2
         some = np.flatnonzero(rho > 0)
         total = direct.copy()
         if not len(some):
             return total
-        weight, r = area[some] * rho[some], rho[some]
-        leaving = np.zeros((len(rho), 1), np.float32)
+        r = rho[some, None]
+        weight = area[some, None] * r
+        leaving = np.zeros((len(rho), direct.shape[1]), np.float32)
 
         def arriving(e: FloatArray) -> FloatArray:
-            leaving[some, 0] = r * e
-            return (self.exchange @ leaving)[:, 0]
+            leaving[some] = r * e
+            return self.exchange @ leaving
 
         def apply(e: FloatArray) -> FloatArray:
             return np.asarray(weight * e - r * arriving(e)[some])
 
-        def exact() -> LinearOperator:
+        wanted, begin = weight * direct[some], direct[some]
+        solved, settled = conjugate_gradients(apply, wanted, begin, weight[:, 0], _TOLERANCE, _STEPS)
+        if not settled:  # rounding to single precision keeps a nearly closed, nearly white cavity from settling
             double = self.exchange.whole()[np.ix_(some, some)].astype(float)
-            return LinearOperator(double.shape, matvec=lambda e: weight * e - r * (double @ (r * e)), dtype=float)
 
-        operator = LinearOperator((len(some), len(some)), matvec=apply, dtype=float)
-        inverse = LinearOperator((len(some), len(some)), matvec=lambda e: e / weight, dtype=float)
-        for column in range(direct.shape[1]):
-            wanted = weight * direct[some, column]
-            if not wanted.any():
-                continue
-            solved, failed = cg(operator, wanted, x0=direct[some, column], rtol=_TOLERANCE, M=inverse, maxiter=400)
-            if failed:  # rounding to single precision keeps a nearly closed, nearly white cavity from settling
-                solved, failed = cg(exact(), wanted, x0=solved, rtol=_TOLERANCE, M=inverse, maxiter=4000)
-            if failed:
-                raise ArithmeticError(f"the bounced light did not balance in {failed} steps")
-            total[:, column] += arriving(solved) / area
-        return total
+            def exactly(e: FloatArray) -> FloatArray:
+                return np.asarray(weight * e - r * (double @ (r * e)))
+
+            solved, settled = conjugate_gradients(exactly, wanted, solved, weight[:, 0], _TOLERANCE, _MOST_STEPS)
+        if not settled:
+            raise ArithmeticError(f"the bounced light did not balance in {_MOST_STEPS} steps")
+        return total + arriving(solved) / area[:, None]
 
     def reflectances(self, mesh: Mesh) -> FloatArray:
         """Reflectance of every patch."""
