@@ -37,13 +37,14 @@ from gauze.ui.theme import apply_theme, theme_named
 
 EVENTS, GAP_MS = 40, 16
 _EDITS, _PAUSE_MS = 5, 400  # of which the median counts, and what a builder takes to look at each
+_FOLLOWED_S, _TO_AND_FRO_S = 3.0, 2.0  # how long a hand is followed, and what it takes there and back
 _REACH, _SHARE = 24.0, 0.2  # pixels back and forth, but no more than this share of a handle's value
 
 
 class _Timed(SolverProcess):
     """Notes how long each picture of a drag takes, from asking to having it.
 
-    The pictures a second are no more than what the hand changes: a value that snaps changes less often than the mouse moves.
+    Of a movable thing that the light does not follow, as tiles on a wall, there are none.
     """
 
     def __init__(self, catalogue: Catalogue) -> None:
@@ -126,6 +127,43 @@ def drag(view: Drawing, start: QPointF, reach: float) -> tuple[list[tuple[float,
     return blocked, gap
 
 
+def follow(window: MainWindow, start: QPointF, reach: float) -> tuple[int, int, float]:
+    """Drag back and forth for a while as a hand does: a movement every 16 ms, painted when the window comes to it.
+
+    Returns how many pictures came, how many designs there were to be seen, and the seconds.
+    """
+    view, pictures, designs = window.drawing, 0, 0
+    last = window.bench.design
+
+    def count(_result: object) -> None:
+        nonlocal pictures
+        pictures += 1
+
+    def move() -> None:
+        nonlocal designs, last
+        share = abs(2.0 * (time.perf_counter() - begun) / _TO_AND_FRO_S % 2.0 - 1.0)
+        point = start + QPointF(reach * share, -reach * share)
+        QApplication.sendEvent(view, mouse(QEvent.Type.MouseMove, point, Qt.MouseButton.LeftButton))
+        designs += window.bench.design != last
+        last = window.bench.design
+
+    window.bench.lit.connect(count)
+    window.bench.seen.connect(count)
+    QApplication.sendEvent(view, mouse(QEvent.Type.MouseButtonPress, start, Qt.MouseButton.LeftButton))
+    begun = time.perf_counter()
+    beat = QTimer()
+    beat.setInterval(GAP_MS)
+    beat.timeout.connect(move)
+    beat.start()
+    wait(round(1000.0 * _FOLLOWED_S))
+    beat.stop()
+    seconds = time.perf_counter() - begun
+    QApplication.sendEvent(view, mouse(QEvent.Type.MouseButtonRelease, start, Qt.MouseButton.NoButton))
+    window.bench.lit.disconnect(count)
+    window.bench.seen.disconnect(count)
+    return pictures, designs, seconds
+
+
 def again(window: MainWindow, edits: int) -> tuple[float, float]:
     """Return how long it takes until the design is lit exactly again, in s: after an edit, and after one step of a drag.
 
@@ -156,6 +194,13 @@ def again(window: MainWindow, edits: int) -> tuple[float, float]:
     return statistics.median(typed_s), statistics.median(dragged_s)
 
 
+def undo_all(window: MainWindow) -> None:
+    """Put the design back as it was opened, and wait until it is lit."""
+    while window.bench.document.undo_name is not None:
+        window.bench.document.undo()
+    until_rest(window)
+
+
 def figures(values: Sequence[float]) -> str:
     """Median and worst."""
     return f"{statistics.median(values):4.1f} {max(values):5.1f}"
@@ -175,26 +220,18 @@ def main(files: list[str]) -> None:
         first_s, lit_s = until_rest(window)
         view = window.drawing
         all_blocked: list[tuple[float, float, float]] = []
-        longest, pictures, dragged_s = 0.0, 0, 0.0
+        longest = 0.0
+        followed: list[str] = []
         solver.asked = []
-
-        def count(_result: object) -> None:
-            nonlocal pictures
-            pictures += 1
-
         for start, reach in places(view):
-            window.bench.lit.connect(count)
-            window.bench.seen.connect(count)
-            begun = time.perf_counter()
             blocked, gap = drag(view, start, reach)
-            dragged_s += time.perf_counter() - begun
-            window.bench.lit.disconnect(count)
-            window.bench.seen.disconnect(count)
             all_blocked += blocked
             longest = max(longest, gap)
-            while window.bench.document.undo_name is not None:
-                window.bench.document.undo()
-            until_rest(window)
+            undo_all(window)
+            pictures, designs, seconds = follow(window, start, reach)
+            if designs:
+                followed.append(f"{pictures / seconds:.0f} of {designs / seconds:.0f}")
+            undo_all(window)
         typed_s, dragged_once_s = again(window, _EDITS)
         each = f"{1000.0 * statistics.median(solver.asked):4.0f} ms each" if solver.asked else "none"
         moves, paints, busy = zip(*all_blocked, strict=True)
@@ -204,8 +241,8 @@ def main(files: list[str]) -> None:
             f"{dragged_once_s:5.2f} s after a drag; "
             f"blocked, median and worst: a move {figures(moves)}, "
             f"its paint {figures(paints)}, both {figures(both)}, of it computing {figures(busy)} ms; "
-            f"loop silent at most {longest:4.0f} ms; {pictures / max(dragged_s, 1e-9):4.1f} pictures a second, "
-            f"{each}",
+            f"loop silent at most {longest:4.0f} ms; pictures a second of designs a second, for each handle: "
+            f"{', '.join(followed) or 'none'}; {each}",
             flush=True,
         )
         window.bench.close()
