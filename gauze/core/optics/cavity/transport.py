@@ -21,9 +21,9 @@ from gauze.core.optics.cavity.mesh import Mesh, assemble, mesh_of, refined, thic
 from gauze.core.optics.cavity.symmetry import Folded, unfolded
 from gauze.core.optics.kernel.pieces import Pieces
 
-_LEAST_COARSE, _MOST_COARSE = 1000, 2400  # at rest: with more the traced maps are not met any better
-_LEAST_FINE, _MOST_FINE = 3600, 7500  # fine patches, at rest
-_LEAST_KNOTS, _MOST_KNOTS = 1000, 3600  # places on the lids, at rest
+_LEAST_COARSE, _MOST_COARSE = 800, 2400  # at rest: with more most traced maps are not met any better (record 24)
+_LEAST_FINE, _MOST_FINE = 2900, 7500  # fine patches, at rest
+_LEAST_KNOTS, _MOST_KNOTS = 800, 3600  # places on the lids, at rest
 _COARSE_WIDTH, _FINE_WIDTH, _KNOT_WIDTH = (
     1.0,
     0.55,
