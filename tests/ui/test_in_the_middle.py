@@ -117,6 +117,24 @@ def test_a_form_made_anew_under_a_field_that_is_typed_in(open_window: Open, qtbo
         assert window.bench.design == what
 
 
+def test_an_edit_taken_back_while_something_is_typed_can_be_brought_again(open_window: Open, qtbot: QtBot) -> None:
+    """In families without a chart the field lost its focus with every edit, and what was half typed became one."""
+    window = open_window(family(bars()), lit=False)
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow, timeout=PATIENCE_MS)
+    window.go_to("feed")
+    window.bench.edit("Depth", lambda what, _: edits.with_build(what, depth_mm=19.0))
+    field = next(one for one in window.places.currentWidget().findChildren(QuantityField) if one.isVisible())
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "7")
+    document = window.bench.document
+    document.undo()
+    assert field.hasFocus()
+    assert field.text() == "7"
+    assert (document.undo_name, document.redo_name) == (None, "Depth")
+
+
 def test_findings_are_dimmed_and_leave_the_program_only_when_they_are_those_of_the_design(
     open_window: Open, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -88,3 +88,20 @@ def test_a_few_are_lit_side_by_side_each_as_strong_as_it_is_even_a_dark_one() ->
         assert face.luminance @ face.basis_xyz == pytest.approx(alone.luminance @ alone.basis_xyz, rel=1e-4, abs=1e-6)
         assert face.emitted_lm == pytest.approx(unit.flux_lm.sum())
         assert abs(face.balance_error) < 1e-3
+
+
+@pytest.mark.parametrize("left", [(0,), (1,), (2,), (0, 2)])
+def test_colours_that_give_no_light_anywhere_are_dark(left: tuple[int, ...]) -> None:
+    """As at the far end of a long line, where only red is left; each unit is still what it is by itself."""
+    design = BUILDS["tiles that turn pink"]
+    units = []
+    for cavity in evaluate(design, CATALOGUE, DETAIL).layout.cavities:
+        assert cavity.channel is not None
+        units.append(replace(cavity, flux_lm=cavity.flux_lm * np.isin(cavity.channel, left)))
+    layers = design.build.layers
+    forget_faces()
+    for unit, face in zip(units, light_units(units, layers, CATALOGUE, DETAIL, carry_on), strict=True):
+        ours = face.luminance @ face.basis_xyz
+        alone = light_one_cavity(unit, layers, CATALOGUE, DETAIL, carry_on)
+        theirs = alone.luminance @ alone.basis_xyz
+        assert np.abs(ours - theirs).max() < 0.015 * max(float(theirs[:, 1].max()), 1e-9)

@@ -76,7 +76,7 @@ def _added_up(
     good = np.flatnonzero(mixture.missed <= _MISSED)
     if len(good) < min(_PATTERNS, len(units)):
         return {}
-    lit = _Lit(first, full, mixture.patterns, column)
+    lit = _Lit(first, full, mixture.patterns, column, len(basis))
     faces = lit.faces(layers, catalogue, detail, pause)
     if any(face.chart.inside.shape != faces[0].chart.inside.shape for face in faces):
         return {}
@@ -92,20 +92,26 @@ def _added_up(
 class _Lit:
     """The patterns of every colour, lit."""
 
-    def __init__(self, unit: CavityLayout, full: FloatArray, patterns: FloatArray, column: IndexArray) -> None:
-        self._unit, self._full, self._patterns, self._column = unit, full, patterns, column
+    def __init__(
+        self, unit: CavityLayout, full: FloatArray, patterns: FloatArray, column: IndexArray, colours: int
+    ) -> None:
+        self._unit, self._full, self._patterns, self._column, self._colours = unit, full, patterns, column, colours
         kinds = unit.distribution, tables_of(unit), unit.emitter_size_mm
         self.emitters = Emitters(unit.places_mm, unit.axes, unit.power, full[:, None], *kinds)
 
     def faces(self, layers: tuple[Layer, ...], catalogue: Catalogue, detail: Detail, pause: Pause) -> list[CavityFace]:
-        """For every colour a face with a column for each pattern; colours that share their places differ in strength only."""
-        found: list[CavityFace] = []
+        """For every colour a face with a column for each pattern; colours that share their places differ in strength only.
+
+        One that gives no light anywhere, as green and blue at the far end of a long line, is another's at nothing.
+        """
+        found: list[CavityFace | None] = []
         known: list[tuple[FloatArray, CavityFace]] = []  # places with flux, of one lumen in all
-        for colour in range(int(self._column.max()) + 1):
+        for colour in range(self._colours):
             own = np.flatnonzero((self._column == colour) & (self._full > 0))
             if not len(own):
-                own = np.flatnonzero(self._column == colour)
-            total = max(float(self._full[own].sum()), 1e-30)
+                found.append(None)
+                continue
+            total = float(self._full[own].sum())
             key = np.column_stack([self._unit.places_mm[own], self._full[own] / total])
             face = next((one for places, one in known if places.shape == key.shape and np.allclose(places, key)), None)
             if face is None:
@@ -113,7 +119,7 @@ class _Lit:
                 face = light_columns(_part(self._unit, own), columns, layers, catalogue, detail, pause)
                 known.append((key, face))
             found.append(_times(face, total))
-        return found
+        return [_times(known[0][1], 0.0) if face is None else face for face in found]
 
 
 def _part(unit: CavityLayout, chosen: IndexArray) -> CavityLayout:

@@ -27,7 +27,9 @@ class ChartKeeper(QObject):
         self.follow()
 
     def close(self) -> None:
-        """Put the chart away."""
+        """Put the chart away; where it is not open nothing happens, least of all to what is being typed."""
+        if self._panel.isHidden():
+            return
         self._bench.solving.cancel("field")
         self._panel.hide()
         self._drawing.setFocus(Qt.FocusReason.OtherFocusReason)
