@@ -13,6 +13,7 @@ from gauze.core.evaluate.light.one_cavity import forget_faces
 from gauze.core.layout.model import LightBox
 from gauze.core.optics.box_mesh import coarse_mesh
 from gauze.core.optics.box_transport import forget_transports
+from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.kernel.parallel import beside, both
 from gauze.core.optics.radiosity import BoxExchange, BoxFaces
 from tests.builders import CATALOGUE, design
@@ -154,3 +155,41 @@ def test_when_one_of_two_works_fails_the_other_has_ended_and_the_next_two_are_do
         both(lambda: work(0), lambda: work(1))
     assert ended in ([1 - wrong], [])  # a machine with one core runs them one after the other
     assert both(lambda: 1, lambda: "two") == (1, "two")
+
+
+@pytest.mark.usefixtures("_often")
+def test_works_that_wait_for_what_others_make_all_end() -> None:
+    """Several requests at once, each with works beside one another, which ask for the same things; some are made by two works."""
+    ended: list[int] = []
+
+    def request(seed: int, kept: Kept[int]) -> None:
+        def made(number: int) -> int:
+            return sum(both(lambda: kept.get((number, "half"), lambda: number), lambda: number))
+
+        def work(number: int) -> int:
+            return kept.get(number, lambda: made(number))
+
+        wanted = [(seed + step) % 5 for step in range(6)]
+        assert beside(work, wanted) == [2 * number for number in wanted]
+        ended.append(seed)
+
+    for _ in range(60):
+        kept: Kept[int] = Kept(1000, int)
+        assert not at_once(*(lambda seed=seed, kept=kept: request(seed, kept) for seed in range(6)))
+    assert len(ended) == 360
+
+
+def test_the_caller_works_too_and_all_works_end_when_one_fails() -> None:
+    done: list[int] = []
+
+    def work(number: int) -> int:
+        if number == 1:
+            raise ValueError("of the second")
+        done.append(number)
+        return number
+
+    with pytest.raises(ValueError, match="of the second"):
+        beside(work, range(6))
+    assert set(done) <= {0, 2, 3, 4, 5}
+    assert beside(lambda number: number, range(6)) == list(range(6))  # all workers are free again
+    assert beside(lambda number: number, []) == []

@@ -58,17 +58,31 @@ def in_threads(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Resu
 def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
     """Run long tasks in parallel; they may hand parts of their work to threads: while one interprets, another computes.
 
-    Returns when all have ended, even if one of them raises. A task must not call this itself: its tasks would wait for it.
+    They run in the calling thread and in as many others as are free: none of them is ever queued behind a work that waits for
+    what it makes. Returns when all have ended, even if one of them raises.
     """
-    if len(tasks) < 2 or THREADS == 1:
-        return [do(task) for task in tasks]
-    taken = [_FREE_WORKERS.pop() for _ in range(min(len(tasks), len(_FREE_WORKERS)))]
+    waiting, found = deque(enumerate(tasks)), dict[int, Result]()
+
+    def run() -> None:
+        while waiting:
+            try:
+                number, task = waiting.popleft()
+            except IndexError:  # another thread took the last one
+                return
+            found[number] = do(task)
+
+    taken = _free_workers(len(tasks) - 1)
     try:
-        works = [_pool_of_works().submit(do, task) for task in tasks]
-        wait(works)
+        works = [_pool_of_works().submit(run) for _ in taken]
+        try:
+            run()
+        finally:
+            wait(works)
     finally:
         _FREE_WORKERS.extend(taken)
-    return [work.result() for work in works]
+    for work in works:
+        work.result()
+    return [found[number] for number in range(len(tasks))]
 
 
 def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[First, Second]:
@@ -76,9 +90,8 @@ def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[Firs
 
     Returns when both have ended, even if one of them raises.
     """
-    try:
-        free = _FREE_WORKERS.pop()
-    except IndexError:  # all workers are busy
+    taken = _free_workers(1)
+    if not taken:
         return first(), second()
     try:
         work = _pool_of_works().submit(second)
@@ -88,7 +101,18 @@ def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[Firs
             wait([work])
         return one, work.result()
     finally:
-        _FREE_WORKERS.append(free)
+        _FREE_WORKERS.extend(taken)
+
+
+def _free_workers(most: int) -> list[int]:
+    """Take workers that are free, at most so many: each stands for one thread of the pool of works."""
+    taken: list[int] = []
+    while len(taken) < most:
+        try:
+            taken.append(_FREE_WORKERS.pop())
+        except IndexError:
+            break
+    return taken
 
 
 @functools.cache
