@@ -153,7 +153,7 @@ class CellBalance:
             return np.asarray(weight * e - counted * arriving(e)).reshape(-1, 1)
 
         begin = fold.of(self._begin(direct)) if self.in_motion else own
-        wanted, start = ((one * 1.0).reshape(-1, 1) for one in (weight * own, begin))
+        wanted, start = (np.asarray(one, float).reshape(-1, 1) for one in (weight * own, begin))
         diagonal = np.where(weight > 0, weight, 1.0).ravel()
         column, settled = conjugate_gradients(apply, wanted, start, diagonal, tolerance, _MOST_ROUNDS)
         if not settled:
