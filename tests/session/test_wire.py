@@ -76,9 +76,12 @@ def test_an_array_that_came_can_be_changed_and_outlives_the_others(ends: Ends) -
 
 def test_no_descriptor_is_left_behind(ends: Ends) -> None:
     before = descriptors()
-    kept = [carried(ends, np.full(LARGE, float(number))) for number in range(20)]
+    kept = [carried(ends, [np.full(LARGE, float(number)), np.zeros(LARGE)]) for number in range(20)]
+    assert descriptors() <= before + len(kept)  # one for what came together
+    assert [float(one[0][0, 0]) for one in kept] == list(range(20))
+    kept.clear()
+    gc.collect()
     assert descriptors() == before
-    assert [float(one[0, 0]) for one in kept] == list(range(20))
 
 
 def test_who_is_gone_is_told_of(ends: Ends) -> None:

@@ -1,17 +1,15 @@
 """How messages go through a pipe: large arrays beside them, in memory that both processes have, written once and read once.
 
 A light is some ten million bytes. Through the pipe they would be copied five times, in pieces; so they are written to a nameless
-file in memory, whose descriptor goes through the pipe (``SCM_RIGHTS``, unix(7)). The other side maps it and lets go of the
-descriptor: the arrays lie in that memory until the last of them is gone.
+file in memory, whose descriptor goes through the pipe (``SCM_RIGHTS``, unix(7)). The other side maps it: the arrays lie in that
+memory until the last of them is gone. Until then :mod:`mmap` keeps a descriptor for it.
 """
 
-import ctypes
 import mmap
 import os
 import pickle
 import socket
 import struct
-import weakref
 from collections.abc import Sequence
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
@@ -20,7 +18,6 @@ _COUNT, _SIZE = struct.Struct("<I"), struct.Struct("<Q")
 _NO_ROOM = (
     "There is no memory for the light on its way to the window: close other programs, or make the design smaller."
 )
-_FAILED = ctypes.c_void_p(-1).value
 _ALIGNED = 64  # bytes, at which arrays begin
 
 
@@ -79,25 +76,13 @@ def receive(connection: Connection) -> Message:
         raise EOFError
     starts, total = _places(sizes)
     try:
-        mapped = _mapped(descriptors[0], total)
+        mapped = memoryview(mmap.mmap(descriptors[0], total, access=mmap.ACCESS_COPY))
+    except OSError as error:
+        raise MemoryError(_NO_ROOM) from error
     finally:
         os.close(descriptors[0])
     arrays = [mapped[start : start + size] for start, size in zip(starts, sizes, strict=True)]
     return Message(bytes(whole[body:]), arrays)
-
-
-def _mapped(descriptor: int, size: int) -> memoryview:
-    """The memory of a file, own to who changes it. Python's :mod:`mmap` would keep a descriptor for each."""
-    libc = ctypes.CDLL(None, use_errno=True)
-    libc.mmap.restype = ctypes.c_void_p
-    length, start = ctypes.c_size_t(size), ctypes.c_long(0)
-    how = ctypes.c_int(mmap.PROT_READ | mmap.PROT_WRITE), ctypes.c_int(mmap.MAP_PRIVATE), ctypes.c_int(descriptor)
-    address = libc.mmap(None, length, *how, start)
-    if address in {None, _FAILED}:
-        raise MemoryError(_NO_ROOM)
-    memory = (ctypes.c_ubyte * size).from_address(address)
-    weakref.finalize(memory, libc.munmap, ctypes.c_void_p(address), length).atexit = False
-    return memoryview(memory).cast("B")
 
 
 def _places(sizes: Sequence[int]) -> tuple[list[int], int]:
