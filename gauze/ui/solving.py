@@ -8,10 +8,12 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from gauze.core.design import Design
 from gauze.core.effects import Film, Options, Screen, effect_named, flashes_per_s
-from gauze.core.evaluate import AT_REST
+from gauze.core.evaluate import AT_REST, Evaluation
 from gauze.core.evaluate.made import MadeBuild
+from gauze.core.evaluate.pictures import Picture, with_picture
 from gauze.core.evaluate.profile import profile_at
 from gauze.core.formats.film_reading import MOST_BYTES, decode_film
+from gauze.core.layout import Layout
 from gauze.core.materials import Catalogue
 from gauze.session.document import Document
 from gauze.session.emitters import new_design, read_emitters, takes_emitters, with_emitters
@@ -40,6 +42,23 @@ from gauze.ui.background import Background, Job
 from gauze.ui.text import told
 
 Cancelled = Callable[[], bool]
+
+
+@dataclass(frozen=True)
+class Beneath:
+    """What was last known in full, which takes the picture of a design that has been laid out."""
+
+    known: Evaluation
+    layout: Layout
+
+
+@dataclass(frozen=True)
+class LightJob:
+    """The open document to be lit."""
+
+    document: Document
+    request: LightRequest
+    beneath: Beneath | None
 
 
 @dataclass(frozen=True)
@@ -103,7 +122,7 @@ class Solving(QObject):
         self._solver, self._catalogue = solver, catalogue
         self._jobs = Background(
             (
-                Job("light", self._light, self._take_light, give_way=lambda running: running[1].detail == AT_REST),
+                Job("light", self._light, self._take_light, give_way=lambda running: running.request.detail == AT_REST),
                 Job("other", self._ask("other"), lambda _request, result: self.other_lit.emit(result)),
                 Job("fixes", self._fixes),
                 Job("tray", self._tray, lambda request, _result: self.tray_done.emit(request)),
@@ -155,9 +174,9 @@ class Solving(QObject):
         """End all work."""
         self._jobs.close()
 
-    def light(self, document: Document, request: LightRequest) -> None:
-        """Light the open document."""
-        self._jobs.submit("light", (document, request))
+    def light(self, document: Document, request: LightRequest, beneath: Beneath | None = None) -> None:
+        """Light the open document; ``beneath`` is what takes its picture, where the request says that this is enough."""
+        self._jobs.submit("light", LightJob(document, request, beneath))
 
     def light_other(self, design: Design) -> None:
         """Light another design exactly, to compare with the open one."""
@@ -256,15 +275,19 @@ class Solving(QObject):
     def _ask(self, work: str) -> Callable[[object, Cancelled], object]:
         return lambda request, cancelled: self._solver.call(work, request, lambda _told: None, cancelled)
 
-    def _light(self, request: tuple[Document, LightRequest], cancelled: Cancelled) -> object:
-        result = self._solver.call("light", request[1], lambda _told: None, cancelled)
+    def _light(self, job: LightJob, cancelled: Cancelled) -> object:
+        request, beneath = job.request, job.beneath
+        result = self._solver.call("light", request, lambda _told: None, cancelled)
+        if isinstance(result, Picture) and beneath is not None:
+            seen = with_picture(beneath.known, request.design, beneath.layout, result, request.detail)
+            return LightResult(seen, (), picture_only=True)
         if isinstance(result, LightResult) and result.evaluation.detail == AT_REST:
             # a sheet's lobe is fitted once in each process: here, so that the first painting of a cut does not wait for it
             profile_at(result.evaluation, float(result.evaluation.y_mm[0]))
         return result
 
-    def _take_light(self, request: tuple[Document, LightRequest], result: object) -> None:
-        self.lit.emit(request[0], result)
+    def _take_light(self, job: LightJob, result: object) -> None:
+        self.lit.emit(job.document, result)
 
     def _fixes(self, request: FixRequest, cancelled: Cancelled) -> None:
         def tell(told: object) -> None:

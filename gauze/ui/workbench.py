@@ -12,6 +12,7 @@ from gauze.core.design import Design
 from gauze.core.design.design import catalogue_of
 from gauze.core.errors import DesignError, GauzeError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING
+from gauze.core.evaluate.pictures import takes_picture
 from gauze.core.layout import Layout, RowLayout, panel_layout
 from gauze.core.materials import Catalogue, OwnDiffuser, load_catalogue
 from gauze.core.units import LengthUnit
@@ -23,7 +24,7 @@ from gauze.session.settings import Settings, save_settings
 from gauze.session.shelf import Shelf, change_shelf, load_shelf, usable
 from gauze.session.solver import LightRequest, LightResult, SolverProcess
 from gauze.ui.keeping import Keeping
-from gauze.ui.solving import Solving
+from gauze.ui.solving import Beneath, Solving
 from gauze.ui.text import reader, told
 
 REST_DELAY_MS = 40  # after the last movement of the hand
@@ -201,12 +202,19 @@ class Workbench(QObject):
             self.solving.cancel(kind)
         if self._dragging:  # the light is computed while the window shows what has changed
             self._was_exact = False
-            self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING, self._hand))
+            self._light_in_hand()
             self._rest.start()
         else:
             self._light_anew()
         self.design_changed.emit()
         self.keeping.follow(self.document)
+
+    def _light_in_hand(self) -> None:
+        beneath = None
+        if self.newest is not None and takes_picture(self.newest.evaluation, self.design, self.layout):
+            beneath = Beneath(self.newest.evaluation, self.layout)
+        request = LightRequest(self.design, WHILE_DRAGGING, self._hand, takes_picture=beneath is not None)
+        self.solving.light(self.document, request, beneath)
 
     def _light_anew(self) -> None:
         """Light what is open: coarsely first if the exact light takes a while, or if this edit came before the last was lit."""

@@ -17,6 +17,8 @@ from gauze.core.design.cavity import BoxShape
 from gauze.core.errors import Cancelled, DesignError, SolverError
 from gauze.core.evaluate import AT_REST, WHILE_DRAGGING, evaluate, find
 from gauze.core.evaluate.light.one_cavity import forget_faces
+from gauze.core.evaluate.pictures import Picture, takes_picture, with_picture
+from gauze.core.families import lay_out
 from gauze.session.solver import (
     FixesFound,
     FixRequest,
@@ -167,11 +169,31 @@ def test_while_a_hand_drags_most_steps_are_a_picture_only(solver: SolverProcess)
     assert pictures
     assert all(not one.findings for one in pictures)
     assert [one.evaluation.design for one in found] == steps
-    time.sleep(0.5)  # figures follow
-    after = solver.call("light", LightRequest(steps[0], WHILE_DRAGGING, hand=7), lambda _told: None, lambda: False)
-    assert not after.picture_only
-    assert after.findings
+    found.append(pictures[0])
+    until = time.monotonic() + 120.0
+    while found[-1].picture_only and time.monotonic() < until:  # figures follow
+        found.append(
+            solver.call("light", LightRequest(steps[0], WHILE_DRAGGING, hand=7), lambda _told: None, lambda: False)
+        )
+    assert not found[-1].picture_only
+    assert found[-1].findings
     assert not light(solver, steps[1]).picture_only  # what no hand drags has all
+
+
+def test_who_can_take_a_picture_is_sent_no_more(solver: SolverProcess) -> None:
+    what = family(FAMILIES["tube"])
+    known = light(solver, what, AT_REST).evaluation
+    wider = msgspec.structs.replace(what, build=msgspec.structs.replace(what.build, diameter_mm=33.0))
+    layout = lay_out(wider, CATALOGUE)
+    assert takes_picture(known, wider, layout)
+    request = LightRequest(wider, WHILE_DRAGGING, hand=31, takes_picture=True)
+    picture = solver.call("light", request, lambda _told: None, lambda: False)
+    assert isinstance(picture, Picture)
+    found = with_picture(known, wider, layout, picture, WHILE_DRAGGING)
+    alone = evaluate(wider, CATALOGUE, WHILE_DRAGGING)
+    assert found.design == wider
+    assert found.evenness.mean_cd_m2 == pytest.approx(alone.evenness.mean_cd_m2, rel=0.02)
+    assert found.target is known.target
 
 
 def test_a_drag_begins_with_the_figures_of_its_own_family_only(solver: SolverProcess) -> None:

@@ -13,6 +13,7 @@ from gauze.core.evaluate.evaluation import AT_REST, Detail, Evaluation, FaceLigh
 from gauze.core.evaluate.light.box import light_rows
 from gauze.core.evaluate.light.cavity import CavityFaceLight, light_cavity_build, standing_in
 from gauze.core.evaluate.light.group import GroupFaceLight, light_group
+from gauze.core.evaluate.pictures import Lit, forget_pictures, is_fed_as, keep_picture, picture_of
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shown import Shown, light_and_shown, show_pixels, shown_in_cells
 from gauze.core.families import family_of, lay_out, parts_of
@@ -28,7 +29,6 @@ from gauze.core.thermal.warming import BuildWarmth, warmth_of_build
 
 _MOST_KEPT = 3  # lights of designs at rest: as it is, as it was before an undo, another beside it
 
-Lit = tuple[Layout, FaceLight, Shown | None]
 _LIGHTS: Recent[Lit] = Recent(_MOST_KEPT)
 _NETWORKS: Recent[Network] = Recent(_MOST_KEPT)
 _WARMTHS: Recent[BuildWarmth | None] = Recent(_MOST_KEPT)
@@ -57,14 +57,19 @@ def evaluate(
         When ``cancelled()`` says so between two steps.
     """
     laid = lay_out(design, catalogue)
-    if figures is not None and not _is_fed_as(design, laid, figures):
+    if figures is not None and not is_fed_as(design, laid, figures):
         figures = None
     network = network_for(design, laid, catalogue) if figures is None else figures.network
     warmth = warmth_for(design, laid, network) if figures is None else figures.warmth
     if factors:
         network = replace(network, factors=factors)
     own_factors = factors or _factors(network, warmth)
-    layout, light, shown = _light(design, laid, catalogue, detail, own_factors, cancelled, figures)
+    if figures is None:
+        layout, light, shown = lit = _light(design, laid, catalogue, detail, own_factors, cancelled)
+        if detail.in_motion:
+            keep_picture(design, lit)
+    else:
+        layout, light, shown = _picture(design, laid, catalogue, detail, own_factors, cancelled, figures)
     target = figures.target if figures is not None else _target(design, light, detail)
     return Evaluation(
         design=design,
@@ -87,13 +92,6 @@ def _target(design: Design, light: FaceLight, detail: Detail) -> TargetMap:
         return light.target_map(target_plane(design), detail.target_points)
 
     return lit() if detail.in_motion else both(lit, lambda: light.ripples)[0]
-
-
-def _is_fed_as(design: Design, laid: Layout, other: Evaluation) -> bool:
-    """Whether a design has the pieces of another, as long as there, wired alike, and stands where that does."""
-    if (design.wiring, design.surroundings) != (other.design.wiring, other.design.surroundings):
-        return False
-    return [(one.id, one.emitters) for one in laid.pieces] == [(one.id, one.emitters) for one in other.layout.pieces]
 
 
 def is_kept(design: Design, catalogue: Catalogue) -> bool:
@@ -152,6 +150,7 @@ def forget_lights() -> None:
     _LIGHTS.clear()
     _NETWORKS.clear()
     _WARMTHS.clear()
+    forget_pictures()
 
 
 def _light(
@@ -161,30 +160,60 @@ def _light(
     detail: Detail,
     factors: FluxFactors,
     cancelled: Callable[[], bool],
-    figures: Evaluation | None = None,
 ) -> Lit:
-    known = None if figures is None else figures.light
-
     def make() -> Lit:
-        layout, own = dimmed(laid, factors), catalogue_of(design, catalogue)
+        return _lit(design, dimmed(laid, factors), catalogue, detail, cancelled)
 
-        def show(light: FaceLight, face: CavityFace | None) -> Shown | None:
-            return show_pixels(layout.as_kind(DisplayLayout), light, face, detail, cancelled)
-
-        if isinstance(known, CavityFaceLight):
-            face = shown_in_cells(layout, design.build.layers, own, detail, cancelled)
-            if face is not None:  # with every pixel on it is judged, which can wait
-                stand_in = standing_in(layout, face, known)
-                return layout, stand_in, show(stand_in, face)
-        light, shown_face = light_and_shown(
-            lambda: light_of(design, layout, catalogue, detail, cancelled, known),
-            (layout, design.build.layers, own, detail, cancelled),
-        )
-        return layout, light, show(light, shown_face) if layout.shows_picture else None
-
-    if detail != AT_REST or known is not None:
+    if detail != AT_REST:
         return make()  # of a drag nothing is asked for twice
     return _LIGHTS.get((design.build, design.own_diffusers, design.own_lamps, catalogue, factors), make)
+
+
+def _picture(
+    design: Design,
+    laid: Layout,
+    catalogue: Catalogue,
+    detail: Detail,
+    factors: FluxFactors,
+    cancelled: Callable[[], bool],
+    figures: Evaluation,
+) -> Lit:
+    """What is seen of a design, with the figures of one nearly alike; while a hand drags it may be mixed from two others."""
+
+    def light(some: Design, layout: Layout) -> Lit:
+        return _lit(some, layout, catalogue, detail, cancelled, figures.light)
+
+    def lay(some: Design) -> Layout | None:
+        other = lay_out(some, catalogue)
+        return dimmed(other, factors) if is_fed_as(some, other, figures) else None
+
+    layout = dimmed(laid, factors)
+    return picture_of(design, layout, light, lay) if detail.in_motion else light(design, layout)
+
+
+def _lit(
+    design: Design,
+    layout: Layout,
+    catalogue: Catalogue,
+    detail: Detail,
+    cancelled: Callable[[], bool],
+    known: FaceLight | None = None,
+) -> Lit:
+    own = catalogue_of(design, catalogue)
+
+    def show(light: FaceLight, face: CavityFace | None) -> Shown | None:
+        return show_pixels(layout.as_kind(DisplayLayout), light, face, detail, cancelled)
+
+    if isinstance(known, CavityFaceLight):
+        face = shown_in_cells(layout, design.build.layers, own, detail, cancelled)
+        if face is not None:  # with every pixel on it is judged, which can wait
+            stand_in = standing_in(layout, face, known)
+            return layout, stand_in, show(stand_in, face)
+    light, shown_face = light_and_shown(
+        lambda: light_of(design, layout, catalogue, detail, cancelled, known),
+        (layout, design.build.layers, own, detail, cancelled),
+    )
+    return layout, light, show(light, shown_face) if layout.shows_picture else None
 
 
 def light_of(

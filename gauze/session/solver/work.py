@@ -1,8 +1,9 @@
 """What the solver process can be asked for: frozen requests, what is told meanwhile, and results."""
 
+import math
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import msgspec
@@ -17,6 +18,7 @@ from gauze.core.evaluate.building.alternatives import Alternative, alternatives_
 from gauze.core.evaluate.building.workshop import Workshop, workshop_of
 from gauze.core.evaluate.candidates import light_candidate
 from gauze.core.evaluate.made import MadeBuild, made_of
+from gauze.core.evaluate.pictures import Picture, picture_in
 from gauze.core.evaluate.playing import Response, response_of
 from gauze.core.evaluate.recent import Recent
 from gauze.core.evaluate.shelf import Judged, judge_shelf
@@ -42,11 +44,15 @@ Cancelled = Callable[[], bool]
 
 @dataclass(frozen=True)
 class LightRequest:
-    """A design to be lit, and how finely; ``hand`` numbers the drag that it is one step of, 0 for none."""
+    """A design to be lit, and how finely; ``hand`` numbers the drag that it is one step of, 0 for none.
+
+    ``takes_picture``: whether who asks has an evaluation that takes the picture of this design, which then is enough.
+    """
 
     design: Design
     detail: Detail
     hand: int = 0
+    takes_picture: bool = False
 
 
 @dataclass(frozen=True)
@@ -59,6 +65,14 @@ class LightResult:
     evaluation: Evaluation
     findings: tuple[Finding, ...]
     picture_only: bool = False
+
+
+@dataclass(frozen=True)
+class _Figures:
+    """What was last known in full while a hand drags, and until when pictures alone are shown with it."""
+
+    evaluation: Evaluation
+    until_s: float
 
 
 @dataclass(frozen=True)
@@ -213,14 +227,14 @@ def _judged(evaluation: Evaluation) -> LightResult:
     return LightResult(evaluation, tuple(find(evaluation)))
 
 
-def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult:
+def _light(request: LightRequest, catalogue: Catalogue, _tell: Tell, cancelled: Cancelled) -> LightResult | Picture:
     # a coarse light is asked for to have a picture soon: where the exact one is known it is there at once
     detail = AT_REST if is_kept(request.design, catalogue) else request.detail
     if request.hand and detail.in_motion:
         return _light_in_hand(request, catalogue, cancelled)
     evaluation = evaluate(request.design, catalogue, detail, cancelled)
     if detail == AT_REST:
-        _IN_HAND[0] = time.monotonic(), evaluation
+        _IN_HAND[0] = _Figures(evaluation, math.inf)
     return _judged(evaluation)
 
 
@@ -229,21 +243,24 @@ def _light_other(request: LightRequest, catalogue: Catalogue, _tell: Tell, cance
     return _judged(evaluation)
 
 
-def _light_in_hand(request: LightRequest, catalogue: Catalogue, cancelled: Cancelled) -> LightResult:
+def _light_in_hand(request: LightRequest, catalogue: Catalogue, cancelled: Cancelled) -> LightResult | Picture:
     """One step of a drag: all of it now and then, in between only what is seen. It begins with what was known at rest."""
     now = time.monotonic()
     if request.hand not in _IN_HAND:
         rest = _IN_HAND.get(0)
         _IN_HAND.clear()
-        if rest is not None and type(rest[1].design.build) is type(request.design.build):
-            _IN_HAND[request.hand] = now, rest[1]
+        if rest is not None and type(rest.evaluation.design.build) is type(request.design.build):
+            _IN_HAND[request.hand] = _Figures(rest.evaluation, now + _FIGURES_EVERY_S)
     known = _IN_HAND.get(request.hand)
-    if known is not None and now - known[0] < _FIGURES_EVERY_S:
-        evaluation = evaluate(request.design, catalogue, request.detail, cancelled, figures=known[1])
-        return LightResult(evaluation, (), picture_only=True)
+    if known is not None and now < known.until_s:
+        evaluation = evaluate(request.design, catalogue, request.detail, cancelled, figures=known.evaluation)
+        if evaluation.network is not known.evaluation.network:  # other pieces: it has figures of its own
+            _IN_HAND[request.hand] = replace(known, evaluation=evaluation)
+        return picture_in(evaluation) if request.takes_picture else LightResult(evaluation, (), picture_only=True)
     evaluation = evaluate(request.design, catalogue, request.detail, cancelled)
     result = _judged(evaluation)
-    _IN_HAND[request.hand] = time.monotonic(), evaluation
+    done = time.monotonic()
+    _IN_HAND[request.hand] = _Figures(evaluation, done + max(_FIGURES_EVERY_S, _PICTURES_FOR * (done - now)))
     return result
 
 
@@ -339,8 +356,9 @@ def _practise(request: PractiseRequest, catalogue: Catalogue, _tell: Tell, cance
 
 
 _FIGURES_EVERY_S = 0.4  # while a hand drags: as often as they can be read
+_PICTURES_FOR = 12.0  # times as long as figures took pictures follow before the next
 # the figures of the drag that goes on, by its number, and when they were found; 0: those of what was lit at rest last
-_IN_HAND: dict[int, tuple[float, Evaluation]] = {}
+_IN_HAND: dict[int, _Figures] = {}
 _FOR_FAULTS = Detail(fineness=0.4, most_pixels=6_000, target_points=1)
 _COARSE: Recent[Evaluation] = Recent(2)
 _HIDDEN: Recent[Hidden] = Recent(2)

@@ -7,15 +7,15 @@ with partitions, as long as there are gaps above and below these, or none.
 """
 
 from collections import deque
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, replace
-from typing import Any, Self
+from typing import Self
 
-import msgspec
 import numpy as np
 
 from gauze.core.design.cavity import CavityShape, check_cavity
 from gauze.core.errors import DesignError
+from gauze.core.evaluate.light.sizes import sizes_in, with_sizes, without_sizes
 from gauze.core.layout.baffles import BaffledBox
 from gauze.core.layout.cavity import Cavity
 from gauze.core.layout.cavity_layout import CavityLayout
@@ -69,13 +69,13 @@ class _Where:
         if isinstance(surface, BaffledBox):
             above = emitters.places_mm[:, 2]
             to_lid = surface.depth_mm - above
-            sizes = np.array(list(_sizes(cavity.shape)))
+            sizes = np.array(list(sizes_in(cavity.shape)))
             ways, gaps = np.array([above, to_lid]), np.array([surface.low_mm, surface.depth_mm - surface.high_mm])
             lie = emitters.places_mm.ravel(), emitters.axes.ravel()
             return cls(sizes, *lie, ways, to_lid, surface.depth_mm, gaps)
         clear_mm = np.array([tile.clearance_mm(emitters.places_mm) for tile in surface.tiles])
         thick_mm, _ = thickness_mm(Pieces(surface.tiles, surface.legs))
-        sizes = np.array(list(_sizes(cavity.shape)))
+        sizes = np.array(list(sizes_in(cavity.shape)))
         to_lids_mm = clear_mm[surface.looked_at].min(axis=0)
         lie = emitters.places_mm.ravel(), emitters.axes.ravel()
         return cls(sizes, *lie, clear_mm, to_lids_mm, thick_mm, np.zeros(0))
@@ -197,7 +197,7 @@ def _ahead(
         start + times * (end - start)
         for start, end in ((before.sizes, here.sizes), (before.places_mm, here.places_mm), (before.axes, here.axes))
     )
-    shape: CavityShape = _with_sizes(cavity.shape, iter(sizes.tolist()))
+    shape: CavityShape = with_sizes(cavity.shape, iter(sizes.tolist()))
     try:
         check_cavity(shape, "")
     except DesignError:
@@ -227,7 +227,7 @@ def _kind_of(cavity: CavityLayout, emitters: Emitters, fineness: float) -> Hasha
     else:
         made_of = len(surface.tiles)
     return (
-        _without_sizes(cavity.shape),
+        without_sizes(cavity.shape),
         surface.reflectances,
         made_of,
         emitters.power.tobytes(),
@@ -236,38 +236,3 @@ def _kind_of(cavity: CavityLayout, emitters: Emitters, fineness: float) -> Hasha
         emitters.size_mm,
         fineness,
     )
-
-
-def _sizes(value: object) -> Iterator[float]:
-    """All numbers of a shape that a hand can drag, in order."""
-    if isinstance(value, float):
-        yield value
-    elif isinstance(value, msgspec.Struct):
-        for name in value.__struct_fields__:
-            yield from _sizes(getattr(value, name))
-    elif isinstance(value, tuple):
-        for one in value:
-            yield from _sizes(one)
-
-
-def _without_sizes(value: Any) -> Hashable:
-    """What is left of a shape without them."""
-    if isinstance(value, float):
-        return None
-    if isinstance(value, msgspec.Struct):
-        return type(value), tuple(_without_sizes(getattr(value, name)) for name in value.__struct_fields__)
-    if isinstance(value, tuple):
-        return tuple(_without_sizes(one) for one in value)
-    return value  # type: ignore[no-any-return]  # a number or a word
-
-
-def _with_sizes(value: Any, sizes: Iterator[float]) -> Any:
-    """The same shape with other sizes."""
-    if isinstance(value, float):
-        return next(sizes)
-    if isinstance(value, msgspec.Struct):
-        fields = {name: _with_sizes(getattr(value, name), sizes) for name in value.__struct_fields__}
-        return type(value)(**fields)
-    if isinstance(value, tuple):
-        return tuple(_with_sizes(one, sizes) for one in value)
-    return value

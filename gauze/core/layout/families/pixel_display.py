@@ -52,8 +52,8 @@ class DisplayLayout(Layout):
 
     @property
     def shows_picture(self) -> bool:
-        """A display does."""
-        return True
+        """A display does, unless all its pixels are on."""
+        return self.shown_panel is not None or self.shown_cavity is not None
 
     @property
     def rows_in_box(self) -> RowLayout | None:

@@ -29,6 +29,7 @@ from gauze.core.layout.pieces import (
 from gauze.core.layout.placing import in_plan
 from gauze.core.layout.shapes import surface_of
 from gauze.core.layout.sketch import Choice, Entry, Handle, Measure, MovableItem, Outline, Sketch
+from gauze.core.lazy import Lazy
 from gauze.core.materials import Catalogue
 from gauze.core.words import Joined, Length, Text, say
 
@@ -51,10 +52,9 @@ def lay_out_tile_wall(build: TileWall, catalogue: Catalogue) -> TileLayout:
     by_sides = {sides: _pieces(build, catalogue, sides) for sides in kinds}
     cavities = tuple(_cavity(build, catalogue, sides, by_sides[sides]) for sides in kinds)
     strips, instances = _placed(build.tiles, build.tile_numbers, tuple(sorted(by_sides.items())))
-    sketch = _sketch(build, chain, strips, by_sides)
     return TileLayout(
         cavities=cavities,
-        sketches=(sketch,),
+        sketches=Lazy(functools.partial(_sketches, build, chain, strips, by_sides)),
         instances=instances,
         strips=strips,
         chain=chain,
@@ -189,9 +189,9 @@ def _span(corners: FloatArray, y_mm: float) -> tuple[float, float]:
     return (min(crossings), max(crossings)) if len(crossings) > 1 else (0.0, 0.0)
 
 
-def _sketch(
+def _sketches(
     build: TileWall, chain: Chain, strips: tuple[StripPiece, ...], by_sides: dict[int, tuple[StripPiece, ...]]
-) -> Sketch:
+) -> tuple[Sketch]:
     bodies = polygons_mm(build.tiles, build.side_mm)
     reach = reach_of(np.concatenate(bodies))
     first = build.tiles[0]
@@ -228,7 +228,7 @@ def _sketch(
                 build.rim_height_mm,
             )
         )
-    return Sketch(
+    sketch = Sketch(
         plan_mm=reach,
         cut_mm=reach_of(section),
         plan=_plan(build.tiles, build.side_mm, build.wall_mm, chain, tuple(by_sides.items())),
@@ -254,6 +254,7 @@ def _sketch(
         seam=True,
         cut_axis="y",
     )
+    return (sketch,)
 
 
 def _side_handle(build: TileWall, segment_mm: float, wall_mm: float) -> Handle:
