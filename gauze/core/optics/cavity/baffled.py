@@ -19,6 +19,7 @@ from gauze.core.optics.cavity.distribution import DistributionTable, sides_of
 from gauze.core.optics.cavity.emitters import Emitters
 from gauze.core.optics.kernel.cells import light_past_partitions, partitions_of
 from gauze.core.optics.kernel.pairs import HoldsArrays, LampArrays, SheetWeights
+from gauze.core.optics.kernel.parallel import both
 
 # of the balance, relative, the latter while a hand drags: cells with a thousandth of the brightest light are right to 0.3 %
 _TOLERANCE, _COARSE_TOLERANCE = 1e-4, 1e-3
@@ -157,11 +158,10 @@ def light_baffled(
     in_motion = fineness <= IN_MOTION
     split = _SPLIT_IN_MOTION if in_motion else next(count for most, count in _SPLIT if len(patterns) <= most)
     solved = _Solved.of(box, exchange, patterns)
-    direct, corrected = _direct_on_patches(
-        solved.box, exchange, solved.patterns, emitters.flux_lm.shape[1], split, pause
+    solver, (direct, corrected) = both(
+        lambda: CellBalance(solved.box, exchange, in_motion=in_motion),
+        lambda: _direct_on_patches(solved.box, exchange, solved.patterns, emitters.flux_lm.shape[1], split, pause),
     )
-    pause()
-    solver = CellBalance(solved.box, exchange, in_motion=in_motion)
     total = solver.balance(direct, _TOLERANCE if fineness >= 1.0 else _COARSE_TOLERANCE)
     pause()
     lid = np.array([role == "lid" for role in exchange.cell.roles])

@@ -6,6 +6,7 @@ import os
 from collections import deque
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor, wait
+from contextvars import ContextVar
 from itertools import pairwise
 from typing import TypeVar
 
@@ -22,6 +23,7 @@ Second = TypeVar("Second")
 POOL = "kernel"  # name of its threads
 THREADS = min(os.cpu_count() or 1, 4)
 _FREE_WORKERS = deque(range(THREADS - 1))  # threads that a second work may have
+_BESIDE: ContextVar[bool] = ContextVar("beside another", default=False)
 _PAIRS_AT_ONCE = 2_000_000  # between two looks whether to stop
 _WORTH_THREADS = 100_000  # pairs below which handing work to threads takes longer than doing it
 
@@ -88,13 +90,17 @@ def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
 def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[First, Second]:
     """Run two long tasks in parallel; either may run two more in the same way.
 
-    Returns when both have ended, even if one of them raises.
+    Where no worker is free, one that is at work beside another begins with the second: what such two works have in common they
+    then make between them. Returns when both have ended, even if one of them raises.
     """
     taken = _free_workers(1)
     if not taken:
-        return first(), second()
+        if not _BESIDE.get():
+            return first(), second()
+        later = second()
+        return first(), later
     try:
-        work = _pool_of_works().submit(second)
+        work = _pool_of_works().submit(_as_second, second)
         try:
             one = first()
         finally:
@@ -102,6 +108,14 @@ def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[Firs
         return one, work.result()
     finally:
         _FREE_WORKERS.extend(taken)
+
+
+def _as_second(do: Callable[[], Second]) -> Second:
+    _BESIDE.set(True)  # in this thread's own context
+    try:
+        return do()
+    finally:
+        _BESIDE.set(False)
 
 
 def _free_workers(most: int) -> list[int]:
