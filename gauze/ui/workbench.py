@@ -28,7 +28,7 @@ from gauze.ui.solving import Beneath, Solving
 from gauze.ui.text import reader, told
 
 REST_DELAY_MS = 40  # after the last movement of the hand
-SOON_S = 0.4  # an exact light that comes within this is waited for, without a coarse one before it
+SOON_S = 0.6  # an exact light that comes within this is waited for, without a coarse one before it
 
 
 class Workbench(QObject):

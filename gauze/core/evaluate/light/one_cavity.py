@@ -28,10 +28,10 @@ from gauze.core.optics.cavity.face import (
     light_face,
 )
 from gauze.core.optics.cavity.kept import Kept
-from gauze.core.optics.cavity.light import CavityLight, direct_light_in, light_cavity
-from gauze.core.optics.cavity.transport import transport_near, transport_of
+from gauze.core.optics.cavity.light import direct_light_in, direct_on_patches, light_cavity
+from gauze.core.optics.cavity.transport import meshes_of, transport_near, transport_of
 from gauze.core.optics.colour import channel_xyz, planck_xyz, xyz_of_chromaticity
-from gauze.core.optics.kernel.parallel import both
+from gauze.core.optics.kernel.parallel import all_three
 from gauze.core.optics.uniformity import FaceView
 from gauze.core.words import Fixed, Text, say
 
@@ -160,16 +160,19 @@ def _lit_columns(
         return light_face(_light_in(cavity, emitters, detail, pause), sheet, basis, size_mm, pixels, pause)
     direct = direct_light_in(surface, emitters)
 
-    def lit() -> CavityLight:
-        transport = transport_of(surface, cavity.shape, detail.fineness, pause)
-        return light_cavity(transport, emitters, detail.fineness, pause, direct)
-
     def seen() -> DrawnDirect:
         drawn = draw_direct(direct, sheet, size_mm, pixels, pause)
         drawn.chart.locate()
         return drawn
 
-    light, drawn = both(lit, seen)
+    transport, drawn, arrived = all_three(
+        lambda: transport_of(surface, cavity.shape, detail.fineness, pause),
+        seen,
+        lambda: direct_on_patches(
+            meshes_of(surface, cavity.shape, detail.fineness).fine, direct, detail.fineness, pause
+        ),
+    )
+    light = light_cavity(transport, emitters, detail.fineness, pause, direct, arrived)
     return light_face(light, sheet, basis, size_mm, pixels, pause, drawn)
 
 

@@ -123,16 +123,28 @@ def direct_light_in(cavity: Cavity, emitters: Emitters) -> DirectLight:
     return DirectLight(cavity, emitters, gathered(emitters, to_lids, _LID_CELL * nearest), nearest)
 
 
+def direct_on_patches(fine: Mesh, direct: DirectLight, fineness: float, pause: Pause) -> tuple[FloatArray, float]:
+    """Direct flux per mm^2 of every patch, (patches, k), and how far an emitter's sum had to be corrected."""
+    pause()
+    cavity, emitters, nearest = direct.cavity, direct.emitters, direct.clearance_mm
+    crowd = gathered(emitters, clearance_to(cavity.tiles, emitters), _PATCH_CELL * nearest, apart=0.8)
+    if crowd.legs is None and crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
+        rough = gathered(emitters, clearance_to(cavity.lids, emitters), _MEANS_CELL * nearest)
+        return flux_of_crowd(fine, crowd, rough, nearest, pause)
+    return flux_shares(fine, crowd, pause, MOST_DIVISIONS if fineness >= 1.0 else _COARSE_DIVISIONS)
+
+
 def light_cavity(
     transport: Transport,
     emitters: Emitters,
     fineness: float = 1.0,
     pause: Pause = carry_on,
     known: DirectLight | None = None,
+    arrived: tuple[FloatArray, float] | None = None,
 ) -> CavityLight:
     """Compute the light on the lids of a cavity of which the transport is known; ``fineness`` 1 is exact at rest.
 
-    ``known`` is the direct light, if it has been computed.
+    ``known`` is the direct light, and ``arrived`` that on the patches, if they have been computed.
 
     Raises
     ------
@@ -143,14 +155,7 @@ def light_cavity(
     pause()
     plain = known or direct_light_in(cavity, emitters)
     emitters, nearest = plain.emitters, plain.clearance_mm
-    pause()
-    crowd = gathered(emitters, clearance_to(cavity.tiles, emitters), _PATCH_CELL * nearest, apart=0.8)
-    if crowd.legs is None and crowd.count > (_MANY if fineness >= 1.0 else _MANY_IN_MOTION):
-        rough = gathered(emitters, clearance_to(cavity.lids, emitters), _MEANS_CELL * nearest)
-        on_fine, corrected = flux_of_crowd(transport.fine, crowd, rough, nearest, pause)
-    else:
-        divisions = MOST_DIVISIONS if fineness >= 1.0 else _COARSE_DIVISIONS
-        on_fine, corrected = flux_shares(transport.fine, crowd, pause, divisions)
+    on_fine, corrected = arrived or direct_on_patches(transport.fine, plain, fineness, pause)
     pause()
     on_coarse = _summed(on_fine * transport.fine.areas_mm2[:, None], transport) / transport.coarse.areas_mm2[:, None]
     balanced = transport.balance(on_coarse)

@@ -35,6 +35,7 @@ _MOST_SEEN = 12  # transports kept for a hand in motion
 _TOLERANCE = 1e-7  # of the light that is balanced
 _STEPS, _MOST_STEPS = 400, 4000  # in single precision, and in double
 _MOST_BYTES = 120_000_000  # of transports kept besides the present one
+_MESH_BYTES, _PATCH_BYTES = 12_000_000, 150  # the same of meshes, and about what a patch takes
 
 
 @dataclass(frozen=True)
@@ -138,7 +139,7 @@ def _kept_means_matrix(rough_bytes: bytes, smooth_bytes: bytes) -> FloatArray:
 
 def transport_of(cavity: Cavity, key: Hashable, fineness: float, pause: Pause = carry_on) -> Transport:
     """Return the transport of a cavity; ``key`` stands for its geometry (reflectances change nothing that is kept)."""
-    shared = _KEPT.get((key, round(fineness, 3)), lambda: _geometry(cavity, fineness, pause))
+    shared = _KEPT.get((key, round(fineness, 3)), lambda: _geometry(cavity, key, fineness, pause))
     return replace(shared, cavity=cavity)
 
 
@@ -188,6 +189,7 @@ def _carried(known: Transport, cavity: Cavity) -> Transport | None:
 def forget_transports() -> None:
     """Drop what is kept, as a benchmark wants it."""
     _KEPT.clear()
+    _MESHES.clear()
     _SEEN.clear()
 
 
@@ -206,7 +208,24 @@ _KEPT: Kept[Transport] = Kept(
 )
 
 
-def _geometry(cavity: Cavity, fineness: float, pause: Pause) -> Transport:
+@dataclass(frozen=True)
+class Meshes:
+    """The patches of a cavity, by its thickness: few between which light goes back and forth, and many."""
+
+    thick_mm: float
+    coarse: Mesh
+    fine: Mesh
+
+
+_MESHES: Kept[Meshes] = Kept(_MESH_BYTES, lambda meshes: (meshes.coarse.count + meshes.fine.count) * _PATCH_BYTES)
+
+
+def meshes_of(cavity: Cavity, key: Hashable, fineness: float) -> Meshes:
+    """Return the patches of a cavity; ``key`` stands for its geometry, as in :func:`transport_of`."""
+    return _MESHES.get((key, round(fineness, 3)), lambda: _meshes(cavity, fineness))
+
+
+def _meshes(cavity: Cavity, fineness: float) -> Meshes:
     pieces = Pieces(cavity.tiles, cavity.legs)
     thick_mm, area = thickness_mm(pieces)
 
@@ -214,8 +233,13 @@ def _geometry(cavity: Cavity, fineness: float, pause: Pause) -> Transport:
         return round(min(max(area / (width * thick_mm) ** 2, least), most) * fineness)
 
     coarse = mesh_of(pieces, wanted(_COARSE_WIDTH, _LEAST_COARSE, _MOST_COARSE), _COARSE_WIDTH * thick_mm)
-    fine = refined(coarse, wanted(_FINE_WIDTH, _LEAST_FINE, _MOST_FINE))
-    knots = _knots(cavity, thick_mm, fineness)
+    return Meshes(thick_mm, coarse, refined(coarse, wanted(_FINE_WIDTH, _LEAST_FINE, _MOST_FINE)))
+
+
+def _geometry(cavity: Cavity, key: Hashable, fineness: float, pause: Pause) -> Transport:
+    meshes = meshes_of(cavity, key, fineness)
+    coarse, fine = meshes.coarse, meshes.fine
+    knots = _knots(cavity, meshes.thick_mm, fineness)
     surface_of = {id(one.tile): fine.surface_index[one.first] for one in fine.tiles}
     places, facing, index = [], [], []
     for knot in knots:

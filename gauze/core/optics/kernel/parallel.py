@@ -19,6 +19,7 @@ Task = TypeVar("Task")
 Result = TypeVar("Result")
 First = TypeVar("First")
 Second = TypeVar("Second")
+Third = TypeVar("Third")
 
 POOL = "kernel"  # name of its threads
 THREADS = min(os.cpu_count() or 1, 4)
@@ -108,6 +109,14 @@ def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[Firs
         return one, work.result()
     finally:
         _FREE_WORKERS.extend(taken)
+
+
+def all_three(
+    first: Callable[[], First], second: Callable[[], Second], third: Callable[[], Third]
+) -> tuple[First, Second, Third]:
+    """Run three tasks in parallel, as :func:`beside`: who is done first takes the third."""
+    tasks: tuple[Callable[[], object], ...] = (first, second, third)
+    return tuple(beside(lambda task: task(), tasks))  # type: ignore[return-value]  # in the order of the tasks
 
 
 def _as_second(do: Callable[[], Second]) -> Second:
