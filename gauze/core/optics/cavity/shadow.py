@@ -24,12 +24,14 @@ def shadow_share(face: CavityFace, low_mm: FloatArray, high_mm: FloatArray) -> f
         return 0.0
     near = near[:: -(-len(near) // _MOST_PLACES)]
     places, normals = chart.places_mm[near], chart.normals[near]
-    away = places[:, None, :] - emitters.places_mm[None, :, :]
-    squared = np.maximum(np.einsum("pek,pek->pe", away, away), 1e-6)
-    leaving = np.maximum(np.einsum("pek,ek->pe", away, emitters.axes), 0.0)
-    arriving = np.maximum(-np.einsum("pek,pk->pe", away, normals), 0.0)
-    each = per_lumen(leaving, arriving, squared, emitters.power[None, :]) * (emitters.flux_lm @ face.basis_xyz[:, 1])
-    lost = (each * blocked_by_block(emitters.places_mm, places, low_mm, high_mm)).sum(axis=1)
+    place, lamp = np.nonzero(blocked_by_block(emitters.places_mm, places, low_mm, high_mm))
+    away = places[place] - emitters.places_mm[lamp]
+    squared = np.maximum(np.einsum("nk,nk->n", away, away), 1e-6)
+    leaving = np.maximum(np.einsum("nk,nk->n", away, emitters.axes[lamp]), 0.0)
+    arriving = np.maximum(-np.einsum("nk,nk->n", away, normals[place]), 0.0)
+    flux_lm = emitters.flux_lm @ face.basis_xyz[:, 1]
+    each = per_lumen(leaving, arriving, squared, emitters.power[lamp]) * flux_lm[lamp]
+    lost = np.bincount(place, each, len(near))
     whole = (face.direct[near] + face.bounced[near]) @ face.basis_xyz[:, 1]
     lit = whole > 0
     return float(np.clip(lost[lit] / whole[lit], 0.0, 1.0).max()) if lit.any() else 0.0
