@@ -5,15 +5,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gauze.core.design.cavity import BaffledShape, FrustumShape
+from gauze.core.design.cavity import BaffledShape, BoxShape, FrustumShape
 from gauze.core.errors import Cancelled, pausing
 from gauze.core.evaluate import WHILE_DRAGGING, CavityFaceLight, Evaluation, evaluate
-from gauze.core.layout.cavity import Cavity
+from gauze.core.layout.cavity import Cavity, Reflectances
 from gauze.core.layout.families.loose import cavity_of
+from gauze.core.layout.shapes import surface_of
 from gauze.core.optics.cavity.crowd import clearance_to, flux_of_crowd, gathered
 from gauze.core.optics.cavity.emitters import Emitters, flux_shares, illuminance
 from gauze.core.optics.cavity.light import CavityLight, light_cavity
-from gauze.core.optics.cavity.transport import forget_transports, transport_near, transport_of
+from gauze.core.optics.cavity.transport import forget_transports, meshes_of, transport_near, transport_of
 from tests.builders import CATALOGUE, CAVITIES, emitter, loose, loose_design
 
 
@@ -222,6 +223,22 @@ def test_an_unlit_cell_has_no_evenness_of_its_own():
     even = found.light.crosstalk.cell_evenness
     assert np.isfinite(even[1, 1])
     assert np.isnan(even[0, 0])
+
+
+def test_patches_that_are_kept_serve_a_cavity_of_other_pieces_alike() -> None:
+    """A transport may have been dropped, for the memory that it takes, while its patches are still there."""
+    forget_transports()
+    shape = BoxShape(width_mm=80.0, height_mm=60.0, depth_mm=30.0)
+    first, second = (surface_of(shape, Reflectances(0.9, 0.8, 0.4)) for _ in range(2))
+    assert isinstance(first, Cavity)
+    assert isinstance(second, Cavity)
+    assert first.tiles[0] is not second.tiles[0]
+    meshes_of(first, "box", 0.3)
+    of_second = transport_of(second, "box", 0.3)
+    forget_transports()
+    alone = transport_of(second, "box", 0.3)
+    assert of_second.gather.part == pytest.approx(alone.gather.part)
+    assert of_second.exchange.part == pytest.approx(alone.exchange.part)
 
 
 @pytest.mark.parametrize(("share", "is_carried"), [(1.05, True), (1.4, False)])

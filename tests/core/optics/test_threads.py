@@ -14,7 +14,8 @@ from gauze.core.layout.model import LightBox
 from gauze.core.optics.box_mesh import coarse_mesh
 from gauze.core.optics.box_transport import forget_transports
 from gauze.core.optics.cavity.kept import Kept
-from gauze.core.optics.kernel.parallel import beside, both
+from gauze.core.optics.kernel import parallel
+from gauze.core.optics.kernel.parallel import all_three, beside, both
 from gauze.core.optics.radiosity import BoxExchange, BoxFaces
 from tests.builders import CATALOGUE, design
 from tests.families import bars, family, tube
@@ -139,6 +140,39 @@ def test_two_works_are_done_beside_one_another_one_within_the_other_as_well() ->
     found: list[list[int]] = []
     assert at_once(*[lambda: found.append(deep(4))] * THREADS) == []
     assert found == [alone] * THREADS
+
+
+@pytest.mark.skipif(parallel.THREADS < 2, reason="two works are beside one another on two cores only")
+def test_two_that_need_the_same_two_things_make_one_each() -> None:
+    """The second of two works begins with its second part where no other thread is left: neither waits while the other makes."""
+    kept: Kept[str] = Kept(1_000, len)
+    made: list[tuple[str, int]] = []
+    begun = threading.Barrier(2)
+
+    def part(name: str) -> str:
+        def make() -> str:
+            made.append((name, threading.get_ident()))
+            begun.wait(timeout=60.0)  # the other one is being made at the same time, or this fails
+            return name
+
+        return kept.get(name, make)
+
+    def work() -> tuple[str, str]:
+        return both(lambda: part("a"), lambda: part("b"))
+
+    taken = parallel._free_workers(parallel.THREADS - 2)  # so that there are two threads, whatever the machine has
+    try:
+        assert both(work, work) == (("a", "b"), ("a", "b"))
+    finally:
+        parallel._FREE_WORKERS.extend(taken)
+    assert sorted(name for name, _ in made) == ["a", "b"]
+    assert len({thread for _, thread in made}) == 2
+
+
+def test_three_works_come_back_in_order() -> None:
+    assert all_three(lambda: 1, lambda: "two", lambda: [3]) == (1, "two", [3])
+    with pytest.raises(ZeroDivisionError):
+        all_three(lambda: 1, lambda: 1 // 0, lambda: 3)
 
 
 @pytest.mark.parametrize("wrong", [0, 1])

@@ -240,7 +240,8 @@ def _geometry(cavity: Cavity, key: Hashable, fineness: float, pause: Pause) -> T
     meshes = meshes_of(cavity, key, fineness)
     coarse, fine = meshes.coarse, meshes.fine
     knots = _knots(cavity, meshes.thick_mm, fineness)
-    surface_of = {id(one.tile): fine.surface_index[one.first] for one in fine.tiles}
+    # patches may be those of a cavity of other pieces, alike and in the same order
+    surface_of = {id(tile): fine.surface_index[one.first] for tile, one in zip(cavity.tiles, fine.tiles, strict=True)}
     places, facing, index = [], [], []
     for knot in knots:
         s, t = np.meshgrid(knot.s, knot.t, indexing="ij")
