@@ -40,6 +40,13 @@ def test_reels_of_paper() -> None:
     assert (plan.cost, plan.optimal) == (73.0, True)
 
 
+@pytest.mark.parametrize("length_mm", [1e-320, 1e-200, 1e-9])
+def test_pieces_of_nearly_no_length_all_come_out_of_one_bar(length_mm: float) -> None:
+    plan = plan_cuts([Stock(2000.0, 9.5)], [Wanted("speck", length_mm, 6), Wanted("top", 1500.0, 1)], Saw())
+    assert (plan.cost, len(plan.bars), plan.optimal) == (9.5, 1, True)
+    assert len(plan.bars[0].pieces) == 7
+
+
 def test_without_prices_it_is_the_length_that_counts() -> None:
     plan = plan_cuts([Stock(5600.0)], wanted(REELS), Saw())
     assert len(plan.bars) == 73

@@ -9,6 +9,11 @@ from gauze.core.layout.model import FloatArray
 TINY = 1e-7
 
 
+def fitting(room: float, size: float, most: int) -> int:
+    """How many pieces of a size fit, ``most`` at most; of one that is lost in rounding, all."""
+    return min(int((room + TINY) // size), most) if size > TINY else most
+
+
 def fullest(room: float, sizes: FloatArray, worth: FloatArray, counts: FloatArray) -> tuple[float, tuple[int, ...]]:
     """The pattern of the most worth that fits, by branch and bound: best worth for its size first."""
     order = np.argsort(-worth / np.maximum(sizes, 1e-12), kind="stable")
@@ -22,7 +27,7 @@ def fullest(room: float, sizes: FloatArray, worth: FloatArray, counts: FloatArra
             best = gained, now.copy()
         if at == len(size) or value[at] <= 0.0 or gained + value[at] / max(size[at], 1e-12) * left <= best[0] + 1e-12:
             return
-        fits = min(int((left + TINY) // size[at]), most[at]) if size[at] > 0 else most[at]
+        fits = fitting(left, size[at], most[at])
         for count in range(fits, -1, -1):
             now[at] = count
             deeper(at + 1, left - count * size[at], gained + count * value[at])
@@ -53,7 +58,7 @@ def full_patterns(
         if gained + max(ratio[at], 0.0) * left < least:
             return
         which = order[at]
-        fits = min(int((left + TINY) // sizes[which]), most[which]) if sizes[which] > 0 else most[which]
+        fits = fitting(left, sizes[which], most[which])
         for count in range(fits, -1, -1):
             counts[which] = count
             yield from deeper(at + 1, left - count * sizes[which], gained + count * worth[which])

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from gauze.core.layout.model import FloatArray
-from gauze.core.making.filling import TINY, full_patterns, fullest
+from gauze.core.making.filling import TINY, fitting, full_patterns, fullest
 
 _MOST_ROUNDS, _MOST_PATTERNS = 400, 12_000
 MOST_S = 5.0
@@ -199,7 +199,7 @@ def _begin(problem: _Problem) -> None:
     """Patterns of one kind of piece each, to begin with."""
     for index, roll in enumerate(problem.rolls):
         for which, demand in enumerate(problem.demands):
-            fits = min(int((roll.room + TINY) // demand.size), demand.count) if demand.size > 0 else demand.count
+            fits = fitting(roll.room, demand.size, demand.count)
             if fits > 0:
                 pattern = tuple(fits if other == which else 0 for other in range(len(problem.demands)))
                 problem.patterns[index, pattern] = None
