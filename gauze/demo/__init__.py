@@ -26,7 +26,7 @@ DEMOS = (
     Demo("tide_board", "Pixel display", "Text, clock or picture in crisp pixels, or in one glow"),
     Demo("rack_tube", "Tube", "A glowing line, round or behind a slit"),
     Demo("sign_frame", "Channel frame", "A lit outline with mitred corners, in any number of sides"),
-    Demo("press_bars", "Channel bars", "Straight bars end to end, in zones that switch apart"),
+    Demo("press_bars", "Channel bars", "Straight bars end to end, in zones that are switched separately"),
     Demo("stair_tiles", "Tile wall", "Triangles, squares, hexagons joined edge to edge"),
     Demo("negative_face", "Edge-lit face", "A thin face to trace or inspect on, lit from its rim"),
     Demo("reading_head", "Reflector head", "Much light from one small board: a funnel with film"),

@@ -255,7 +255,7 @@ def _check_aspect(shape: CavityShape, path: str) -> None:
     if sizes[most] > _MOST_ASPECT * sizes[least]:
         raise DesignError(
             f"{path}.{least}",
-            "{least} is too little beside {most}: the light is computed up to 1 : {most_aspect}.",
+            "{least} is too small compared with {most}: light is computed for ratios up to 1 : {most_aspect}.",
             least=Length(sizes[least]),
             most=Length(sizes[most]),
             most_aspect=Fixed(_MOST_ASPECT, "g"),
@@ -286,7 +286,7 @@ def _check_corners(shape: PrismShape, path: str) -> None:
             points=len(points),
         )
     if not np.isfinite(points).all() or np.abs(points).max() > 5000:
-        raise DesignError(where, "The corners lie within 5 m of the origin. Correct them.")
+        raise DesignError(where, "All corners must be within 5 m of the origin. Correct them.")
     sides = np.roll(points, -1, axis=0) - points
     following = np.roll(sides, -1, axis=0)
     turns = sides[:, 0] * following[:, 1] - sides[:, 1] * following[:, 0]
@@ -303,11 +303,11 @@ def _check_channel(shape: ChannelShape, path: str) -> None:
     if shape.section == "v" and not 0 < shape.bed_mm <= shape.width_mm:
         raise DesignError(
             f"{path}.bed_mm",
-            "The bed of a V lies between 0 and its width of {width}: give such a width.",
+            "The bed of a V must be between 0 and {width} wide, the width of the V.",
             width=Length(shape.width_mm),
         )
     if shape.section != "v" and shape.bed_mm:
-        raise DesignError(f"{path}.bed_mm", "Only a V has a bed of its own width: leave it out.")
+        raise DesignError(f"{path}.bed_mm", "Only a V has a bed with its own width: leave it out.")
     if shape.section == "u" and shape.depth_mm <= shape.width_mm / 2:
         raise DesignError(
             f"{path}.depth_mm",

@@ -125,7 +125,7 @@ def check_making(making: Making) -> None:
     _check_case(making.printing)
     _check_records(making)
     if len(making.stocks) > MOST_STOCKS:
-        raise DesignError("making.stocks", "At most {most} materials can have a stock of their own.", most=MOST_STOCKS)
+        raise DesignError("making.stocks", "At most {most} materials can have their own stock.", most=MOST_STOCKS)
     for index, one in enumerate(making.stocks):
         check_limits(one, f"making.stocks[{index}]")
         if any(one.key == other.key for other in making.stocks[:index]):

@@ -103,7 +103,7 @@ def check_reflector_head(build: ReflectorHead, catalogue: Catalogue) -> None:
         if build.dies.pitch_mm < build.dies.size_mm:
             raise DesignError(
                 "build.dies.pitch_mm",
-                "Dies of {size}, {pitch} apart, lie on each other: give at least {size}.",
+                "Dies of {size} overlap when they are {pitch} apart: give at least {size}.",
                 size=Length(build.dies.size_mm),
                 pitch=Length(build.dies.pitch_mm),
             )

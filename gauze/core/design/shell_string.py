@@ -60,7 +60,7 @@ def check_shell_string(build: ShellString, catalogue: Catalogue) -> None:
         if count > 1 and pitch < outer:
             raise DesignError(
                 f"build.{name}",
-                "Shells of {outer} over all, {pitch} apart, lie on each other: give at least {outer}.",
+                "Shells of {outer} overall overlap when they are {pitch} apart: give at least {outer}.",
                 outer=Length(outer),
                 pitch=Length(pitch),
             )

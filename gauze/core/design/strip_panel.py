@@ -247,7 +247,7 @@ def check_channels(choice: _Chosen, source: Strip | Module, path: str) -> None:
             )
     if source.white_cct_k is None and choice.cct_k is not None:
         raise DesignError(
-            f"{path}.cct_k", "“{name}” has colours of its own: leave the colour temperature out.", name=source.name
+            f"{path}.cct_k", "“{name}” has its own colours: leave the colour temperature out.", name=source.name
         )
     if source.white_cct_k is not None:
         least_k, most_k = source.white_cct_k

@@ -162,7 +162,7 @@ def _check_strips(build: TileWall, catalogue: Catalogue) -> None:
     if build.lighting == "back" and build.row_spacing_mm < strip.width_mm:
         raise DesignError(
             "build.row_spacing_mm",
-            "Rows {row_spacing} apart lie on each other: “{name}” is {width} wide.",
+            "Rows {row_spacing} apart overlap: “{name}” is {width} wide.",
             row_spacing=Length(build.row_spacing_mm),
             name=strip.name,
             width=Length(strip.width_mm),

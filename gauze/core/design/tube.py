@@ -97,7 +97,7 @@ def _check_flanks(tube: Tube, strip_width_mm: float) -> None:
     if tube.flank_deg < half_deg:
         raise DesignError(
             "build.flank_deg",
-            "At {flank}° the two strips would lie on each other: give at least {half}°.",
+            "At {flank}° the two strips would overlap: give at least {half}°.",
             flank=Fixed(tube.flank_deg, "g"),
             half=Fixed(math.ceil(half_deg), "g"),
         )

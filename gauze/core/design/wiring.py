@@ -106,9 +106,7 @@ def check_wiring(wiring: Wiring) -> None:
     for index, one in enumerate(wiring.injections):
         check_limits(one, f"wiring.injections[{index}]")
     if len(wiring.sections) > MOST_SECTIONS:
-        raise DesignError(
-            "wiring.sections", "At most {most} wires can have a section of their own.", most=MOST_SECTIONS
-        )
+        raise DesignError("wiring.sections", "At most {most} wires can have their own section.", most=MOST_SECTIONS)
     for index, run in enumerate(wiring.sections):
         check_limits(run, f"wiring.sections[{index}]")
         if any((run.start, run.end) == (other.start, other.end) for other in wiring.sections[:index]):

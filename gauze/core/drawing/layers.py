@@ -109,7 +109,7 @@ def _with_data_and_holes(wiring: Layer, parts: Parts) -> Layer:
     words: dict[OutlineRole, Words] = {
         "data": say("way of the data, from piece to piece"),
         "hole": say("hole for the lead"),
-        "label": say("pads at the start of a piece, as they lie; go by the print on it"),
+        "label": say("pads at the start of a piece, in their order; go by the print on it"),
     }
     shapes = tuple(shape for some in extra.values() for shape in some)
     told = tuple((role, words[role]) for role, some in extra.items() if some)

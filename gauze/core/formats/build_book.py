@@ -170,7 +170,7 @@ def _plans(book: Book, reader: Reader) -> Iterator[Flowable]:
 def _files(book: Book, reader: Reader) -> Iterator[Flowable]:
     if not book.templates and not book.printed:
         return
-    yield said(say("Templates and printed parts, in files of their own"), reader, PART)
+    yield said(say("Templates and printed parts, in separate files"), reader, PART)
     rows = [[reader.read(one.view.name), f"{one.count}"] for one in book.templates]
     rows += [[f"{reader.read(one.name)} ({len(one.pieces)})", f"{one.count}"] for one in book.printed]
     yield Table(

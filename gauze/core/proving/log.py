@@ -128,8 +128,8 @@ def _says(one: Compared, state: RowState) -> Text:
             say("Cooler in colour than predicted: another white on the reel, or a sheet that tints."),
         ),
         "celsius": (
-            say("Cooler than predicted: it stands more freely, or has not run for an hour yet."),
-            say("Hotter than predicted: check what it lies on and whether its air can move."),
+            say("Cooler than predicted: it has more free air around it, or has not run for an hour yet."),
+            say("Hotter than predicted: check what it rests on and whether air can move around it."),
         ),
     }
     return sentences[one.reading.quantity][0 if low else 1]

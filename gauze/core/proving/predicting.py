@@ -213,7 +213,7 @@ def _lux(evaluation: Evaluation, place: Place, text: str) -> float:
         raise _unknown(
             text,
             say(
-                "z counts from the back, and the face lies at {front}: give a place in front of it.",
+                "z counts from the back, and the face is at {front}: give a place in front of it.",
                 front=Length(front),
             ),
         )

@@ -202,7 +202,7 @@ def _cosine_shading(photo: Photograph) -> Image:
     focal = photo.focal_px
     if focal is None:
         raise PhotoError(
-            "The picture does not tell its focal length: correct by a picture of an even field, or not at all."
+            "The picture does not record its focal length: correct it with a picture of an even field, or not at all."
         )
     x = np.arange(photo.width_px, dtype=np.float32) - (photo.width_px - 1) / 2.0
     y = np.arange(photo.height_px, dtype=np.float32) - (photo.height_px - 1) / 2.0

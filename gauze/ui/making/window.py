@@ -133,7 +133,7 @@ class MakingWindow(QDialog):
         scroll.setWidget(inside)
         self.keep_left = QPushButton(tr("Cut: take it off the shelf, keep what is left"))
         self.keep_left.setToolTip(
-            tr("What is used leaves the shelf; what is left of channel and boards, from 100 mm on, comes onto it")
+            tr("What is used is taken off the shelf; offcuts of channel and boards from 100 mm are put on it")
         )
         self.keep_left.clicked.connect(self.left_over_wanted)
         self.use_prices = QPushButton()

@@ -81,7 +81,7 @@ class Chart(QWidget):
         field = self._field
         if field is None or self._point is None:
             painter.setPen(self.theme.colour("ink_dim"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("Lighting the whole field of designs …"))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("Lighting all designs of the field …"))
             return
         self._paint_region(painter, field)
         self._paint_flux(painter, field)

@@ -161,7 +161,7 @@ class FaultWindow(QDialog):
         answers.addWidget(self.well)
         other.addLayout(answers)
         other.addWidget(self.score)
-        other.addWidget(_heading(tr("The reading that tells most")))
+        other.addWidget(_heading(tr("The most informative reading")))
         other.addWidget(self.next)
         other.addWidget(self.take_next)
         halves = QSplitter(Qt.Orientation.Horizontal)

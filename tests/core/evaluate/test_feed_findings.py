@@ -323,7 +323,7 @@ def test_on_metal_the_cut_ends_are_told_and_the_hole_for_the_leads() -> None:
         msgspec.structs.replace(strip(1000.0, wire_mm2=0.75), surroundings=Surroundings(back=back))
         for back in ("aluminium", "timber")
     )
-    assert "2 cut ends lie on metal" in str(found(on_metal)["soldering"].sentence)
+    assert "2 cut ends touch metal" in str(found(on_metal)["soldering"].sentence)
     assert "metal" not in str(found(on_timber)["soldering"].sentence)
     holes = [str(one.value) for one in found(on_timber)["soldering"].figures if "Hole for 2 wires" in str(one.name)]
     assert holes == ["6 mm"]  # two of 2.4 mm side by side, with a little room

@@ -141,7 +141,7 @@ def is_too_thin(shape: CavityShape) -> bool:
     try:
         check_cavity(shape, "build.cavity")
     except DesignError as error:
-        if "too little beside" not in str(error):
+        if "too small compared with" not in str(error):
             raise
         return True
     return False

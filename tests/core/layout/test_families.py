@@ -113,7 +113,7 @@ BAD: dict[str, tuple[FamilyBuild, str, str]] = {
     "tube narrower than its strip": (tube(diameter_mm=8.0), "build.diameter_mm", "narrower than"),
     "bed too high": (tube(carrier="bed", bed_height_mm=29.0), "build.bed_height_mm", ""),
     "flanks in the slit": (tube(lit_deg=200.0, carrier="flanks", flank_deg=100.0), "build.flank_deg", "slit"),
-    "flanks on each other": (tube(carrier="flanks", flank_deg=10.0), "build.flank_deg", "on each other"),
+    "flanks on each other": (tube(carrier="flanks", flank_deg=10.0), "build.flank_deg", "overlap"),
     "caps over all": (tube(end_spare_mm=114.0), "build.end_spare_mm", "Caps"),
     "tube shorter than a segment": (tube(length_mm=60.0), "build.length_mm", "segment"),
     "strip wider than the channel": (bars(width_mm=7.0), "build.width_mm", "does not fit"),
@@ -136,7 +136,7 @@ BAD: dict[str, tuple[FamilyBuild, str, str]] = {
         "narrower",
     ),
     "a sheet before a wall": (indirect(diffuser="opal-acrylic-3"), "build.diffuser", "Leave the diffuser out"),
-    "shells on each other": (shells(pitch_x_mm=40.0), "build.pitch_x_mm", "lie on each other"),
+    "shells on each other": (shells(pitch_x_mm=40.0), "build.pitch_x_mm", "overlap"),
     "pixel wider than the ring": (shells(base_mm=8.0), "build.base_mm", "does not pass"),
     "grid for a shell": (shells(module=ModuleChoice(module="5v-rgb-grid-8x8")), "build.module", "single"),
     "baffle taller than the depth": (

@@ -283,7 +283,7 @@ def test_dies_of_ones_own_are_laid_as_they_are_said() -> None:
     assert layout.cavity.flux_lm.sum() == pytest.approx(990.0 * 6 / 9)
     assert layout.modules[0].module.power_w == pytest.approx(9.0 * 6 / 9)
     for bad, words in (
-        (Dies(columns=2, rows=3, pitch_mm=1.0, size_mm=2.0), "lie on each other"),
+        (Dies(columns=2, rows=3, pitch_mm=1.0, size_mm=2.0), "overlap"),
         (Dies(columns=12, rows=12, pitch_mm=5.0, size_mm=2.0), "needs"),
         (Dies(columns=0, rows=3, pitch_mm=5.0, size_mm=2.0), "too small"),
     ):

@@ -30,11 +30,9 @@ def preparing_steps(build: ToBuild) -> Iterator[Step]:
                     leds=Number(strip.density_per_m),
                 ),
                 say("Measure one segment between two cut marks: {length}.", length=Length(strip.segment_mm)),
-                say("Light it from one end, unrolled: a reel that lies wound up gets hot.")
+                say("Light it from one end, unrolled: a wound-up reel gets hot.")
                 if strip.kind == "analog"
-                else say(
-                    "Play a test pattern to it from the controller, unrolled: a reel that lies wound up gets hot."
-                ),
+                else say("Play a test pattern to it from the controller, unrolled: a wound-up reel gets hot."),
             ),
             tools=(say("supply"), say("ruler"), say("multimeter")),
             test=say("Every LED lights, in one white; none flickers when the strip is moved.")
@@ -182,7 +180,7 @@ def _lengths(one: PlannedList) -> Step:
             say("Cut only at the marks, through the middle of the pads. Write its name on the back of every piece.")
         )
     elif own.material == "wire":
-        lines.append(say("Write its number on both ends of every wire, plus and minus told apart."))
+        lines.append(say("Write its number on both ends of every wire, and mark plus and minus."))
     else:
         angles = sorted({abs(cut) for piece in own.pieces for cut in (piece.start_cut_deg, piece.end_cut_deg)} - {0.0})
         if angles:

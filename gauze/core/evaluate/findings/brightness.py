@@ -180,7 +180,7 @@ def _target_figures(evaluation: Evaluation) -> tuple[Figure, ...]:
         Figure(
             say("What tasks ask for"),
             say("500 lx reading and writing, 750 technical drawing, 1000 fine inspection"),
-            say("to compare with; the standard and your local code say what holds"),
+            say("for comparison; the standard and your local code are what counts"),
             say("EN 12464-1, from memory"),
         ),
         Figure(

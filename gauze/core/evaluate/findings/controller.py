@@ -120,7 +120,7 @@ def _figures(wiring: Wiring, controller: ControllerLabel, runs: Sequence[PixelRu
                 say("what {lines} data lines carry, the pixels shared evenly among them", lines=controller.outputs)
                 if controller.frames_per_s is None
                 else say(
-                    "the lesser of what {lines} data lines carry and the {own} that stand on its label",
+                    "the lesser of what {lines} data lines carry and the {own} printed on its label",
                     lines=controller.outputs,
                     own=Number(controller.frames_per_s),
                 ),

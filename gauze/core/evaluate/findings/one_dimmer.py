@@ -33,7 +33,7 @@ def _finding(levels: list[tuple[float, ...]]) -> Finding:
         place="feed",
         state=State.FAILS,
         sentence=say(
-            "The strips are set to {levels}, but hang on the same wires: they cannot be dimmed apart.", levels=shown
+            "The strips are set to {levels}, but share the same wires: they cannot be dimmed separately.", levels=shown
         ),
         value=float(len(levels)),
         unit="",
@@ -43,7 +43,7 @@ def _finding(levels: list[tuple[float, ...]]) -> Finding:
                 say("Levels"),
                 shown,
                 say(
-                    "what dims by pulses dims all that hangs on its wires: each strip needs a pair of its own, and an output"
+                    "pulses dim everything on the same wires: each strip needs its own pair of wires and its own output"
                 ),
             ),
         ),

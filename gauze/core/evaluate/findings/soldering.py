@@ -31,7 +31,7 @@ def find(evaluation: Evaluation) -> list[Finding]:
     )
     ends = _ends_on_metal(evaluation)
     if ends:
-        sentence += say(" {ends} cut ends lie on metal: insulate each before it is laid.", ends=ends)
+        sentence += say(" {ends} cut ends touch metal: insulate each before laying it.", ends=ends)
     return [
         Finding(
             code="soldering",

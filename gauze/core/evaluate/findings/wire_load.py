@@ -54,7 +54,8 @@ def _wire(power: Power, *, wired: bool) -> Finding:
     elif fuse.rating_a is None:
         state = State.WATCH
         sentence = say(
-            "{amps} A flow in one wire; {section} mm² carries {carries} A, and no standard fuse lies between: take thicker wire.",
+            "{amps} A flow in one wire; {section} mm² carries {carries} A, and there is no standard fuse between the two: "
+            "take thicker wire.",
             **words,
         )
     elif not wired:
@@ -101,7 +102,7 @@ def _wire_figures(worst: WirePower, fuse: Fuse) -> list[Figure]:
             say("It carries"),
             say("{most} A", most=Number(fuse.most_a)),
             say(
-                "flexible, lying free; less in a bundle or in a warm body; of a lead, the thinnest wire behind its fuse"
+                "flexible, in free air; less in a bundle or in a warm body; of a lead, the thinnest wire after its fuse"
             ),
             say(CURRENT_SOURCE),
         ),

@@ -95,5 +95,5 @@ def inner_corners(build: ChannelBar, turns_deg: Sequence[float], printing: Print
         heel = area(_circle(wide / 2.0))
         shape = plate(legs[0] + legs[1] + heel, 0.0, tall)
         name = say("Inner corner, {angle}°", angle=Fixed(180.0 - turn, ".4g"))
-        notes = (say("lies on the floor of both lengths: end the strip before it, or glue the corner in under it"),)
+        notes = (say("rests on the floor of both lengths: end the strip before it, or glue the corner in under it"),)
         yield Printed(f"corner-{turn:g}", name, (solid_of(shape),), turns.count(turn), notes)

@@ -39,7 +39,7 @@ class SupplyLabel(Label, tag="supply", frozen=True, kw_only=True):
             "A",
         )
         if way is None or way.value is None:
-            raise DesignError("amps", "Give the amps or the watts that stand on “{name}”.", name=self.name)
+            raise DesignError("amps", "Give the amps or the watts printed on “{name}”.", name=self.name)
         return way.value
 
     @property
