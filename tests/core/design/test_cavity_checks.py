@@ -41,7 +41,7 @@ SHAPES = [
     (replaced(BOX, width_mm=0.0), "width_mm", "0"),
     (replaced(BOX, width_mm=float("nan")), "width_mm", "finite|number"),
     (replaced(BOX, width_mm=9000.0), "width_mm", "5000|5 m"),
-    (replaced(BOX, depth_mm=0.1), "depth_mm", "too little beside"),
+    (replaced(BOX, depth_mm=0.1), "depth_mm", "too small compared with"),
     (PrismShape(corners_mm=((0, 0), (10, 0)), depth_mm=5.0), "corners_mm", "3 to 24 corners"),
     (PrismShape(corners_mm=((0, 0), (40, 0), (10, 10), (0, 40)), depth_mm=5.0), "corners_mm", "convex"),
     (PrismShape(corners_mm=((0, 0), (10, 0), (20, 0), (0, 20)), depth_mm=5.0), "corners_mm", "convex"),
