@@ -32,7 +32,7 @@ from gauze.core.optics.evenness import Evenness
 _MOST_APART, _LEAST_SIZE_MM = 0.05, 10.0  # of each size, by which two may differ between which pictures are mixed
 _FASTEST = 4.0  # times as far apart they may be where the hand is fast: each is soon replaced
 _STEPS_BETWEEN = 8.0  # of the hand, for which there is then to be room
-_BOLDER = 1.2  # times as far as after a jump, with each picture that is mixed
+_BOLDER = 1.2  # times as far as after a jump, with each picture
 _SLOWS = 0.95  # of that room at least is left from one step to the next: a hand that turns is as fast again soon
 # of the brightest place, by which a picture may leave the range that the other has nearby, each as bright on average
 _MOST_UNLIKE = 0.08
@@ -40,7 +40,9 @@ _PIXELS, _PIXELS_OF_GROUP = 1, 2  # so far away that is
 _COUNTING = 0.998  # of all pixels: the others may differ more
 _LEAST_REACH = 0.15  # of the farthest apart: nearer than that lighting ahead spares little
 _WORTH_AHEAD = 1.5  # times as far as the hand is: the same
-_ASIDE, _ASIDE_MM, _OTHERWISE = 1e-4, 0.05, 0.02  # by which sizes, places, axes and strengths may lie beside the line
+# by which sizes, places, axes and strengths may lie beside the line; the first two by a share of its length as well: a hand that
+# drags aslant is rounded to tenths
+_ASIDE, _ASIDE_MM, _OTHERWISE, _ASLANT = 1e-4, 0.08, 0.02, 0.12
 _NO_FARTHER = 1.0 + 1e-6  # times the farthest that two may be apart
 _MOST_EMITTERS, _MOST_LOOSE = 6_000, 200
 _MOST_SEEN = 12
@@ -126,6 +128,7 @@ class _Path:
     seen: deque[_Seen] = field(default_factory=lambda: deque(maxlen=_MOST_SEEN))
     farthest: dict[bytes, float] = field(default_factory=dict)  # by which sizes change: as far as pictures are alike
     careful: float = 1.0  # share of it that is gone after a jump, until enough has been mixed again
+    served: int = 1  # pictures mixed since one was lit ahead
     last: FloatArray | None = None
     wanted: float = 1.0
 
@@ -183,8 +186,13 @@ def picture_of(design: Design, layout: Layout, light: Light, lay: Callable[[Desi
     path.follow(sizes)
     mixed = _between(path, tuple(path.seen), sizes, layout)
     if mixed is not None:
+        path.served += 1
+        path.careful = min(path.careful * _BOLDER, 1.0)
         return mixed
     nearest = min(path.seen, key=lambda one: one.apart(sizes), default=None)
+    if path.served == 0:  # it was lit in vain: the hand went elsewhere
+        path.careful /= 2.0
+        path.served = 1
     if nearest is not None and _is_worth_it(path, nearest, sizes, layout):
         reach = path.reach(nearest.sizes, sizes)
         farther = nearest.sizes + (sizes - nearest.sizes) * (reach / nearest.apart(sizes))
@@ -193,8 +201,10 @@ def picture_of(design: Design, layout: Layout, light: Light, lay: Callable[[Desi
             path.seen.append(ahead)
             mixed = _between(path, (nearest, ahead), sizes, layout)
             if mixed is not None:
+                path.served = 0
                 return mixed
         path.careful /= 2.0
+    path.careful = min(path.careful * _BOLDER, 1.0)
     own = light(design, layout)
     path.seen.append(_Seen(sizes, *_stands(own[0]), own))
     return own
@@ -274,7 +284,6 @@ def _between(path: _Path, seen: Sequence[_Seen], sizes: FloatArray, layout: Layo
             continue
         unlike = _unlike(one.light, other.light)
         if unlike <= _MOST_UNLIKE:
-            path.careful = min(path.careful * _BOLDER, 1.0)
             return _mixed(one, other, share, layout)
         path.shorten(one.sizes, other.sizes, apart * _MOST_UNLIKE / unlike)
     return None
@@ -285,19 +294,22 @@ def _share_of(one: _Seen, other: _Seen, sizes: FloatArray) -> float | None:
     way, away = other.sizes - one.sizes, sizes - one.sizes
     squared = float(way @ way)
     share = float(away @ way) / squared if squared > 0.0 else 0.0
-    aside = np.abs(away - share * way) > _ASIDE * np.maximum(np.abs(sizes), 1.0)
+    beside = _ASIDE * np.maximum(np.abs(sizes), 1.0) + _ASLANT * float(np.abs(way).max()) * (way != 0.0)
+    aside = np.abs(away - share * way) > beside
     return None if not 0.0 <= share <= 1.0 or aside.any() else share
 
 
 def _lies_between(one: _Seen, other: _Seen, share: float, stands: tuple[FloatArray, FloatArray]) -> bool:
     """Whether everything is as far on the way as the sizes are: what is rounded, or counted, jumps."""
-    ends = (one.places_mm, other.places_mm, _ASIDE_MM), (one.shining, other.shining, _OTHERWISE)
-    for (start, end, aside), here in zip(ends, stands, strict=True):
-        if not start.shape == end.shape == here.shape:
-            return False
-        if np.abs(here - start - share * (end - start)).max(initial=0.0) > aside:
-            return False
-    return type(one.light) is type(other.light)
+    places_mm, shining = stands
+    alike = one.places_mm.shape == other.places_mm.shape == places_mm.shape
+    if not alike or not one.shining.shape == other.shining.shape == shining.shape:
+        return False
+    way_mm, way = other.places_mm - one.places_mm, other.shining - one.shining
+    beside_mm = max(_ASIDE_MM, _ASLANT * float(np.abs(way_mm).max(initial=0.0)))
+    on_line = np.abs(places_mm - one.places_mm - share * way_mm).max(initial=0.0) <= beside_mm
+    shines = np.abs(shining - one.shining - share * way).max(initial=0.0) <= _OTHERWISE
+    return bool(on_line and shines) and type(one.light) is type(other.light)
 
 
 def _unlike(one: FaceLight, other: FaceLight) -> float:

@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gauze.core.design import Design
+from gauze.core.design.cavity import BoxShape
 from gauze.core.evaluate import WHILE_DRAGGING, Evaluation, evaluate, pictures, stages
 from gauze.core.evaluate.light.gliding import forget_gliding
 from gauze.core.evaluate.light.sizes import sizes_in, with_sizes, without_sizes
@@ -23,7 +24,7 @@ from gauze.core.evaluate.pictures import (
 from gauze.core.evaluate.stages import forget_lights
 from gauze.core.families import lay_out
 from gauze.core.layout import Layout
-from tests.builders import CATALOGUE
+from tests.builders import CATALOGUE, emitter, loose_design
 from tests.families import FAMILIES, bars, cells, family, frame, head, shells, tiles, tube
 
 STEPS = 16
@@ -156,6 +157,32 @@ def test_where_pictures_differ_much_nearer_ones_are_asked_for(monkeypatch: pytes
     seen(steps, figures)
     assert list(pictures._PATHS[0].farthest.values()) == [pytest.approx(pictures._MOST_UNLIKE / 10.0, rel=1e-6)]
     assert lit.count == len(steps) + 1  # ahead once, and no more
+
+
+def moved(places: list[tuple[float, float]]) -> list[Design]:
+    """Steps of a drag of one of two emitters in a box, rounded to a tenth of a millimetre as a hand's are."""
+    shape = BoxShape(width_mm=200.0, height_mm=150.0, depth_mm=40.0)
+    return [loose_design(shape, emitter(150.0, 100.0), emitter(round(x, 1), round(y, 1))) for x, y in places]
+
+
+def test_an_emitter_that_is_dragged_aslant_is_mixed_for_all_its_rounding(monkeypatch: pytest.MonkeyPatch) -> None:
+    steps = moved([(60.0 + 0.37 * n, 50.0 + 0.23 * n) for n in range(STEPS)])
+    figures = evaluate(steps[0], CATALOGUE, WHILE_DRAGGING)
+    lit = Lit(monkeypatch)
+    found = seen(steps, figures)
+    assert lit.count <= 0.6 * STEPS
+    alone = by_itself(steps[STEPS - 3], figures)
+    assert pictures._unlike(found[STEPS - 3].light, alone.light) < 0.06
+
+
+def test_a_hand_that_goes_to_and_fro_is_soon_no_longer_lit_ahead_of(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is lit ahead costs as much as what is lit itself; the hand that is never there gets that."""
+    around = [(60.0 + 4.0 * np.cos(2.4 * n) * n**0.5, 60.0 + 4.0 * np.sin(2.4 * n) * n**0.5) for n in range(3 * STEPS)]
+    steps = moved(around)
+    figures = evaluate(steps[0], CATALOGUE, WHILE_DRAGGING)
+    lit = Lit(monkeypatch)
+    seen(steps, figures)
+    assert lit.count <= 1.25 * len(steps)
 
 
 def test_units_that_are_only_moved_are_not_lit_ahead(monkeypatch: pytest.MonkeyPatch) -> None:
