@@ -30,7 +30,10 @@ application = QApplication([])
 window = open_window(Document.open(Path(sys.argv[1]), load_catalogue()), solver, "dark")
 window.show()
 depth = [30.0]
+told = []
 def edit():
+    if told:  # the window is closed: what is still waiting in the event loop is nobody's edit
+        return
     depth[0] += 1.0
     window.bench.edit("Depth", lambda design, _: edits.with_build(design, depth_mm=depth[0]))
     print(depth[0], flush=True)
