@@ -1,7 +1,7 @@
 """What a window asks the solver process for, and what reads and writes files beside it; results come as signals."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -175,8 +175,9 @@ class Solving(QObject):
         self._jobs.close()
 
     def light(self, document: Document, request: LightRequest, beneath: Beneath | None = None) -> None:
-        """Light the open document; ``beneath`` is what takes its picture, where the request says that this is enough."""
-        self._jobs.submit("light", LightJob(document, request, beneath))
+        """Light the open document; ``beneath`` is what takes its picture, where there is one: that is enough then."""
+        asked = replace(request, takes_picture=beneath is not None)
+        self._jobs.submit("light", LightJob(document, asked, beneath))
 
     def light_other(self, design: Design) -> None:
         """Light another design exactly, to compare with the open one."""

@@ -213,8 +213,7 @@ class Workbench(QObject):
         beneath = None
         if self.newest is not None and takes_picture(self.newest.evaluation, self.design, self.layout):
             beneath = Beneath(self.newest.evaluation, self.layout)
-        request = LightRequest(self.design, WHILE_DRAGGING, self._hand, takes_picture=beneath is not None)
-        self.solving.light(self.document, request, beneath)
+        self.solving.light(self.document, LightRequest(self.design, WHILE_DRAGGING, self._hand), beneath)
 
     def _light_anew(self) -> None:
         """Light what is open: coarsely first if the exact light takes a while, or if this edit came before the last was lit."""

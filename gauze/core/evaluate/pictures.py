@@ -218,8 +218,12 @@ def keep_picture(design: Design, lit: Lit) -> None:
 
 
 def _path_of(design: Design) -> tuple[_Path, FloatArray]:
-    """What has been seen of designs that differ from one in its sizes alone, and these."""
-    kind = without_sizes(design.build), design.own_diffusers, design.own_lamps
+    """What has been seen of designs that differ from one in its sizes alone, and these.
+
+    Wired otherwise, or elsewhere, all LEDs of a design may be as much brighter or dimmer.
+    """
+    fed = design.wiring, design.surroundings, design.measured_row_current_a
+    kind = without_sizes(design.build), design.own_diffusers, design.own_lamps, fed
     if not _PATHS or _PATHS[0].kind != kind:
         _PATHS.append(_Path(kind))
     return _PATHS[0], np.array(list(sizes_in(design.build)))

@@ -9,8 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gauze.core.design import Design
+from gauze.core.design import Design, StripChoice
 from gauze.core.design.cavity import BoxShape
+from gauze.core.design.wiring import Wiring
 from gauze.core.evaluate import WHILE_DRAGGING, Evaluation, evaluate, pictures, stages
 from gauze.core.evaluate.light.gliding import forget_gliding
 from gauze.core.evaluate.light.sizes import sizes_in, with_sizes, without_sizes
@@ -192,6 +193,19 @@ def test_units_that_are_only_moved_are_not_lit_ahead(monkeypatch: pytest.MonkeyP
     steps = dragged(what, "pitch_x_mm", 0.05)
     seen(steps, figures)
     assert lit.count == len(steps)
+
+
+def test_what_was_seen_of_a_design_wired_otherwise_is_not_mixed_in() -> None:
+    """On a thin wire all LEDs are dimmer alike, and nothing else tells the two designs apart."""
+    steps = dragged(
+        family(tube(length_mm=2000.0, strips=(StripChoice(strip="5v-rgb-pixel-60"),))), "diameter_mm", 0.04, 6
+    )
+    for wire_mm2 in (2.5, 0.25):
+        wired = [msgspec.structs.replace(one, wiring=Wiring(wire_mm2=wire_mm2, lead_mm=3000.0)) for one in steps]
+        figures = evaluate(wired[0], CATALOGUE, WHILE_DRAGGING)
+        found = seen(wired[1:5], figures)
+        alone = evaluate(wired[3], CATALOGUE, WHILE_DRAGGING)
+        assert found[2].evenness.mean_cd_m2 == pytest.approx(alone.evenness.mean_cd_m2, rel=0.02)
 
 
 def test_a_jump_in_a_layout_is_not_mixed_over() -> None:
