@@ -28,6 +28,7 @@ from gauze.core.materials import Catalogue, load_catalogue
 from gauze.demo import DEMOS
 from gauze.session.build_edits import with_dragged
 from gauze.session.document import Document
+from gauze.session.leaving import leave
 from gauze.session.solver import LightRequest, SolverProcess
 from gauze.session.solver.work import Tell
 from gauze.ui.application import open_window
@@ -254,3 +255,4 @@ def main(files: list[str]) -> None:
 
 if __name__ == "__main__":
     main(sys.argv[1:])
+    leave(0)

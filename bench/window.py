@@ -28,6 +28,7 @@ from gauze.core.formats.design_file import decode_design
 from gauze.core.materials import load_catalogue
 from gauze.demo import demo_design_bytes
 from gauze.session.document import Document
+from gauze.session.leaving import leave
 from gauze.session.solver import SolverProcess
 from gauze.ui.application import open_window
 from gauze.ui.canvas.hand.hand import grips_of
@@ -132,3 +133,4 @@ def main(started: float) -> None:
 
 if __name__ == "__main__":
     main(float(sys.argv[1]))
+    leave(0)

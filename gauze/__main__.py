@@ -3,6 +3,7 @@
 import os
 import sys
 from collections.abc import Sequence
+from typing import NoReturn
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -45,5 +46,15 @@ def console_main() -> int:
     return code if isinstance(code, int) else int(code is not None)
 
 
+def program() -> NoReturn:
+    """Run Gauze as the whole of a process, and end it."""
+    code = console_main()
+    if "PyQt6.QtCore" in sys.modules:
+        from gauze.session.leaving import leave
+
+        leave(code)
+    sys.exit(code)
+
+
 if __name__ == "__main__":
-    sys.exit(console_main())
+    program()

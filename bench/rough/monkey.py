@@ -42,6 +42,7 @@ from PyQt6.QtWidgets import (
 
 from bench.rough.tally import Tally
 from gauze.core.formats.design_file import encode_design
+from gauze.session.leaving import leave
 from gauze.ui.canvas.hand.hand import grips_of
 from gauze.ui.main_window import MainWindow
 
@@ -372,7 +373,7 @@ def main() -> None:
             if time.monotonic() > end:
                 break
     print(tally.report(f"monkey, seed {arguments.seed}"))
-    sys.exit(bool(tally.faults))
+    leave(int(bool(tally.faults)))
 
 
 if __name__ == "__main__":

@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 from gauze.core.materials import load_catalogue
 from gauze.session import edits
 from gauze.session.document import Document
+from gauze.session.leaving import leave
 from gauze.session.solver import SolverProcess
 from gauze.ui.application import ending_by_signal, open_window
 solver = SolverProcess(load_catalogue())
@@ -45,7 +46,7 @@ if sys.argv[3] == "asking":
 with ending_by_signal(window) as told:
     application.exec()
 solver.close()
-sys.exit(128 + told[0] if told else 0)
+leave(128 + told[0] if told else 0)
 """
 
 
