@@ -1,5 +1,6 @@
 """What all tests share: no display, no settings of anybody's, and nothing left running."""
 
+import faulthandler
 import logging
 import os
 import threading
@@ -10,6 +11,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 import pytest
+from _pytest.faulthandler import fault_handler_stderr_fd_key
 from hypothesis import HealthCheck, settings
 from pytestqt.qtbot import QtBot
 
@@ -31,6 +33,11 @@ settings.register_profile(
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much],
 )
 settings.load_profile("gauze")
+
+
+def pytest_sessionstart(session: pytest.Session) -> None:
+    """Of a crash only the thread that crashed is printed: among dozens that wait it would be lost, or cut away."""
+    faulthandler.enable(file=session.config.stash[fault_handler_stderr_fd_key], all_threads=False)
 
 
 @pytest.fixture(autouse=True)

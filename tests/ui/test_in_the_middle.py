@@ -16,6 +16,8 @@ from gauze.core.layout.sketch import MovableItem
 from gauze.session import edits
 from gauze.session.document import Document
 from gauze.ui import workbench
+from gauze.ui.canvas.paint import painter
+from gauze.ui.canvas.sheet import face_range_mm
 from gauze.ui.main_window import MainWindow
 from gauze.ui.panels.build_panel import BuildPanel
 from gauze.ui.panels.feed import FeedPanel
@@ -300,3 +302,33 @@ def test_an_edit_is_lit_exactly_at_once_where_that_is_quick_and_coarsely_first_w
     replace(window, family(cells(depth_mm=24.0)))  # of another document it is not known how long it takes
     assert asked[-1] == WHILE_DRAGGING
     at_rest(window, qtbot)
+
+
+def test_the_title_of_a_face_that_grows_under_the_hand_stays_above_it(
+    open_window: Open, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A tube's unrolled face outgrows the view that it was laid out for; its title must not lie on it."""
+    window = open_window(family(tube()))
+    view = window.drawing
+    before = view.scene.evaluation.y_mm[-1]
+    start = grip_point(window, "wall of the tube")
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=start)
+    for step in range(1, 8):
+        qtbot.mouseMove(view, start + QPoint(4 * step, -4 * step))
+    qtbot.waitUntil(lambda: view.scene.evaluation.y_mm[-1] > before + 5.0, timeout=PATIENCE_MS)
+    tops: list[float] = []
+    title = painter._title
+    monkeypatch.setattr(
+        painter,
+        "_title",
+        lambda at, rect, theme, words, *rest: (
+            tops.append(rect.y) if "cd/m²" in words else None,
+            title(at, rect, theme, words, *rest),
+        ),
+    )
+    view.repaint()
+    high = face_range_mm(view.scene.evaluation.x_mm, view.scene.evaluation.y_mm)
+    face = view.sheet.face
+    qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=start)
+    assert tops == [pytest.approx(face.y(high[1] + high[3]))]
+    assert tops[0] < face.rect.y - 5.0  # so it would have been on the face where the view begins

@@ -203,7 +203,7 @@ class Drawing(TypedView):
     # -- mouse ---------------------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802 - Qt's name
-        """Open a dimension, take hold of a line or a item, or start to pan."""
+        """Open a dimension, take hold of a line or an item, or start to pan."""
         assert event is not None
         self._bubble.hide()
         x, y = event.position().x(), event.position().y()

@@ -1,6 +1,6 @@
 """The small editor that opens on a dimension, and the message that hangs below it when a value is invalid."""
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
@@ -82,7 +82,7 @@ class InlineEditor(QLineEdit):
 
 
 class Bubble(QLabel):
-    """A message at the item concerned; it goes with the next key or click."""
+    """A message at the item concerned; the view takes it away with the next key or click."""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -111,9 +111,3 @@ class Bubble(QLabel):
         self.move(left, max(y, 4))
         self.raise_()
         self.show()
-
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802 - Qt's name
-        """Hide at the next click or key elsewhere."""
-        if event is not None and event.type() in (QEvent.Type.MouseButtonPress, QEvent.Type.KeyPress):
-            self.hide()
-        return super().eventFilter(watched, event)
