@@ -1,6 +1,7 @@
 """What all tests share: no display, no settings of anybody's, and nothing left running."""
 
 import faulthandler
+import gc
 import logging
 import os
 import threading
@@ -21,6 +22,7 @@ from gauze.core.optics.kernel.parallel import POOL
 from gauze.session.document import Document
 from gauze.session.settings import Settings
 from gauze.session.solver import SolverProcess
+from gauze.ui.collecting import collect_due
 from gauze.ui.main_window import MainWindow
 from gauze.ui.workbench import Workbench
 from tests.builders import CATALOGUE, design
@@ -38,6 +40,7 @@ settings.load_profile("gauze")
 def pytest_sessionstart(session: pytest.Session) -> None:
     """Of a crash only the thread that crashed is printed: among dozens that wait it would be lost, or cut away."""
     faulthandler.enable(file=session.config.stash[fault_handler_stderr_fd_key], all_threads=False)
+    gc.disable()  # a background thread must not destroy what the windows of former tests have left
 
 
 @pytest.fixture(autouse=True)
@@ -45,6 +48,12 @@ def _own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+
+
+@pytest.fixture(autouse=True)
+def _garbage_is_collected_here() -> Iterator[None]:
+    yield
+    collect_due()
 
 
 @pytest.fixture(autouse=True)

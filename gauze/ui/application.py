@@ -30,6 +30,7 @@ from gauze.session.settings import load_settings, recovery_folder, settings_path
 from gauze.session.shelf import shelf_path
 from gauze.session.solver import SolverProcess
 from gauze.session.storage import check_output, write_file
+from gauze.ui.collecting import Collecting
 from gauze.ui.main_window import MainWindow
 from gauze.ui.message import plain_box
 from gauze.ui.text import told, use_translation
@@ -96,8 +97,8 @@ def open_window(document: Document, solver: SolverProcess, theme: str | None) ->
     bench = Workbench(document, solver, load_settings(file), file, recovery_folder(), shelf_path())
     window = MainWindow(bench, theme)
     bench.start()
-    # what is loaded by now stays: without this the collector walks all of it, 40 ms, in the middle of a drag
-    gc.freeze()
+    Collecting(window)
+    gc.freeze()  # what is loaded by now stays: without this the collector walks all of it, 40 ms
     return window
 
 
