@@ -63,7 +63,7 @@ def _design(width_mm: float, height_mm: float, depth_mm: float, strip: str, rows
 
 
 def milliseconds(work: Callable[[int], object], repeats: int = REPEATS) -> tuple[float, float]:
-    """Median and worst time of a call, which is told which repeat it is."""
+    """Median and worst time of a call, which gets the number of the repeat."""
     times = []
     for index in range(repeats):
         start = time.perf_counter()

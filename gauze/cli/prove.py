@@ -126,7 +126,7 @@ def _bare(data: bytes) -> BareCircuit:
         tuple(one.id for one in network.resistors),
         tuple(one.id for one in network.loads),
     )
-    solve(bare.circuit)  # what cannot be solved is told before any reading is
+    solve(bare.circuit)  # report what cannot be solved before any reading
     return bare
 
 

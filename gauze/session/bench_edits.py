@@ -120,9 +120,9 @@ def without_photo(design: Design, key: str) -> Design:
 
 
 def with_lesson(design: Design, text: str) -> Design:
-    """Add what to do otherwise; raises :class:`DesignError` for nothing written."""
+    """Add what to do differently; raises :class:`DesignError` for nothing written."""
     if not text.strip():
-        raise DesignError("bench.lessons", "Nothing is written: say what to do otherwise.")
+        raise DesignError("bench.lessons", "Nothing is written: say what to do differently.")
     lessons = shown_bench(design).lessons
     return with_bench(
         design, lessons=(*lessons, Lesson(key=free_key((one.key for one in lessons), "lesson"), text=text.strip()))

@@ -11,7 +11,7 @@ def leave(code: int) -> NoReturn:
     """End the process at once with an exit code, when all that is to be kept is written.
 
     The interpreter would first destroy what it still has. With a window's worth of the toolkit's objects, in no order of ours,
-    it now and then crashes there: a crash at the end, and an exit code that tells of one, of a program that has done its work.
+    it now and then crashes there: the program has done its work, and its exit code reports a crash.
     """
     logging.shutdown()
     for stream in (sys.stdout, sys.stderr):

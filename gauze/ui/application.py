@@ -104,7 +104,7 @@ def open_window(document: Document, solver: SolverProcess, theme: str | None) ->
 
 @contextmanager
 def ending_by_signal(window: MainWindow) -> Iterator[list[int]]:
-    """Keep unsaved work and end when the process is told to, by TERM, HUP or INT; yields a list that then holds the signal.
+    """Keep unsaved work and end when a signal asks for it, TERM, HUP or INT; yields a list that then holds the signal.
 
     Python's handlers run between two steps of Python only, which may be long after in an event loop: a socket wakes that up.
     """

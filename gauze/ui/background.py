@@ -16,7 +16,7 @@ class Job:
     """One kind of work: its name, what does it in its thread, and what takes the outcome in the interface's.
 
     ``work`` is given the request and a function that says whether to stop. ``take`` is given the request and the result; an
-    error that people can read goes to ``refuse`` (or is told as any other), a defect is raised. ``give_way`` says whether a
+    error that people can read goes to ``refuse`` (or is reported like any other), a defect is raised. ``give_way`` says whether a
     request that is being worked on is stopped when a newer one comes.
     """
 

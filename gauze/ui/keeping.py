@@ -48,7 +48,7 @@ class Keeping(QObject):
         self._autosave = Autosave(self.folder, recovered)
 
     def keep_now(self, document: Document) -> None:
-        """Write unsaved work at once and wait for it, as the process is about to end; a disk that refuses is told."""
+        """Write unsaved work at once and wait for it, as the process is about to end; an error of the disk is reported."""
         self._later.stop()
         if document.modified:
             self._autosave.want(document)

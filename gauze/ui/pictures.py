@@ -26,7 +26,7 @@ class _Reading(QRunnable):
         self._text, self._path, self._told = text, path, told
 
     def run(self) -> None:
-        """Read it; what is no picture is told as one without pixels."""
+        """Read it; a file that is no picture gives an image without pixels."""
         reader = QImageReader(str(self._path))
         reader.setAutoTransform(True)
         size = reader.size()

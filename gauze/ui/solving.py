@@ -260,11 +260,11 @@ class Solving(QObject):
         self._jobs.submit("table", request)
 
     def run_export(self, write: Callable[[], None]) -> None:
-        """Write a file off the interface thread; an error is told through ``failed``."""
+        """Write a file off the interface thread; errors are reported through ``failed``."""
         self._jobs.submit("export", write)
 
     def run_print(self, render: Callable[[Cancelled], None]) -> None:
-        """Render pages off the interface thread, until it is told to stop; an error is told through ``failed``."""
+        """Render pages off the interface thread, until asked to stop; errors are reported through ``failed``."""
         self._jobs.submit("print", render)
 
     def cancel(self, name: str) -> None:

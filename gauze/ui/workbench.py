@@ -175,7 +175,7 @@ class Workbench(QObject):
         self._dragging = False
 
     def change_settings(self, **changes: object) -> None:
-        """Change settings and write them; a disk that refuses is told and the change holds for this sitting."""
+        """Change settings and write them; if the disk refuses, that is reported and the change lasts until Gauze is closed."""
         self.settings = msgspec.structs.replace(self.settings, **changes)
         self._write_settings()
         self.settings_changed.emit()

@@ -1,4 +1,4 @@
-"""A curved lens seen aslant: its intensity, place by place, against the path-traced map of the same channel.
+"""A curved lens seen at an angle: its intensity, place by place, against the path-traced map of the same channel.
 
 Source: ``tests/reference/channel_v_lens.csv``, traced by a general-purpose renderer (see ``test_reference_maps.py``). Behind a
 sheet that scatters all light evenly every place has the luminance tau E / pi in all directions (Lambert's law), so the intensity

@@ -1,4 +1,4 @@
-"""Where the drawings of a cavity stand: in the window, beside each other, to scale."""
+"""Where the drawings of a cavity stand: in the window, side by side, to scale."""
 
 import numpy as np
 import pytest

@@ -58,7 +58,7 @@ class BenchPhoto(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_field
 
 
 class Lesson(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
-    """What to do otherwise next time."""
+    """What to do differently next time."""
 
     key: Annotated[str, msgspec.Meta(min_length=1, max_length=40)]
     text: Annotated[str, msgspec.Meta(min_length=1, max_length=LONGEST_TEXT)]

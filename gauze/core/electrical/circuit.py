@@ -81,7 +81,7 @@ class Source:
 
 @dataclass(frozen=True)
 class Circuit:
-    """All of it; ``names`` are those of the nodes, for what is told of them."""
+    """All of it; ``names`` are those of the nodes, for messages about them."""
 
     names: Sequence[str]
     resistors: Resistors

@@ -63,7 +63,7 @@ def _tie(root: IndexArray, offset: FloatArray, source: Source) -> None:
                 between=Number(float(between)),
             )
         raise CircuitError(
-            "Supply “{name}” is joined to the same nodes as another: what each of the two gives cannot be told. Give "
+            "Supply “{name}” is joined to the same nodes as another: how much each of them gives cannot be determined. Give "
             "their resistances, or give each its own wires.",
             name=source.name,
         )

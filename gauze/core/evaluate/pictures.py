@@ -41,7 +41,7 @@ _COUNTING = 0.998  # of all pixels: the others may differ more
 _LEAST_REACH = 0.15  # of the farthest apart: nearer than that lighting ahead spares little
 _WORTH_AHEAD = 1.5  # times as far as the hand is: the same
 # by which sizes, places, axes and strengths may lie beside the line; the first two by a share of its length as well: a hand that
-# drags aslant is rounded to tenths
+# drags at an angle is rounded to tenths
 _ASIDE, _ASIDE_MM, _OTHERWISE, _ASLANT = 1e-4, 0.08, 0.02, 0.12
 _NO_FARTHER = 1.0 + 1e-6  # times the farthest that two may be apart
 _MOST_EMITTERS, _MOST_LOOSE = 6_000, 200
@@ -190,7 +190,7 @@ def picture_of(design: Design, layout: Layout, light: Light, lay: Callable[[Desi
         path.careful = min(path.careful * _BOLDER, 1.0)
         return mixed
     nearest = min(path.seen, key=lambda one: one.apart(sizes), default=None)
-    if path.served == 0:  # it was lit in vain: the hand went elsewhere
+    if path.served == 0:  # it was lit for nothing: the hand went elsewhere
         path.careful /= 2.0
         path.served = 1
     if nearest is not None and _is_worth_it(path, nearest, sizes, layout):
@@ -211,7 +211,7 @@ def picture_of(design: Design, layout: Layout, light: Light, lay: Callable[[Desi
 
 
 def keep_picture(design: Design, lit: Lit) -> None:
-    """Let what was lit with figures of its own, in the midst of a drag, be one between which pictures are mixed."""
+    """Let what was lit with figures of its own, in the middle of a drag, be one between which pictures are mixed."""
     if _may_be_mixed(lit[0]):
         path, sizes = _path_of(design)
         path.seen.append(_Seen(sizes, *_stands(lit[0]), lit))

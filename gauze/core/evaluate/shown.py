@@ -61,7 +61,7 @@ Asked = tuple[Layout, tuple[Layer, ...], Catalogue, Detail, Callable[[], bool]] 
 
 
 def light_and_shown(light: Callable[[], FaceLight], asked: Asked) -> tuple[FaceLight, CavityFace | None]:
-    """Return the light of all pixels, and that of :func:`shown_in_cells`; at rest they are computed beside each other."""
+    """Return the light of all pixels, and that of :func:`shown_in_cells`; at rest they are computed in parallel."""
     layout, _, _, detail, _ = asked
     cavity = layout.shown_cavity if isinstance(layout, DisplayLayout) else None
     if cavity is None or detail.in_motion or not isinstance(cavity.surface, BaffledBox):

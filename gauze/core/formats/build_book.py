@@ -222,7 +222,7 @@ def _wires(book: Book, reader: Reader) -> Iterator[Flowable]:
     heads = (say("Wire"), say("From"), say("To"), say("mm²"), say("Cut to"), say("Amps"), say("Fuse"), say("Step"))
     rows: list[list[Any]] = [[said(head, reader) for head in heads]]
     rows += [_wire_row(run, step_of.get(run.number, 0), reader) for run in runs_of(power)]
-    yield said(say("Wires, plus and minus alike"), reader, PART)
+    yield said(say("Wires, both plus and minus"), reader, PART)
     wide = [32.0, 0.5 * (WIDE - 252.0), 0.5 * (WIDE - 252.0), 36.0, 54.0, 46.0, 44.0, 40.0]
     yield Table(rows, colWidths=wide, style=table_style(), repeatRows=1)
 
@@ -262,7 +262,7 @@ def _step(number: int, step: Step, record: StepRecord, view: View | None, reader
     text += [said(_reading(one), reader, _STRONG) for one in step.expected]
     if step.hold:
         text.append(said(say("Hold: {hold}", hold=step.hold), reader, _STRONG))
-    for label in (step.meanwhile, say("Otherwise: {way}", way=step.otherwise) if step.otherwise else ""):
+    for label in (step.meanwhile, say("Alternative: {way}", way=step.otherwise) if step.otherwise else ""):
         if label:
             text.append(said(label, reader))
     text += [said(say("Caution: {caution}", caution=one), reader, CAUTION) for one in step.cautions]

@@ -18,7 +18,7 @@ from gauze.core.printable import printable
 from gauze.core.thermal.warming import BuildWarmth
 from gauze.core.words import ENGLISH, Length, Reader
 
-PLACE = "feed"  # of the findings that are told
+PLACE = "feed"  # of the findings that are listed
 
 
 def _warmth(warmth: BuildWarmth) -> dict[str, Any]:

@@ -242,7 +242,7 @@ def arc(role: Role, centre: Point, radius_mm: float, angles_rad: Point) -> Side:
 
 @dataclass(frozen=True)
 class Ends:
-    """How a long body ends: cut aslant, by so many mm in x for each in y; closed by a wall, or open to what comes next."""
+    """How a long body ends: cut at an angle, by so many mm in x for each in y; closed by a wall, or open to what comes next."""
 
     slants: Point = (0.0, 0.0)
     closed: tuple[bool, bool] = (True, True)

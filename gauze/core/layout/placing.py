@@ -1,4 +1,4 @@
-"""From the frame of a cavity to the plan and back, where several stand beside each other."""
+"""From the frame of a cavity to the plan and back, where there are several side by side."""
 
 import math
 from dataclasses import replace

@@ -145,7 +145,7 @@ def _unrolled(
     wanted: Sequence[Wanted],
     saw: Saw,
 ) -> tuple[Bar, ...]:
-    """Bars with named pieces: of each pattern no more than is still wanted; alike ones beside each other, longest piece first."""
+    """Bars with named pieces: of each pattern no more than is still wanted; equal ones together, longest piece first."""
     names = [
         [one.name for one in wanted if _same(one.length_mm, length) for _ in range(one.quantity)] for length in lengths
     ]

@@ -2,7 +2,7 @@
 
 Each piece is put into a corner of a rest, which one straight cut then parts in two rests (a guillotine plan). Many orders and
 rules are tried, by a seed, and the cheapest plan is kept. What no plan can cost less than comes from the areas, plain and as
-counted by how many sides fit beside each other.
+counted by how many sides fit side by side.
 """
 
 import itertools
@@ -184,7 +184,7 @@ def plan_sheets(
 
 
 _MOST_VAIN = 400
-_MOST_FOLD = 13  # of the functions that bound how many sides fit beside each other
+_MOST_FOLD = 13  # of the functions that bound how many sides fit side by side
 _RULES = ("shorter", "longer", "smaller", "larger")  # which of two straight cuts parts a rest
 _TURNS = (None, False, True)  # whether a piece is turned: as it fills best, if it fits so not, if it fits so turned
 

@@ -3,7 +3,7 @@
 Standards of flat panel measurement (VESA FPDM and its follower IDMS, sampled uniformity; from memory) read a face at five to
 thirteen places, the outer ones a tenth of its size in from the rim, with a field of a degree or two, and state the least over
 the most. Here every place that is as far from the rim is read, so that none is missed, and the field is never narrower than the
-ripple of the emitters, which is judged by itself. What is left out along the rim is told as the width of the dim band there.
+ripple of the emitters, which is judged by itself. What is left out along the rim is reported as the width of the dim band there.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""How much of its label's light every segment gives: what the network makes of volts and warmth, 1 where nothing is told."""
+"""How much of its label's light every segment gives: what the network makes of volts and warmth, 1 where nothing is given."""
 
 from collections.abc import Mapping, Sequence
 

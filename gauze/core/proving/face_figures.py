@@ -15,7 +15,7 @@ from gauze.core.layout.model import BoolArray, FloatArray
 from gauze.core.optics.colour import uv_1976
 
 DISC = 0.02  # diameter over the shorter side of the face
-DARK = 0.9  # of the surroundings, below which a place is told as dark
+DARK = 0.9  # of the surroundings, below which a place is reported as dark
 _AROUND = 0.16  # of the shorter side: as far as surroundings are looked for
 _LEAST_LIT = 1e-6
 _PERIODS = 4  # in the window over which a ripple is read

@@ -56,7 +56,7 @@ _PLACED: tuple[SymptomKind, ...] = (
     "dark_from", "dark_piece", "dark_segment", "dim_from", "dim_piece", "colour_missing", "other_white", "flicker",
 )  # fmt: skip
 UNLIKELY = 0.03  # of what is seen where the simulated build shows none of it; common practice, no source
-UNTOLD = 0.3  # of a sign that a fault has and nobody tells of; common practice, no source
+UNTOLD = 0.3  # of a sign that a fault has but nobody has reported; common practice, no source
 _OFF_BY = 0.02  # of a reading, by which a simulated fault may be off besides; common practice, no source
 _MOST_NEAR, _MOST_ASKED, _WORTH = 8, 40, 1e-3
 

@@ -79,7 +79,7 @@ class Reading:
 
 
 def usual_limit(quantity: Quantity, value: float) -> float:
-    """Limit of a usual meter, where none is told."""
+    """Limit of a usual meter, where none is given."""
     share, least = USUAL[quantity]
     return max(share * abs(value), least)
 

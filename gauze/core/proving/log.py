@@ -24,7 +24,7 @@ STATE_WORDS: dict[RowState, Text] = {
 
 @dataclass(frozen=True)
 class LogRow:
-    """A reading with its prediction, None where its place is gone; ``says`` is what it tells of.
+    """A reading with its prediction, None where its place is gone; ``says`` is what it means.
 
     It is off as well where it does not fit what all other readings have made of the build.
     """
@@ -46,7 +46,7 @@ class LogFound:
 
 
 def as_reading(one: BenchReading) -> Reading:
-    """Return a reading of the log with its limit, that of a usual meter where none is told."""
+    """Return a reading of the log with its limit, that of a usual meter where none is given."""
     limit = usual_limit(one.quantity, one.value) if one.uncertainty is None else one.uncertainty
     return Reading(one.quantity, one.place, one.value, limit, one.note)
 
@@ -102,7 +102,7 @@ _WORSE: dict[RowState, int] = {"agrees": 0, "doubtful": 1, "off": 2}
 
 
 def _says(one: Compared, state: RowState) -> Text:
-    """What a reading that does not agree tells of; nothing for one that does."""
+    """What a reading that does not agree points to; nothing for one that does."""
     if state == "agrees":
         return ""
     low = one.reading.value < one.predicted

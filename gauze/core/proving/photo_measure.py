@@ -17,10 +17,10 @@ from gauze.core.proving.photograph import SRGB_TO_XYZ, Photograph
 from gauze.core.proving.squared import Correction, SquaredFace, squared
 
 Code = Literal["clipped", "dark", "vignetting", "white_balance", "off_axis", "distortion", "tone_curve", "no_exif"]
-CLIPPED_SEEN = 1e-4  # of the face, from which on it is told: less are single hot pixels
+CLIPPED_SEEN = 1e-4  # of the face; with less they are single hot pixels and not reported
 DARK_LIGHT, LOST_LIGHT = 0.01, 0.0005  # of the largest code's: a mean below which noise counts, and nothing is left
 OFF_AXIS = 1.2  # longer over shorter of two opposite sides, about 15 degrees off at an arm's length; common practice, no source
-FALL_SEEN = 0.02  # by which a lens darkens the face towards its edge before it is told
+FALL_SEEN = 0.02  # by which a lens darkens the face towards its edge before it is reported
 USUAL_FOCAL_35_MM = 26.0  # of a telephone's main camera, where EXIF tells none; common practice, no source
 
 
@@ -49,7 +49,7 @@ def measure_photo(
 ) -> PhotoMeasured:
     """Measure a photograph of the face of a design; corners are found where none are given.
 
-    What cannot be measured is told in the result; nothing is raised for it.
+    What cannot be measured is noted in the result; nothing is raised.
     """
     found: Found | None = None
     try:

@@ -181,7 +181,7 @@ def _flat_shading(photo: Photograph, flat: Photograph) -> Image:
     shape = photo.width_px / photo.height_px, flat.width_px / flat.height_px
     if abs(shape[0] / shape[1] - 1.0) > _LIKE:
         raise PhotoError(
-            "The picture of the even field has another shape: take both with the same camera, turned alike."
+            "The picture of the even field has another shape: take both with the same camera, held the same way."
         )
     step = max(1, max(flat.width_px, flat.height_px) // 800)
     coarse = flat.light(slice(None), slice(None)) @ LUMINANCE if step == 1 else None

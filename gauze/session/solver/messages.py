@@ -101,7 +101,7 @@ def decode(message: Message, known: Known) -> Any:
 
 
 def encode_error(error: Exception) -> Message:
-    """Return the message of an error, with its traceback as a note; one that cannot be sent is told in words."""
+    """Return the message of an error, with its traceback as a note; one that cannot be sent is put into words."""
     error.add_note("".join(traceback.format_exception(error)))
     try:
         message = encode(Kind.FAILED, error, NOTHING)

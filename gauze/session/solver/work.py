@@ -1,4 +1,4 @@
-"""What the solver process can be asked for: frozen requests, what is told meanwhile, and results."""
+"""What the solver process can be asked for: frozen requests, what is reported meanwhile, and results."""
 
 import math
 import time
@@ -102,7 +102,7 @@ class TrayRequest:
 
 @dataclass(frozen=True)
 class DemosRequest:
-    """The demo designs, to be lit coarsely for the start place, each with the key by which it is told."""
+    """The demo designs, to be lit coarsely for the start place, each with the key under which it is reported."""
 
     designs: tuple[tuple[str, Design], ...]
 

@@ -10,7 +10,7 @@ from gauze.ui.workbench import Workbench
 
 
 def fill_languages(action: QAction, bench: Workbench, tell: Callable[[str, str], None]) -> None:
-    """Offer every language, each by its name in itself; the user is told when it takes effect."""
+    """Offer every language, each under its own name, and say when the choice takes effect."""
     menu = action.menu()
     assert menu is not None
     group = QActionGroup(menu)

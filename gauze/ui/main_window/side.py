@@ -8,7 +8,7 @@ from gauze.ui.panels.findings import FindingsPanel
 
 WIDTH = 326
 _LEAST_SHARE, _MOST_SHARE = 0.2, 0.85  # of the height, for the findings
-_QUIET_MS = 400  # after the last movement, until it is told
+_QUIET_MS = 400  # after the last movement, until it is reported
 _MOST_CHOICES = 0.56  # of the height that the choices take by themselves
 
 

@@ -272,7 +272,7 @@ def lines_of(step: Step, unit: LengthUnit) -> list[str]:
     told: list[str] = read(tr("Test: {text}"), [step.test]) + [_reading(one, unit) for one in step.expected]
     told += read(tr("Hold: {text}"), [step.hold])
     found += ["", *told] if told else []
-    rest = read("{text}", [step.meanwhile]) + read(tr("Otherwise: {text}"), [step.otherwise])
+    rest = read("{text}", [step.meanwhile]) + read(tr("Alternative: {text}"), [step.otherwise])
     found += ["", *rest] if rest else []
     cautions = read(tr("Caution: {text}"), step.cautions)
     return [*found, "", *cautions] if cautions else found

@@ -274,7 +274,7 @@ class Form(QWidget):
 class ChannelFields:
     """The inputs of a strip or a module in a form: its white, where it is sold in whites, and a level for each channel.
 
-    ``take_white`` is told a colour temperature, ``move_level`` the channel, its level and the gesture of the hand.
+    ``take_white`` gets a colour temperature, ``move_level`` the channel, its level and the gesture of the hand.
     """
 
     def __init__(

@@ -112,7 +112,7 @@ BAD = {
         network([supply(5.0), {**supply(12.0), "id": "other"}], [], []),
         "“other” of 12 V is joined to nodes that another holds at 5 V",
     ),
-    "the same volts twice": (network([supply(5.0), {**supply(5.0), "id": "other"}], [], []), "cannot be told"),
+    "the same volts twice": (network([supply(5.0), {**supply(5.0), "id": "other"}], [], []), "cannot be determined"),
     "no resistance": (network([supply()], [wire("p", "a", 1e-9)], []), "a millionth of an ohm"),
     "both ends at one node": (network([supply()], [wire("p", "p", 1.0)], []), "Both ends of “p to p” are at “p”"),
 }

@@ -98,7 +98,7 @@ def test_a_face_that_dazzles_is_told_and_doubtful_where_it_is_wanted_so_bright()
     clear = {"diffuser": "clear-acrylic-3", "strips": (StripChoice(strip="24v-white-240", cct_k=4000.0),)}
     told = findings(design({"wanted_luminance_cd_m2": 500.0}, **clear))["glare"]
     assert told.state is State.NOTE
-    assert "Dimmed to what you want it does not." in str(told.sentence)
+    assert "At the level that you want it does not." in str(told.sentence)
     assert findings(design({"wanted_luminance_cd_m2": 20_000.0}, **clear))["glare"].state is State.WATCH
     assert "glare" not in findings(design())
     assert "glare" not in findings(design({"use": "lighting"}, **clear))

@@ -1,4 +1,4 @@
-"""The shelf as a table: what is written is read again, and every bad row is told with its number."""
+"""The shelf as a table: what is written is read again, and every bad row is reported with its number."""
 
 from pathlib import Path
 

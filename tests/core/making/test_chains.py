@@ -82,7 +82,7 @@ def test_triangles_of_a_wall_take_fewer_sheets_than_the_rectangles_around_them()
     made = made_of(family(wall), CATALOGUE, ())
     for one in made.sheets:
         assert one.plan is not None
-        rectangles = 8  # four beside each other, two over each other: 24 of them fill three sheets
+        rectangles = 8  # four side by side, two on top of each other: 24 of them fill three sheets
         assert one.bought < math.ceil(24 / rectangles)
         names = [placed.name for sheet in one.plan.sheets for placed in sheet.placed]
         assert sorted(names) == sorted(name for piece in one.sheet_list.pieces for name in piece.ids)

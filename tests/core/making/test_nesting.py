@@ -92,7 +92,7 @@ def test_offcuts_are_used_first_and_too_large_is_none() -> None:
 
 
 def test_with_a_grain_nothing_is_turned() -> None:
-    """Doors of 300 x 500 mm: turned they lie two beside each other on 1000 x 500 mm, upright three."""
+    """Doors of 300 x 500 mm: turned they lie two side by side on 1000 x 500 mm, upright three."""
     with_grain, without = (
         plan_sheets([SheetSize(500.0, 300.0, 1.0)], [Cutout("door", 290.0, 240.0, 4, turns=turns)], 2.0)
         for turns in (False, True)

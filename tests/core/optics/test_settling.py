@@ -42,7 +42,7 @@ def test_what_has_not_settled_in_time_says_so() -> None:
 
 
 def test_a_balance_that_does_not_settle_is_solved_more_exactly(monkeypatch: pytest.MonkeyPatch) -> None:
-    """The same light comes out; where neither settles it is told."""
+    """The same light comes out; where neither settles an error says so."""
     own = transport("prism")
     direct = np.linspace(0.5, 1.5, len(own.coarse.areas_mm2))[:, None]
     expected, asked = own.balance(direct), []

@@ -142,7 +142,7 @@ def test_two_works_are_done_beside_one_another_one_within_the_other_as_well() ->
     assert found == [alone] * THREADS
 
 
-@pytest.mark.skipif(parallel.THREADS < 2, reason="two works are beside one another on two cores only")
+@pytest.mark.skipif(parallel.THREADS < 2, reason="two works run in parallel on two cores only")
 def test_two_that_need_the_same_two_things_make_one_each() -> None:
     """The second of two works begins with its second part where no other thread is left: neither waits while the other makes."""
     kept: Kept[str] = Kept(1_000, len)
@@ -193,7 +193,7 @@ def test_when_one_of_two_works_fails_the_other_has_ended_and_the_next_two_are_do
 
 @pytest.mark.usefixtures("_often")
 def test_works_that_wait_for_what_others_make_all_end() -> None:
-    """Several requests at once, each with works beside one another, which ask for the same things; some are made by two works."""
+    """Several requests at once, each with works in parallel, which ask for the same things; some are made by two works."""
     ended: list[int] = []
 
     def request(seed: int, kept: Kept[int]) -> None:

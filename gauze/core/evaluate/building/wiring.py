@@ -63,7 +63,7 @@ def laying_steps(build: ToBuild) -> Iterator[Step]:
         if build.evaluation.design.surroundings is not None and build.evaluation.design.surroundings.back in METAL:
             how.append(say("On metal: a piece of insulating tape under every cut end."))
         if is_strip:
-            how.append(say("Tin the pads before it lies in a corner that the iron cannot reach."))
+            how.append(say("Tin the pads first: in its corner the iron cannot reach them."))
         yield Step(
             f"lay/{some[0].id}",
             "lay",

@@ -15,7 +15,7 @@ LEAST_SHARE = 0.75  # of the wanted value, where nothing says how far it may be 
 _CAMERA_EXPOSURE_S, _CAMERA_ISO_SPEED = 1 / 50, 400.0  # a usual setting for film, common practice, no source
 _CAMERA_TABLE = ((1 / 25, 100.0), (1 / 50, 100.0), (1 / 50, 800.0), (1 / 100, 800.0), (1 / 250, 1600.0))
 GLARE_CD_M2 = 10_000.0  # of a face that is looked at; its source stands in the finding
-_TO_TELL = 1.15  # of the wanted value: with more than this it is told how far it can be dimmed
+_TO_TELL = 1.15  # of the wanted value: above this the finding says how far it can be dimmed
 MOST_SHARE = 2.5  # of the wanted value: above this fewer than half of the LEDs would be enough
 
 
@@ -53,7 +53,7 @@ def _glare(evaluation: Evaluation) -> list[Finding]:
     if mean <= GLARE_CD_M2:
         return []
     by_wish = wanted > GLARE_CD_M2
-    dimmed = "" if by_wish else say(" Dimmed to what you want it does not.")
+    dimmed = "" if by_wish else say(" At the level that you want it does not.")
     return [
         Finding(
             code="glare",

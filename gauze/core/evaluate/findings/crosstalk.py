@@ -41,7 +41,7 @@ def _crosstalk(light: CavityFaceLight) -> Finding:
         place="soften",
         state=state,
         sentence=say(
-            "{words}: a cell beside a lit one shows {beside} of its light, across the corner {diagonal}.",
+            "{words}: a cell next to a lit one shows {beside} of its light, one across the corner {diagonal}.",
             words=words,
             beside=Percent(found.beside, 1),
             diagonal=Percent(found.diagonal, 1),

@@ -13,7 +13,7 @@ from gauze.core.lazy import Lazy
 from gauze.core.optics.visibility import FARTHEST_MM, Modulation, cycles_per_degree
 from gauze.core.words import Distance, Fixed, Joined, Length, Number, Percent, Text, say
 
-_LEAST_TOLD = 0.01  # of the threshold: a visibility below it is told as such
+_LEAST_TOLD = 0.01  # of the threshold: a smaller visibility is given as “less than” this
 _MUCH_HIDDEN = 0.5  # of the visibility that passes, below which a wider pitch is worth a search
 _ONE_EACH = say("Each body has a single LED, or none is lit: no dots to tell apart.")
 _NO_DOTS = say("There is a single LED, or none is lit: no dots to tell apart.")

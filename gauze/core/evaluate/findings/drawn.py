@@ -5,7 +5,7 @@ from gauze.core.evaluate.finding import Figure, Finding, State
 from gauze.core.words import Fixed, Length, Percent, say
 
 CODE = "drawn"
-MOST_ERROR, FAILING_ERROR = 0.02, 0.05  # of the flux on the face; beyond the last no figure of the face is told
+MOST_ERROR, FAILING_ERROR = 0.02, 0.05  # of the flux on the face; beyond the last no figure of the face is shown
 
 
 def find(evaluation: Evaluation) -> list[Finding]:

@@ -225,7 +225,7 @@ def _screw_figures(fixings: Sequence[Fixing], box: Box) -> Iterator[Figure]:
         say("Pilot holes"),
         Length(first.pilot_mm or 0.0),
         say("{share} of the screw, to the next half millimetre", share=Percent(PILOT_SHARE)),
-        say("typical, from memory; hardwood and fibreboard want half a millimetre more"),
+        say("typical, from memory; hardwood and fibreboard need half a millimetre more"),
     )
     for name, through, factor in (
         (say("Thread behind the back"), box.back_mm, BITE_LONG_GRAIN),

@@ -189,7 +189,7 @@ class RoundTile:
     from ``angles_rad[0]`` to ``angles_rad[1]`` with t. ``looks_in`` is +1 where the normal looks towards the axis (or, on a
     disc, along it), -1 where it looks away.
 
-    A cylinder may be cut off aslant: at each end so much is added to z for each mm along e1, ``slants``.
+    A cylinder may be cut off at an angle: at each end so much is added to z for each mm along e1, ``slants``.
 
     The chart of a cylinder or cone has u along the profile and v along the arc (halfway up), 0 where the angle is a right
     one; that of a disc is its plane.

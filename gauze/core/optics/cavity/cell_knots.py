@@ -40,7 +40,7 @@ class Variants:
 
     @classmethod
     def of(cls, near: IndexArray, *, open_rim: bool, covered: bool = False) -> Variants:
-        """Of places (n,) of which is told along which sides half a partition stands over them.
+        """Of places (n,), given along which of their sides half a partition stands over them.
 
         ``covered``: partitions touch the lid, and nothing is there where one stands.
         """

@@ -38,7 +38,7 @@ Swaps = tuple[IndexArray, IndexArray, IndexArray | None]  # images left to right
 
 # cells along the back, the lid, a side across and up, a closing up, by how many cells there are
 _DETAIL = ((36, (12, 10, 12, 14, 4)), (400, (5, 6, 5, 4, 1)), (math.inf, (4, 5, 4, 3, 1)))
-_COARSEST, IN_MOTION = (3, 4, 3, 2, 1), 0.3  # the same while a hand drags, and what fineness tells of that
+_COARSEST, IN_MOTION = (3, 4, 3, 2, 1), 0.3  # the same while a hand drags, and the fineness that means so
 _KNOTS = ((36, 18), (400, 10), (math.inf, 8))
 
 

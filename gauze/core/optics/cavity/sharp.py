@@ -2,7 +2,7 @@
 
 A pixel is one sample. Light that changes within it would be hit or missed: the map would hold a multiple of the flux, or a
 part. An emitter nearer to the face than ``CLEARANCE_PIXELS`` is therefore taken as standing off so far, and a beam narrower than
-a pixel as being as wide: the flux on the face stays, and the spot is spread over a few pixels. How many were changed is told.
+a pixel as being as wide: the flux on the face stays, and the spot is spread over a few pixels. How many were changed is reported.
 """
 
 from dataclasses import replace

@@ -62,7 +62,7 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
     for (int64_t start = 0; start < m; start += BLOCK) {
         const int64_t count = m - start < BLOCK ? m - start : BLOCK;
         float cx[BLOCK], cy[BLOCK], cz[BLOCK], ux[BLOCK], uy[BLOCK], uz[BLOCK], reach2[BLOCK], beside2[BLOCK], corner[12][BLOCK];
-        int32_t own[BLOCK];
+        int32_t own[BLOCK], flat[BLOCK]; /* the surface; the same where it is flat, and sees nothing of itself */
         for (int64_t j = 0; j < count; j++) {
             const int64_t patch = start + j;
             const double scale = mesh->areas[patch] / PI, reach = near_widths * mesh->widths[patch],
@@ -77,6 +77,7 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
             reach2[j] = (float)(reach * reach);
             beside2[j] = (float)(close * close);
             own[j] = mesh->surface[patch];
+            flat[j] = mesh->curved[patch] ? -1 : own[j];
         }
         for (int64_t i = 0; i < n; i++) {
             const float point[3] = {(float)(points[3 * i] - middle[0]), (float)(points[3 * i + 1] - middle[1]),
@@ -93,9 +94,10 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
                 float r2 = dx * dx + dy * dy + dz * dz;
                 r2 = r2 > 1e-6f ? r2 : 1e-6f;
                 const float out = positive(dx * nx + dy * ny + dz * nz), in = positive(-(dx * ux[j] + dy * uy[j] + dz * uz[j]));
-                row[j] = out * in / (r2 * r2);
+                const int32_t seen = flat[j] != here;
+                row[j] = seen ? out * in / (r2 * r2) : 0.0f;
                 squared[j] = r2;
-                special[j] = (r2 < reach2[j]) | (own[j] == here);
+                special[j] = seen & (r2 < reach2[j]);
                 any |= special[j];
             }
             int32_t near[BLOCK];
@@ -105,9 +107,7 @@ EXPORT void form_factors(int64_t n, const double *points, const double *normals,
                 if (!special[j]) continue;
                 if (own[j] != here)
                     near[found++] = (int32_t)j;
-                else if (!mesh->curved[start + j])
-                    row[j] = 0.0f;
-                else if (squared[j] < reach2[j])
+                else
                     row[j] = (float)mesh->areas[start + j] *
                              round_share(point, normal, squared[j] < beside2[j] ? beside : around, start + j);
             }

@@ -54,7 +54,7 @@ def in_parts(do: Callable[[slice], None], count: int, each: int, pause: Pause = 
 
 
 def in_threads(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
-    """Do a work on each of some tasks beside one another: one that lets go of the interpreter, as NumPy's products do."""
+    """Run a function on several tasks in parallel; it should release the interpreter lock, as NumPy's products do."""
     return list(_pool().map(do, tasks)) if len(tasks) > 1 else [do(task) for task in tasks]
 
 

@@ -1,4 +1,4 @@
-"""The mouse on the drawing: what a press takes hold of, where a drag brings it, and what is told of what lies under it."""
+"""The mouse on the drawing: what a press takes hold of, where a drag brings it, and what is said about what lies under it."""
 
 from __future__ import annotations
 
