@@ -281,18 +281,18 @@ def kinds(damage: Damage, folder: Path) -> list[Kind]:
     ]
 
 
-def rounds(seed: int, tally: Tally, going_on: Callable[[], bool]) -> None:
-    """Damage and read until told to stop."""
+def rounds(seed: int, tally: Tally, going_on: Callable[[], bool], patience_s: float = PATIENCE_S) -> None:
+    """Damage and read as long as ``going_on`` says; a reader that takes longer than ``patience_s`` is a fault."""
     damage = Damage(seed)
     with tempfile.TemporaryDirectory() as folder:
         every = kinds(damage, Path(folder))
         weights = [kind.weight for kind in every]
         while going_on():
             kind = damage.random.choices(every, weights)[0]
-            _one(kind.name, kind.damage(damage.random.choice(kind.samples)), kind.check, tally)
+            _one(kind.name, kind.damage(damage.random.choice(kind.samples)), kind.check, tally, patience_s)
 
 
-def _one(kind: str, data: bytes, check: Callable[[bytes], str], tally: Tally) -> None:
+def _one(kind: str, data: bytes, check: Callable[[bytes], str], tally: Tally, patience_s: float) -> None:
     start = time.perf_counter()
     end = "fault"
     try:
@@ -301,8 +301,8 @@ def _one(kind: str, data: bytes, check: Callable[[bytes], str], tally: Tally) ->
         tally.error(error, f"{kind}: {data[:300]!r}")
     tally.done[f"{kind} {end}"] += 1
     seconds = time.perf_counter() - start
-    if seconds > PATIENCE_S and end != "lit":
-        tally.fault(f"{kind} takes more than {PATIENCE_S:g} s", f"{seconds:.1f} s: {data[:200]!r}")
+    if seconds > patience_s and end != "lit":
+        tally.fault(f"{kind} takes more than {patience_s:g} s", f"{seconds:.1f} s: {data[:200]!r}")
 
 
 def main() -> None:

@@ -54,7 +54,7 @@ def test_crosstalk_is_told_between_partitions():
         columns=3, rows=3, pitch_x_mm=20.0, pitch_y_mm=20.0, depth_mm=15.0, partition_mm=1.0, partition_height_mm=9.0
     )
     finding = by_code(lit(emitter(30.0, 30.0), shape=cells))["crosstalk"]
-    assert "beside a lit one" in str(finding.sentence)
+    assert "next to a lit one" in str(finding.sentence)
     assert 0 < finding.value < 1
     assert "crosstalk" not in by_code(lit(emitter(30.0, 30.0)))
 
