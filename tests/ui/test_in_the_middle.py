@@ -310,7 +310,7 @@ def test_the_title_of_a_face_that_grows_under_the_hand_stays_above_it(
     """A tube's unrolled face outgrows the view that it was laid out for; its title must not lie on it."""
     window = open_window(family(tube()))
     view = window.drawing
-    before = view.scene.evaluation.y_mm[-1]
+    before, laid_out = view.scene.evaluation.y_mm[-1], view.sheet.face.rect
     start = grip_point(window, "wall of the tube")
     qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=start)
     for step in range(1, 8):
@@ -331,4 +331,5 @@ def test_the_title_of_a_face_that_grows_under_the_hand_stays_above_it(
     face = view.sheet.face
     qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=start)
     assert tops == [pytest.approx(face.y(high[1] + high[3]))]
-    assert tops[0] < face.rect.y - 5.0  # so it would have been on the face where the view begins
+    assert tops[0] < laid_out.y - 5.0  # so it would have been on the face where the view began
+    assert face.rect.height > laid_out.height + 5.0  # and so the mark of the cut stays at its line

@@ -131,7 +131,7 @@ class Drawing(TypedView):
         if scene is None:
             return
         if self._hand.held is not None and self.sheet is not None:
-            self.placement.hold(scene.layout.sketch)
+            self.placement.hold(scene)
         else:
             self.placement.fit(self.width(), self.height(), scene, self._state)
         sheet = self.sheet

@@ -5,7 +5,6 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QPointF
 
-from gauze.core.layout.sketch import Sketch
 from gauze.ui.canvas.paint.frame import Scene
 from gauze.ui.canvas.sheet import MOST_ZOOM, Sheet, face_range_mm, lay_sheet
 from gauze.ui.view_state import ViewState
@@ -43,12 +42,13 @@ class Placement:
             self._pan = (self._pan[0] + dx, self._pan[1] + dy)
             self._changed()
 
-    def hold(self, sketch: Sketch) -> None:
+    def hold(self, scene: Scene) -> None:
         """Follow a drawing that is being dragged: scale and place stay under the hand."""
-        old = self.sheet
+        old, sketch, lit = self.sheet, scene.layout.sketch, scene.evaluation
         assert old is not None
         plan = old.plan.held(sketch.plan_mm)
-        self.sheet = replace(old, plan=plan, face=plan if old.seam else old.face, cut=old.cut.held(sketch.cut_mm))
+        face = old.face if lit is None else old.face.held(face_range_mm(lit.x_mm, lit.y_mm))
+        self.sheet = replace(old, plan=plan, face=plan if old.seam else face, cut=old.cut.held(sketch.cut_mm))
 
     def fit(self, width: int, height: int, scene: Scene, state: ViewState) -> None:
         """Lay the views out on a canvas of some pixels."""

@@ -156,9 +156,8 @@ class DrawingPainter:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("line"), 1.0))
             painter.drawPath(self._faces.outline(evaluation, window))
-        if lit is None:  # above the face as it is: while a hand drags, it may be larger than its view was laid out for
-            as_lit = window.held(face_range_mm(evaluation.x_mm, evaluation.y_mm))
-            _title(painter, as_lit.rect, theme, _face_words(evaluation))
+        if lit is None:
+            _title(painter, window.rect, theme, _face_words(evaluation))
         else:
             right = tr("this design") if scene.other is not None else tr("lit face")
             left = scene.other.design.name if scene.other is not None else tr("bare")
