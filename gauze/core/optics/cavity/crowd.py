@@ -20,7 +20,7 @@ from gauze.core.optics.cavity.alike import alike
 from gauze.core.optics.cavity.emitters import Emitters, illuminance
 from gauze.core.optics.cavity.grids import grid_of
 from gauze.core.optics.cavity.mesh import Mesh, TileMesh
-from gauze.core.optics.cavity.mirrored import illuminance_on
+from gauze.core.optics.cavity.mirrored import illuminance_by_rows, illuminance_on
 from gauze.core.optics.kernel.pairs import SheetWeights, Window
 from gauze.core.optics.kernel.pieces import Pieces
 
@@ -196,6 +196,9 @@ def on_tile(
     sharp = bool(emitters.tables) and emitters.count <= _MOST_MEASURED  # a cut-off may be narrower than its distance
     if sharp or len(s) * emitters.count < _SPLIT_FROM:
         return illuminance_on(tile, s, t, emitters, weights, pause)
+    by_rows = illuminance_by_rows(tile, s, t, emitters, weights, pause)
+    if by_rows is not None:
+        return by_rows
     points, normals, _ = Pieces((tile,)).at(np.zeros(len(s), int), s, t)
     split_mm = _cheapest_split_mm(tile, points, emitters, clearance_mm)
     if split_mm is None:

@@ -1,10 +1,13 @@
-"""Direct light on a grid of places: where piece, places and emitters are their own mirror image, computed on one side."""
+"""Direct light on a grid of places: by rows of emitters, or on one side of the mirrors of piece, places and emitters."""
+
+from dataclasses import dataclass
 
 import numpy as np
 
 from gauze.core.errors import Pause, carry_on
 from gauze.core.layout.families.tiles import Tile
 from gauze.core.layout.model import FloatArray
+from gauze.core.optics.cavity.emitter_rows import illuminance_of_rows
 from gauze.core.optics.cavity.emitters import Emitters, illuminance
 from gauze.core.optics.cavity.grids import grid_of
 from gauze.core.optics.kernel.pairs import SheetWeights
@@ -18,6 +21,61 @@ _ASKED = np.linspace(0.0, 1.0, 7)
 Found = tuple[FloatArray, FloatArray | None]
 
 
+@dataclass(frozen=True)
+class _Lines:
+    """The lines of a grid of places, ``slow`` and ``fast`` ones, ``axes`` saying which are s (0) and t (1).
+
+    ``once`` are those of either that are not images of others, the first of them.
+    """
+
+    axes: tuple[int, int]
+    lines: tuple[FloatArray, FloatArray]
+    once: tuple[FloatArray, FloatArray]
+
+    @classmethod
+    def of(cls, tile: Tile, s: FloatArray, t: FloatArray, emitters: Emitters) -> "_Lines | None":
+        """None where the places are no grid, or so few that looking for its mirrors takes longer than they save."""
+        if len(s) * emitters.count <= _WORTH or emitters.legs is not None:
+            return None
+        grid = grid_of(s, t)
+        if grid is None:
+            return None
+        slow, fast = ((grid.s, grid.t)[number] for number in grid.axes)
+        slow_once, fast_once = (
+            one[: (len(one) + 1) // 2] if _halved(tile, one, emitters, number) else one
+            for one, number in zip((slow, fast), grid.axes, strict=True)
+        )
+        return cls(grid.axes, (slow, fast), (slow_once, fast_once))
+
+    @property
+    def mirrored(self) -> bool:
+        """Whether some are images of others."""
+        return any(len(once) < len(lines) for once, lines in zip(self.once, self.lines, strict=True))
+
+    @property
+    def places(self) -> tuple[FloatArray, FloatArray]:
+        """The s and t of all places on the lines that are not images of others."""
+        slow, fast = (one.ravel() for one in np.meshgrid(*self.once, indexing="ij"))
+        return (slow, fast) if self.axes == (0, 1) else (fast, slow)
+
+    def whole(self, found: Found) -> Found:
+        """The light on all lines, (n, k), from that on the first of either, each (slow, fast, k)."""
+        shape = len(self.lines[0]), len(self.lines[1])
+        return _mirrored(found[0], shape), None if found[1] is None else _mirrored(found[1], shape)
+
+    def by_rows(self, tile: Tile, emitters: Emitters, weights: SheetWeights | None, pause: Pause) -> Found | None:
+        """The light on all lines of emitters in rows along either; None where there are none such."""
+        (slow, fast), (slow_once, fast_once) = self.lines, self.once
+        pairs = float(len(slow_once) * len(fast_once) * emitters.count)
+        found = illuminance_of_rows(tile, (slow, fast_once), self.axes[0], emitters, weights, pairs, pause)
+        if found is None:
+            turned = illuminance_of_rows(tile, (fast, slow_once), self.axes[1], emitters, weights, pairs, pause)
+            if turned is None:
+                return None
+            found = turned[0].swapaxes(0, 1), None if turned[1] is None else turned[1].swapaxes(0, 1)
+        return self.whole(found)
+
+
 def illuminance_on(
     tile: Tile,
     s: FloatArray,
@@ -27,22 +85,28 @@ def illuminance_on(
     pause: Pause = carry_on,
 ) -> Found:
     """Direct illuminance at places of a tile, as :func:`gauze.core.optics.cavity.emitters.illuminance`."""
-    worth = len(s) * emitters.count > _WORTH and emitters.legs is None
-    grid = grid_of(s, t) if worth else None
-    if grid is None:
+    lines = _Lines.of(tile, s, t, emitters)
+    by_rows = None if lines is None else lines.by_rows(tile, emitters, weights, pause)
+    if by_rows is not None:
+        return by_rows
+    if lines is None or not lines.mirrored:
         return _at(tile, s, t, emitters, weights, pause)
-    lines = [(grid.s, grid.t)[number] for number in grid.axes]
-    halved = [_halved(tile, one, emitters, number) for one, number in zip(lines, grid.axes, strict=True)]
-    if not any(halved):
-        return _at(tile, s, t, emitters, weights, pause)
-    some = [one[: (len(one) + 1) // 2] if half else one for one, half in zip(lines, halved, strict=True)]
-    places = [one.ravel() for one in np.meshgrid(*some, indexing="ij")]
-    one_s, one_t = (places[grid.axes.index(number)] for number in (0, 1))
-    found = _at(tile, one_s, one_t, emitters, weights, pause)
-    shape, whole = (len(some[0]), len(some[1])), (len(lines[0]), len(lines[1]))
-    plain, seen = (None if values is None else _mirrored(values.reshape(*shape, -1), whole) for values in found)
-    assert plain is not None
-    return plain, seen
+    plain, seen = _at(tile, *lines.places, emitters, weights, pause)
+    shape = len(lines.once[0]), len(lines.once[1]), -1
+    return lines.whole((plain.reshape(shape), None if seen is None else seen.reshape(shape)))
+
+
+def illuminance_by_rows(
+    tile: Tile,
+    s: FloatArray,
+    t: FloatArray,
+    emitters: Emitters,
+    weights: SheetWeights | None,
+    pause: Pause = carry_on,
+) -> Found | None:
+    """The same where the emitters stand in rows along a straight tile and the places on a grid; None elsewhere."""
+    lines = _Lines.of(tile, s, t, emitters)
+    return None if lines is None else lines.by_rows(tile, emitters, weights, pause)
 
 
 def _at(
@@ -53,7 +117,7 @@ def _at(
 
 
 def _mirrored(values: FloatArray, shape: tuple[int, int]) -> FloatArray:
-    """Values on so many lines, (n, k), from those on the lines up to the middle, or on all, along either axis."""
+    """Values on so many lines, (n, k), from those up to the middle, or on all, along either axis, (slow, fast, k)."""
     (slow, fast), (rows, columns) = values.shape[:2], shape
     whole = np.empty((rows, columns, values.shape[2]))
     whole[:slow, :fast] = values
