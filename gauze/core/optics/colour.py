@@ -50,6 +50,7 @@ def band_xyz(peak_nm: float, width_nm: float) -> FloatArray:
     return xyz_of_spectrum(np.exp(-((wavelength_nm - peak_nm) ** 2) / (2.0 * sigma**2)))
 
 
+@functools.lru_cache(maxsize=256)  # asked for every piece of a build
 def band_efficacy_lm_w(peak_nm: float, width_nm: float) -> float:
     """Lumens in a watt of light of a Gaussian band: 683 lm/W times the band's mean of V(lambda)."""
     wavelength_nm, observer = _observer()

@@ -2,6 +2,7 @@
 
 import sys
 import threading
+import time
 from collections.abc import Callable, Iterator
 
 import numpy as np
@@ -15,7 +16,7 @@ from gauze.core.optics.box_mesh import coarse_mesh
 from gauze.core.optics.box_transport import forget_transports
 from gauze.core.optics.cavity.kept import Kept
 from gauze.core.optics.kernel import parallel
-from gauze.core.optics.kernel.parallel import all_three, beside, both
+from gauze.core.optics.kernel.parallel import all_three, beside, both, in_threads
 from gauze.core.optics.radiosity import BoxExchange, BoxFaces
 from tests.builders import CATALOGUE, design
 from tests.families import bars, family, tube
@@ -140,6 +141,44 @@ def test_two_works_are_done_beside_one_another_one_within_the_other_as_well() ->
     found: list[list[int]] = []
     assert at_once(*[lambda: found.append(deep(4))] * THREADS) == []
     assert found == [alone] * THREADS
+
+
+def ident(_task: int) -> int:
+    """In which thread a task is done; long enough for others to take some."""
+    time.sleep(0.005)
+    return threading.get_ident()
+
+
+def test_where_every_core_has_a_work_none_is_shared_out_again() -> None:
+    together = threading.Barrier(parallel.THREADS)
+
+    def work(_number: int) -> tuple[int, set[int]]:
+        together.wait(timeout=60.0)
+        mine = threading.get_ident(), set(in_threads(ident, range(8)))
+        together.wait(timeout=60.0)
+        return mine
+
+    for own, used in beside(work, range(parallel.THREADS)):
+        assert used == {own}
+
+
+@pytest.mark.skipif(parallel.THREADS < 2, reason="two works run in parallel on two cores only")
+def test_who_has_done_its_own_work_takes_some_of_the_other() -> None:
+    begun = threading.Event()
+
+    def long_one() -> set[int]:
+        begun.set()
+        return set(in_threads(ident, range(400)))
+
+    _, used = both(lambda: begun.wait(timeout=60.0), long_one)
+    assert len(used) > 1
+
+
+@pytest.mark.parametrize("tasks", [0, 1, 2, 9])
+def test_tasks_in_threads_come_back_in_order(tasks: int) -> None:
+    assert in_threads(lambda task: 3 * task, range(tasks)) == [3 * task for task in range(tasks)]
+    found = both(lambda: in_threads(lambda task: task, range(tasks)), lambda: in_threads(str, range(tasks)))
+    assert found == (list(range(tasks)), [str(task) for task in range(tasks)])
 
 
 @pytest.mark.skipif(parallel.THREADS < 2, reason="two works run in parallel on two cores only")

@@ -130,11 +130,12 @@ def _means_matrix(rough: FloatArray, smooth: FloatArray) -> FloatArray:
 
 @functools.lru_cache(maxsize=64)
 def _kept_means_matrix(rough_bytes: bytes, smooth_bytes: bytes) -> FloatArray:
-    from scipy.interpolate import CubicSpline
+    from scipy.interpolate import make_interp_spline
 
     rough, smooth = np.frombuffer(rough_bytes), np.frombuffer(smooth_bytes)
     integral = np.vstack([np.zeros(len(rough) - 1), np.cumsum(np.diag(np.diff(rough)), axis=0)])
-    return np.asarray(np.diff(CubicSpline(rough, integral, axis=0)(smooth), axis=0) / np.diff(smooth)[:, None])
+    spline = make_interp_spline(rough, integral, k=min(3, len(rough) - 1))
+    return np.asarray(np.diff(spline(smooth), axis=0) / np.diff(smooth)[:, None])
 
 
 def transport_of(cavity: Cavity, key: Hashable, fineness: float, pause: Pause = carry_on) -> Transport:

@@ -4,8 +4,9 @@ import ctypes
 import functools
 import os
 from collections import deque
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor, wait
+from contextlib import contextmanager
 from contextvars import ContextVar
 from itertools import pairwise
 from typing import TypeVar
@@ -24,13 +25,14 @@ Third = TypeVar("Third")
 POOL = "kernel"  # name of its threads
 THREADS = min(os.cpu_count() or 1, 4)
 _FREE_WORKERS = deque(range(THREADS - 1))  # threads that a second work may have
+_IDLE = deque(range(THREADS - 1))  # cores for which there is no work now; the thread that asks has one of its own
 _BESIDE: ContextVar[bool] = ContextVar("beside another", default=False)
-_PAIRS_AT_ONCE = 2_000_000  # between two looks whether to stop
 _WORTH_THREADS = 100_000  # pairs below which handing work to threads takes longer than doing it
+_PAIRS_AT_ONCE = 500_000  # of a part: between two looks whether to stop, and whether a core has fallen idle
 
 
 def in_parts(do: Callable[[slice], None], count: int, each: int, pause: Pause = carry_on) -> None:
-    """Do a work on so many rows, each with so many pairs: in parts, by threads where that is worth it.
+    """Do a work on so many rows, each with so many pairs: in parts, by threads where that is worth it and cores are idle.
 
     Raises
     ------
@@ -50,12 +52,48 @@ def in_parts(do: Callable[[slice], None], count: int, each: int, pause: Pause = 
         pause()
         do(part)
 
-    list(_pool().map(one, [slice(*bound) for bound in pairwise(bounds)]))
+    in_threads(one, [slice(*bound) for bound in pairwise(bounds)])
 
 
 def in_threads(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
-    """Run a function on several tasks in parallel; it should release the interpreter lock, as NumPy's products do."""
-    return list(_pool().map(do, tasks)) if len(tasks) > 1 else [do(task) for task in tasks]
+    """Run a function on several tasks, in parallel where cores are idle.
+
+    It should release the interpreter lock, as NumPy's products do.
+    """
+    found: list[Result] = []
+    while len(found) < len(tasks):
+        left = tasks[len(found) :]
+        if len(left) > 1 and _IDLE:
+            return [*found, *_pool().map(do, left)]
+        found.append(do(left[0]))
+    return found
+
+
+@contextmanager
+def _at_work() -> Iterator[None]:
+    """Within it a second thread works: what it is handed is no longer shared out."""
+    core = _taken(_IDLE)
+    try:
+        yield
+    finally:
+        _IDLE.extend(core)
+
+
+@contextmanager
+def _waiting() -> Iterator[None]:
+    """Within it a thread does nothing but wait for others: they may share out their work."""
+    _IDLE.append(-1)
+    try:
+        yield
+    finally:
+        _taken(_IDLE)
+
+
+def _taken(tokens: deque[int]) -> list[int]:
+    try:
+        return [tokens.pop()]
+    except IndexError:
+        return []
 
 
 def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
@@ -74,13 +112,18 @@ def beside(do: Callable[[Task], Result], tasks: Sequence[Task]) -> list[Result]:
                 return
             found[number] = do(task)
 
+    def run_beside() -> None:
+        with _at_work():
+            run()
+
     taken = _free_workers(len(tasks) - 1)
     try:
-        works = [_pool_of_works().submit(run) for _ in taken]
+        works = [_pool_of_works().submit(run_beside) for _ in taken]
         try:
             run()
         finally:
-            wait(works)
+            with _waiting():
+                wait(works)
     finally:
         _FREE_WORKERS.extend(taken)
     for work in works:
@@ -105,7 +148,8 @@ def both(first: Callable[[], First], second: Callable[[], Second]) -> tuple[Firs
         try:
             one = first()
         finally:
-            wait([work])
+            with _waiting():
+                wait([work])
         return one, work.result()
     finally:
         _FREE_WORKERS.extend(taken)
@@ -122,7 +166,8 @@ def all_three(
 def _as_second(do: Callable[[], Second]) -> Second:
     _BESIDE.set(True)  # in this thread's own context
     try:
-        return do()
+        with _at_work():
+            return do()
     finally:
         _BESIDE.set(False)
 
@@ -130,11 +175,8 @@ def _as_second(do: Callable[[], Second]) -> Second:
 def _free_workers(most: int) -> list[int]:
     """Take workers that are free, at most so many: each stands for one thread of the pool of works."""
     taken: list[int] = []
-    while len(taken) < most:
-        try:
-            taken.append(_FREE_WORKERS.pop())
-        except IndexError:
-            break
+    while len(taken) < most and (one := _taken(_FREE_WORKERS)):
+        taken += one
     return taken
 
 
