@@ -12,6 +12,7 @@ from gauze.core.optics.cavity.baffled import light_baffled
 from gauze.core.optics.cavity.cell_balance import CellBalance
 from gauze.core.optics.cavity.cell_sums import CellSums, Fold
 from gauze.core.optics.cavity.emitters import Emitters
+from gauze.core.optics.kernel.sums import NearPlaces
 
 PATCHES = 6
 ACROSS, UP = (
@@ -92,3 +93,19 @@ def test_light_that_is_its_own_mirror_image_is_solved_once(
     whole = light_baffled(box, lamps)
     assert folded.bounced_at_knots == pytest.approx(whole.bounced_at_knots, rel=1e-3)
     assert folded.lid_flux_lm == pytest.approx(whole.lid_flux_lm, rel=1e-5)
+
+
+@given(cells=st.integers(0, 5), places=st.integers(0, 9), seed=st.integers(0, 100))
+def test_near_places_are_those_that_indices_name(cells: int, places: int, seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    values = rng.random((4, 5, 6)).astype(np.float32)
+    start, after = rng.integers(0, 60, cells), rng.integers(0, 60, places)
+    expected = values.ravel()[start[:, None] + after[None, :]]
+    assert np.array_equal(NearPlaces(start, after).of(values), expected)
+    assert np.array_equal(NearPlaces(start, after).of(values[:, ::-1][:, ::-1]), expected)  # however it lies in memory
+
+
+@pytest.mark.parametrize(("start", "after"), [(100, 20), (5, -6), (120, 0)])
+def test_places_outside_of_the_values_are_refused(start: int, after: int) -> None:
+    with pytest.raises(IndexError, match="of 120"):
+        NearPlaces(np.array([3, start]), np.array([0, after])).of(np.zeros((4, 5, 6), np.float32))

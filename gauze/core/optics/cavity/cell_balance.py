@@ -139,10 +139,11 @@ class CellBalance:
         fold = self._fold_of(direct)
         there, areas, scale, own = (fold.of(values) for values in (self.there, self.areas, self.scale, direct))
         rho = fold.of(self.rho) * there
-        weight = np.where(there > 0, areas * rho, 1.0) * fold.times
+        # single precision does for steps that end at a ten thousandth: what they are asked of is in it, too
+        weight = (np.where(there > 0, areas * rho, 1.0) * fold.times).astype(np.float32)
         shape = own.shape
 
-        leaving, counted = scale * rho, (scale * rho * fold.times).astype(np.float32)
+        leaving, counted = (scale * rho).astype(np.float32), (scale * rho * fold.times).astype(np.float32)
 
         def arriving(values: FloatArray) -> FloatArray:
             """What arrives of what all patches reflect, but for the scale of those on which it does."""
@@ -153,7 +154,7 @@ class CellBalance:
             return np.asarray(weight * e - counted * arriving(e)).reshape(-1, 1)
 
         begin = fold.of(self._begin(direct)) if self.in_motion else own
-        wanted, start = (np.asarray(one, float).reshape(-1, 1) for one in (weight * own, begin))
+        wanted, start = (np.asarray(one, np.float32).reshape(-1, 1) for one in (weight * own, begin))
         diagonal = np.where(weight > 0, weight, 1.0).ravel()
         column, settled = conjugate_gradients(apply, wanted, start, diagonal, tolerance, _MOST_ROUNDS)
         if not settled:

@@ -14,7 +14,7 @@ import numpy as np
 from gauze.core.layout.model import FloatArray, IndexArray
 from gauze.core.optics.cavity.factors import Matrix
 from gauze.core.optics.kernel.parallel import THREADS, in_threads
-from gauze.core.optics.kernel.sums import gather_near
+from gauze.core.optics.kernel.sums import NearPlaces
 
 if TYPE_CHECKING:
     from scipy import sparse
@@ -117,12 +117,9 @@ class _Group:
         return np.asarray(((self.across + reach) * shape[1] + self.up + reach) * shape[2] + self.patch).astype(np.int32)
 
 
-@dataclass(frozen=True)
-class _Places:
-    """Where the values are that a grid's sums are made of: the first of each cell, in bands of columns, and how far after it."""
-
-    starts: list[IndexArray]
-    after: list[IndexArray]
+_Bands = list[
+    list[NearPlaces]
+]  # where the values are that a grid's sums are made of: for bands of columns, and every group
 
 
 class CellSums:
@@ -139,7 +136,7 @@ class CellSums:
         self._places = next(iter(blocks.values())).shape[0]
         dense = {offset: block for offset, block in blocks.items() if isinstance(block, np.ndarray)}
         self._groups = [_Group.of(dense, places) for places in groups or [np.arange(self._places)]]
-        self._known: dict[Hashable, _Places] = {}
+        self._known: dict[Hashable, _Bands] = {}
 
     def __call__(self, values: Cells, fold: Fold) -> Cells:
         """Sum over the cells around each held one; ``values`` (columns, rows, patches, k) are of those that are held."""
@@ -176,17 +173,16 @@ class CellSums:
             if len(self._known) >= _MOST_KNOWN:
                 self._known.clear()
             self._known[key] = self._places_in(padded.shape, fold.held)
-        known = self._known[key]
 
-        def part(start: IndexArray) -> FloatArray:
-            total = np.empty((len(start), self._places), np.float32)
-            for group, after in zip(self._groups, known.after, strict=True):
-                total[:, group.places] = gather_near(padded, start, after) @ group.matrix
+        def band(near: list[NearPlaces]) -> FloatArray:
+            total = np.empty((near[0].shape[0], self._places), np.float32)
+            for group, places in zip(self._groups, near, strict=True):
+                total[:, group.places] = places.of(padded) @ group.matrix
             return total.reshape(-1, fold.held[1], self._places)
 
-        return np.concatenate(in_threads(part, known.starts))
+        return np.concatenate(in_threads(band, self._known[key]))
 
-    def _places_in(self, shape: tuple[int, ...], held: tuple[int, int]) -> _Places:
+    def _places_in(self, shape: tuple[int, ...], held: tuple[int, int]) -> _Bands:
         """Where the values of so many held cells are in those of all, of the shape (columns, rows, patches)."""
         columns, rows = held
         work = columns * rows * sum(group.matrix.size for group in self._groups)
@@ -195,4 +191,5 @@ class CellSums:
         bands = max(math.ceil(columns * rows * widest / _MOST_AT_ONCE), THREADS if work > _WORTH_THREADS else 1)
         bounds = np.linspace(0, columns, min(bands, columns) + 1).astype(int).tolist()
         starts = [first[slice(*bound), :rows].ravel() for bound in pairwise(bounds)]
-        return _Places(starts, [group.after(shape, self._reach) for group in self._groups])
+        after = [group.after(shape, self._reach) for group in self._groups]
+        return [[NearPlaces(start, one) for one in after] for start in starts]

@@ -27,12 +27,12 @@ def conjugate_gradients(
     """
     found = begin.copy()
     residual = wanted - apply(found)
-    near = tolerance * np.linalg.norm(wanted, axis=0)
+    near = tolerance**2 * _products(wanted, wanted)
     own = diagonal[:, None]
     way = scaled = residual / own  # which may be tiny: its reciprocal is no number then
     left = _products(residual, scaled)
     for _ in range(most_steps):
-        going = np.linalg.norm(residual, axis=0) > near
+        going = _products(residual, residual) > near
         if not going.any():
             return found, True
         met = apply(way)
@@ -42,9 +42,11 @@ def conjugate_gradients(
         scaled = residual / own
         before, left = left, _products(residual, scaled)
         way = scaled + way * (left / np.where(before > 0.0, before, 1.0))
-    return found, bool((np.linalg.norm(residual, axis=0) <= near).all())
+    return found, bool((_products(residual, residual) <= near).all())
 
 
 def _products(one: FloatArray, other: FloatArray) -> FloatArray:
     """Of each column of one with that of the other."""
+    if one.shape[1] == 1:
+        return np.array([np.vdot(one, other)])
     return np.asarray(np.einsum("nk,nk->k", one, other))
