@@ -114,8 +114,8 @@ def highlighted(layout: Layout, shapes: Mapping[str, FloatArray], ids: Sequence[
         Layer(
             "now",
             say("In this step"),
-            tuple(Outline("strip", ring) for ring in bold),
-            Legend((("strip", say("In this step")),)),
+            tuple(Outline("marked", ring) for ring in bold),
+            Legend((("marked", say("In this step")),)),
         ),
     )
     frame = (left - _MARGIN_MM, low - _MARGIN_MM, wide + 2.0 * _MARGIN_MM, high + 2.0 * _MARGIN_MM)

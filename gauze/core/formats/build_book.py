@@ -19,6 +19,7 @@ from gauze.core.electrical.soldering import soldering_steps
 from gauze.core.electrical.wire_list import Run, runs_of
 from gauze.core.evaluate.building.model import STAGES, Expected, Stage, Step
 from gauze.core.evaluate.building.steps import done_of
+from gauze.core.evaluate.building.wiring import soldering_key
 from gauze.core.evaluate.evaluation import Evaluation
 from gauze.core.evaluate.finding import Caution, Finding, State
 from gauze.core.evaluate.made import MadeBuild
@@ -218,7 +219,8 @@ def _wires(book: Book, reader: Reader) -> Iterator[Flowable]:
         return
     network = book.evaluation.network
     steps = soldering_steps(power, book.evaluation.layout.pieces, network.joints)
-    step_of = {number: step.number for step in steps for number, _ in step.wires}
+    place = {step.key: number for number, step in enumerate(book.steps, start=1)}
+    step_of = {number: place.get(soldering_key(step), 0) for step in steps for number, _ in step.wires}
     heads = (say("Wire"), say("From"), say("To"), say("mm²"), say("Cut to"), say("Amps"), say("Fuse"), say("Step"))
     rows: list[list[Any]] = [[said(head, reader) for head in heads]]
     rows += [_wire_row(run, step_of.get(run.number, 0), reader) for run in runs_of(power)]

@@ -28,7 +28,7 @@ PART = ParagraphStyle(
 NAME = ParagraphStyle("name", fontName="Helvetica-Bold", fontSize=10.5, leading=14, spaceBefore=10)
 PLAIN = ParagraphStyle("plain", fontName="Helvetica", fontSize=8.5, leading=11)
 CAUTION = ParagraphStyle("caution", parent=PLAIN, fontName="Helvetica-Oblique", leftIndent=10, borderColor="black")
-_THINNEST = 0.2  # points
+_THINNEST, _MARKED = 0.2, 1.4  # points
 
 
 def encode_pages(name: str, story: Iterator[Flowable]) -> bytes:
@@ -91,7 +91,7 @@ def _items(shape: Outline, frame: tuple[float, float, float], reader: Reader, *,
     points = [((x - left) * scale, (y - low) * scale) for x, y in shape.points_mm.tolist()]
     own = fill_grey(shape)
     fill = None if own is None else grey(own / 255.0)
-    pen = max(pen_mm(shape) * scale, _THINNEST)
+    pen = max(pen_mm(shape) * scale, _MARKED if shape.role == "marked" else _THINNEST)
     flat = [value for point in points for value in point]
     if len(points) == 1:
         yield Circle(*points[0], 1.5, fillColor=None, strokeWidth=pen)

@@ -13,7 +13,7 @@ from gauze.core.words import Text
 Where = Literal["plan", "cut"]
 OutlineRole = Literal[
     "body", "back", "partition", "strip", "sheet", "part", "dark", "lit", "path", "eye",
-    "emitter", "label", "data", "supply", "hole", "dimension", "cut", "fold", "mark",
+    "emitter", "label", "data", "supply", "hole", "dimension", "cut", "fold", "mark", "marked",
     "plus", "minus", "light-full", "light-fair", "light-poor", "light-least",
 ]  # fmt: skip
 Kind = Literal["length", "count", "angle"]

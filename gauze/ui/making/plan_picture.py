@@ -48,7 +48,7 @@ class PlanPicture(QWidget):
         fill = QColor(self._theme.colour("accent"))
         fill.setAlpha(_ALPHA)
         for shape in self._view.shapes():
-            marked = shape.role == "strip"
+            marked = shape.role == "marked"
             points = [
                 QPointF((x - left) * scale, self.height() - (y - low) * scale) for x, y in shape.points_mm.tolist()
             ]

@@ -180,7 +180,8 @@ class StepsWindow(QDialog):
         self._keep_note()
         step = self._current()
         self._title.setText("" if step is None else spoken(step.title, self._unit))
-        self._text.setText("" if step is None else "\n".join(lines_of(step, self._unit)))
+        nothing = tr("Choose a step to see how it is done.") if self._steps else ""
+        self._text.setText(nothing if step is None else "\n".join(lines_of(step, self._unit)))
         self.remove.setVisible(step is not None and step.stage == "own")
         for field in (self.reading, self.note, self.own, self.add, self.pictures):
             field.setEnabled(step is not None)

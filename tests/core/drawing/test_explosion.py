@@ -6,6 +6,7 @@ import pytest
 from gauze.core.drawing.explosion import explosion
 from gauze.core.drawing.part_shapes import highlighted, part_in_plan, plan_shapes
 from gauze.core.families import lay_out, parts_of
+from gauze.core.formats.drawing_style import fill_grey
 from tests.builders import CATALOGUE, design
 from tests.families import FAMILIES, family
 
@@ -60,6 +61,8 @@ def test_what_a_step_is_about_is_filled_and_the_rest_is_thin() -> None:
     plan, now = view.layers
     assert len(now.shapes) == 1
     assert now.shapes[0].points_mm == pytest.approx(shapes["row-2"])
+    assert fill_grey(now.shapes[0]) is not None
+    assert all(fill_grey(shape) is None for shape in plan.shapes)
     assert all(shape.role == "mark" for shape in plan.shapes)
 
 

@@ -1,5 +1,8 @@
 """Steps of the making: everything is cut, laid and wired once, in an order that works, with readings that add up."""
 
+import base64
+import re
+import zlib
 from functools import cache
 from importlib import resources
 
@@ -59,7 +62,10 @@ def test_every_piece_is_laid_once_and_every_wire_soldered_once(name: str) -> Non
     laid = [part for one in found if one.stage == "lay" and one.key != "lay/mark" for part in one.parts]
     assert sorted(laid) == sorted(piece.id for piece in evaluation.layout.pieces)
     power = evaluation.network.power
-    wires = [str(line) for one in found if one.stage == "solder" for line in one.how if str(line).startswith("wire ")]
+    lines = [str(line) for one in found if one.stage == "solder" for line in one.how if str(line).startswith("wire ")]
+    told = [re.match(r"(wire \d+) \((.*?)\): (the .*) → (.*); [\d.]+ mm², [\d.]+ mm$", line) for line in lines]
+    wires = [(one[1], conductor) for one in told if one is not None for conductor in one[2].split(", ")]
+    assert None not in told
     wanted = [] if power is None else [one for run in runs_of(power) for one in run.wires]
     assert len(wires) == len(wanted)
     assert len(set(wires)) == len(wires)
@@ -203,6 +209,38 @@ def test_the_book_of_every_family_can_be_written_and_is_the_same_each_time(name:
     assert data.startswith(b"%PDF")
     assert pages_of(data) >= 4
     assert data == book_of(evaluation, made)
+
+
+def lines_of(data: bytes) -> list[str]:
+    """The words on the pages, in the order in which they are drawn."""
+    streams = re.findall(rb"stream\r?\n(.*?)endstream", data, re.DOTALL)
+    pages = b"".join(zlib.decompress(base64.a85decode(one.strip().removesuffix(b"~>"))) for one in streams)
+    return [one.decode("latin-1") for one in re.findall(rb"\(((?:[^()\\]|\\.)*)\) Tj", pages)]
+
+
+def test_the_wire_list_of_the_book_names_the_steps_of_the_book() -> None:
+    """Where a wire is to be soldered in step 10, step 10 says so."""
+    lines = lines_of(book_of(*build(family(frame()))))
+    table = lines.index("Wires, both plus and minus")
+    heads = lines.index("Step", table)
+    first = next(number for number, one in enumerate(lines) if re.match(r"\d+\. Solder", one))
+    step_of: dict[str, str] = {}
+    step = ""
+    for one in lines[first:]:
+        title = re.match(r"(\d+)\. ", one)
+        step = title[1] if title else step
+        wire = re.match(r"- wire (\d+) ", one)
+        if wire:
+            step_of[wire[1]] = step
+    rows = lines[heads + 1 : first]
+    assert len(step_of) >= 3
+    for number, step in step_of.items():
+        starts = [place for place, one in enumerate(rows) if one == number and rows[place + 1].startswith("the ")]
+        assert len(starts) == 1
+        own = rows[starts[0] : starts[0] + 8]
+        following = [place for place, one in enumerate(own[1:], 1) if place > 2 and one.startswith("the ")]
+        own = own[: following[0] - 1] if following else own
+        assert step in own[5:]  # after its amps, and its fuse where it has one
 
 
 def test_the_book_survives_any_name_and_note() -> None:

@@ -5,11 +5,13 @@ from collections.abc import Iterator
 from gauze.core.design.surroundings import METAL
 from gauze.core.electrical.data_line import pixel_runs
 from gauze.core.electrical.soldering import TOLERANCE, SolderingStep, soldering_steps
+from gauze.core.electrical.wire_list import runs_of
 from gauze.core.evaluate.building.model import CURRENT, EYES, HEAT, SOLDERING, Expected, Step, ToBuild
 from gauze.core.evaluate.findings.heat import TOUCH_C
+from gauze.core.evaluate.wording import pad_words
 from gauze.core.layout.pieces import StripPiece
 from gauze.core.parts.joining import carries_data
-from gauze.core.words import Number, Text, say
+from gauze.core.words import Length, Number, Text, say
 
 _IN_ONE = 12  # pieces that are laid in one step
 _WARM_SPREAD_K = 8.0  # of a temperature that a hand-held thermometer reads; common practice, no source
@@ -114,19 +116,22 @@ def wiring_steps(build: ToBuild) -> Iterator[Step]:
     )
 
 
+def soldering_key(step: SolderingStep) -> str:
+    """Return the key of the step in which some wires are soldered."""
+    return f"solder/{'+'.join(step.lights[:3]) or step.number}"
+
+
 def _soldered(build: ToBuild, step: SolderingStep, before: tuple[float, float]) -> Step:
     """One step; ``before`` are the amps that flowed before it, and the volts that the supply is set to."""
     before_a, set_v = before
     solder = build.made.making.joined_with == "solder"
-    how: list[Text] = []
-    for number, conductor in step.wires:
-        how.append(say("wire {number}, {conductor}", number=number, conductor=conductor))
+    how = list(_wires(build, step))
     for start, end in step.data_from:
         how.append(say("data from {start} to {end}", start=start, end=end))
     how.append(say("With a meter, supply off: no short between plus and minus."))
     lights = ", ".join(step.lights)
     return Step(
-        f"solder/{'+'.join(step.lights[:3]) or step.number}",
+        soldering_key(step),
         "solder",
         say("Solder {joints} joints: {lights}", joints=step.joints, lights=lights or say("one more feed"))
         if solder
@@ -141,6 +146,27 @@ def _soldered(build: ToBuild, step: SolderingStep, before: tuple[float, float]) 
         cautions=(SOLDERING,) if solder else (CURRENT,),
         otherwise=_OTHERWISE[build.made.making.joined_with] if step.number == 1 else "",
     )
+
+
+def _wires(build: ToBuild, step: SolderingStep) -> Iterator[Text]:
+    """Each of a step's wires from where to where, and how long it is cut."""
+    power = build.evaluation.network.power
+    assert power is not None
+    runs = {run.number: run for run in runs_of(power)}
+    conductors: dict[int, list[str]] = {}
+    for number, conductor in step.wires:
+        conductors.setdefault(number, []).append(conductor)
+    for number, some in conductors.items():
+        run = runs[number]
+        yield say(
+            "wire {number} ({conductors}): {start} → {end}; {section} mm², {length}",
+            number=number,
+            conductors=", ".join(some),
+            start=pad_words(run.start),
+            end=pad_words(run.end),
+            section=Number(run.section_mm2),
+            length=Length(run.cut_mm),
+        )
 
 
 def _readings(step: SolderingStep, before_a: float, set_v: float) -> Iterator[Expected]:
