@@ -41,9 +41,9 @@ def encode_dxf(name: str, views: Sequence[View]) -> bytes:
 def _write(space: Modelspace, shape: Outline, layer: str, dx: float, dy: float) -> None:
     look = {"layer": layer}
     points = [(x + dx, y + dy) for x, y in shape.points_mm.tolist()]
-    if len(points) == 1:
+    if len(points) == 1 and shape.role != "label":
         space.add_circle(points[0], 1.0, dxfattribs=look)
-    else:
+    elif len(points) > 1:
         space.add_lwpolyline(points, close=shape.closed, dxfattribs=look)
     if shape.marks_mm is not None:
         for (x0, y0), (x1, y1) in shape.marks_mm.tolist():

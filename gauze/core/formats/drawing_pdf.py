@@ -76,9 +76,9 @@ def write_shape(canvas: Canvas, shape: Outline, reader: Reader = ENGLISH) -> Non
     if grey is not None:
         canvas.setFillGray(grey / 255.0)
     points = shape.points_mm.tolist()
-    if len(points) == 1:
+    if len(points) == 1 and shape.role != "label":
         canvas.circle(*points[0], 1.0)
-    else:
+    elif len(points) > 1:
         path = canvas.beginPath()
         path.moveTo(*points[0])
         for point in points[1:]:

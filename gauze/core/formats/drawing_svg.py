@@ -45,11 +45,11 @@ def _write(parent: ET.Element, shape: Outline, dx: float, flip: float) -> None:
         "stroke": "black",
         "stroke-width": f"{pen_mm(shape):.2f}",
     }
-    if len(shape.points_mm) == 1:
+    if len(shape.points_mm) == 1 and shape.role != "label":
         x, y = shape.points_mm[0].tolist()
         where = {"cx": f"{x + dx:.4f}", "cy": f"{flip - y:.4f}", "r": "1"}
         ET.SubElement(parent, f"{{{_SVG}}}circle", where | style)
-    else:
+    elif len(shape.points_mm) > 1:
         kind = "polygon" if shape.closed else "polyline"
         ET.SubElement(parent, f"{{{_SVG}}}{kind}", {"points": points} | style)
     if shape.marks_mm is not None:

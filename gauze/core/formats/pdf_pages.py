@@ -5,10 +5,11 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 from xml.sax.saxutils import escape
 
-from reportlab.graphics.shapes import Circle, Drawing, Group, Line, Polygon, PolyLine, String
+from reportlab.graphics.shapes import Circle, Drawing, Group, Line, Polygon, PolyLine, Rect, String
 from reportlab.lib.colors import Color
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate
 
 from gauze.core.drawing import View
@@ -93,11 +94,11 @@ def _items(shape: Outline, frame: tuple[float, float, float], reader: Reader, *,
     fill = None if own is None else grey(own / 255.0)
     pen = max(pen_mm(shape) * scale, _MARKED if shape.role == "marked" else _THINNEST)
     flat = [value for point in points for value in point]
-    if len(points) == 1:
+    if len(points) == 1 and shape.role != "label":
         yield Circle(*points[0], 1.5, fillColor=None, strokeWidth=pen)
-    elif shape.closed:
+    elif len(points) > 1 and shape.closed:
         yield Polygon(flat, fillColor=fill, strokeWidth=pen)
-    else:
+    elif len(points) > 1:
         yield PolyLine(flat, strokeWidth=pen)
     if shape.marks_mm is not None:
         for start, end in shape.marks_mm.tolist():
@@ -111,7 +112,11 @@ def _items(shape: Outline, frame: tuple[float, float, float], reader: Reader, *,
         (x0, y0), (x1, y1) = shape.points_mm.min(axis=0).tolist(), shape.points_mm.max(axis=0).tolist()
         away = 2.0 if not shape.closed and len(points) > 1 else -SMALL / 3.0  # just above a line, else in the middle
         place = ((x0 + x1) / 2.0 - left) * scale, ((y0 + y1) / 2.0 - low) * scale + away
-        yield small_text(*place, reader.read(shape.words))
+        own_words = reader.read(shape.words)
+        if shape.role == "label":  # it stands over what it is about
+            wide = stringWidth(latin(own_words), "Helvetica", SMALL) + 1.0
+            yield Rect(place[0] - wide / 2.0, place[1] - 0.5, wide, SMALL - 0.5, fillColor=grey(1.0), strokeColor=None)
+        yield small_text(*place, own_words)
 
 
 def table_style(*more: Sequence[Any]) -> list[Any]:

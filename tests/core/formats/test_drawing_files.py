@@ -9,12 +9,18 @@ import numpy as np
 import pytest
 
 from gauze.core.design import Design
-from gauze.core.drawing import View, views_of
+from gauze.core.drawing import Layer, Legend, View, views_of
 from gauze.core.errors import GauzeError
 from gauze.core.families import lay_out
 from gauze.core.formats.design_file import decode_design
+from gauze.core.formats.drawing_dxf import encode_dxf
 from gauze.core.formats.drawing_file import ENDINGS, encode_drawing
 from gauze.core.formats.drawing_pdf import POINTS_PER_MM, encode_pdf
+from gauze.core.formats.drawing_svg import encode_svg
+from gauze.core.formats.pdf_pages import drawn as drawn_view
+from gauze.core.layout.sketch import Outline
+from gauze.core.words import say
+from gauze.core.words.reader import ENGLISH
 from gauze.demo import DEMOS, Demo
 from tests.builders import CATALOGUE, design
 from tests.families import bars, family, frame
@@ -123,3 +129,33 @@ def test_names_of_any_letters_are_written() -> None:
     assert ET.fromstring(drawn(odd, ".svg")).find(f"{SVG}title").text == odd.name
     assert drawn(odd, ".pdf")
     assert ezdxf.read(io.StringIO(drawn(odd, ".dxf").decode())).header.custom_vars.get("TITLE") == odd.name
+
+
+def test_names_and_numbers_stand_in_a_drawing_without_a_mark_behind_them() -> None:
+    """Where a label stands nothing else is drawn; emitters, which are single places too, are rings."""
+    view = View(
+        "plan",
+        say("Plan"),
+        (0.0, 0.0, 50.0, 20.0),
+        (
+            Layer(
+                "parts",
+                say("Names"),
+                (Outline("label", np.array([[10.0, 5.0]]), closed=False, words="row-1"),),
+                Legend(()),
+            ),
+            Layer("emitters", say("LEDs"), (Outline("emitter", np.array([[30.0, 5.0]]), closed=False),), Legend(())),
+        ),
+    )
+    root = ET.fromstring(encode_svg("test", [view]))
+    rings = [
+        ring for group in root.iter(f"{SVG}g") if group.get("id") == "plan-parts" for ring in group.iter(f"{SVG}circle")
+    ]
+    assert not rings
+    assert [text.text for text in root.iter(f"{SVG}text")] == ["row-1"]
+    assert len(list(root.iter(f"{SVG}circle"))) == 1
+    space = ezdxf.read(io.StringIO(encode_dxf("test", [view]).decode())).modelspace()
+    assert [ring.dxf.center.x for ring in space.query("CIRCLE")] == [30.0]
+    assert [text.dxf.text for text in space.query("TEXT")] == ["row-1"]
+    label = next(iter(drawn_view(View("plan", say("Plan"), view.reach_mm, view.layers[:1]), ENGLISH).contents)).contents
+    assert [type(item).__name__ for item in label] == ["Rect", "String"]  # on white, over the lines
