@@ -57,7 +57,8 @@ def _run(run: Run, size_mm: float) -> list[Outline]:
         for end in ends:
             found += _sign(role, end, size_mm)
     middle = _path(run.start, run.end, 0.0, size_mm)
-    at = middle[len(middle) // 2] + np.array([0.0, 2.5 * size_mm])
+    # a lead has its number at its far end: at its pad stands that of the wire that goes on from there
+    at = middle[len(middle) // 2 if run.start.piece else 0] + np.array([0.0, 2.5 * size_mm])
     found.append(Outline("label", at[None], closed=False, words=str(run.number)))
     return found
 

@@ -9,7 +9,7 @@ TEXT_MM = 3.5  # height of letters, ISO 3098
 _THICK, _THIN = 0.35, 0.18  # pens in mm, of the series in ISO 128
 _GAP_MM = 10.0
 _THICK_ROLES = ("body", "back", "lit", "hole", "cut", "marked")
-_GREYS = {"strip": 225, "part": 240, "partition": 150, "marked": 110}
+_GREYS = {"strip": 225, "part": 240, "partition": 150, "marked": 205}
 
 
 def pen_mm(shape: Outline) -> float:

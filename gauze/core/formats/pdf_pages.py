@@ -113,7 +113,7 @@ def _items(shape: Outline, frame: tuple[float, float, float], reader: Reader, *,
         away = 2.0 if not shape.closed and len(points) > 1 else -SMALL / 3.0  # just above a line, else in the middle
         place = ((x0 + x1) / 2.0 - left) * scale, ((y0 + y1) / 2.0 - low) * scale + away
         own_words = reader.read(shape.words)
-        if shape.role == "label":  # it stands over what it is about
+        if shape.role in ("label", "dimension"):  # which stand over lines
             wide = stringWidth(latin(own_words), "Helvetica", SMALL) + 1.0
             yield Rect(place[0] - wide / 2.0, place[1] - 0.5, wide, SMALL - 0.5, fillColor=grey(1.0), strokeColor=None)
         yield small_text(*place, own_words)

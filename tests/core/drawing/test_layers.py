@@ -5,9 +5,10 @@ import numpy as np
 import pytest
 
 from gauze.core.design import StripChoice
-from gauze.core.design.wiring import Wiring
+from gauze.core.design.wiring import Scheme, Wiring
 from gauze.core.drawing import Layer, layers_of
 from gauze.core.electrical.power import power_of
+from gauze.core.electrical.wire_list import runs_of
 from gauze.core.evaluate.stages import computed_for_drawing
 from gauze.core.families import lay_out, parts_of
 from tests.builders import CATALOGUE, design
@@ -91,3 +92,20 @@ def test_the_wiring_plan_has_the_way_of_the_data_the_holes_and_the_pads() -> Non
     words = [str(shape.words) for shape in found["pixels"].shapes if shape.role == "label"]
     assert "+ data in \N{MINUS SIGN}" in words
     assert all({role for role, _ in layer.legend.entries} == roles[name] for name, layer in found.items())
+
+
+@pytest.mark.parametrize("scheme", ["in_a_row", "buses", "opposite", "both_ends"])
+def test_every_wire_has_its_number_where_no_other_stands(scheme: Scheme) -> None:
+    """A lead and the wire that goes on from its pad are told apart."""
+    what = msgspec.structs.replace(design(), wiring=Wiring(scheme=scheme))
+    laid = lay_out(what, CATALOGUE)
+    power, warmth = computed_for_drawing(what, laid, CATALOGUE)
+    assert power is not None
+    layer = next(one for one in layers_of(what, laid, power, warmth) if one.key == "wiring")
+    labels = {
+        str(one.words): one.points_mm[0] for one in layer.shapes if one.role == "label" and str(one.words).isdigit()
+    }
+    assert len(labels) == len(runs_of(power))
+    places = np.array(list(labels.values()))
+    apart = np.linalg.norm(places[:, None] - places[None], axis=2) + np.eye(len(places)) * 1e3
+    assert apart.min() > 5.0
