@@ -3,9 +3,10 @@
 from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
 import numpy as np
 import pytest
-from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtCore import QBuffer, QEvent, QPointF, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QDialog, QFileDialog, QScrollArea, QTreeWidgetItem
 from pytestqt.qtbot import QtBot
@@ -13,9 +14,11 @@ from pytestqt.qtbot import QtBot
 from gauze.core.design import Design
 from gauze.core.design.making import Making, Printing
 from gauze.core.errors import DesignError
+from gauze.core.evaluate import WHILE_DRAGGING, evaluate
 from gauze.core.evaluate.building.workshop import Workshop
 from gauze.core.evaluate.made import made_of
 from gauze.session.document import Document
+from gauze.session.exporting import book_of
 from gauze.session.making_edits import (
     shown_making,
     with_making,
@@ -309,6 +312,25 @@ def test_what_is_printed_has_the_size_of_its_pages(
     for size in sizes:
         assert sorted((size.width(), size.height())) == pytest.approx((595.3, 841.9), abs=1.5)
     assert any(size.width() > size.height() for size in sizes) == across
+    document.close()
+
+
+@pytest.mark.usefixtures("qapp")
+def test_the_book_can_be_read_with_a_name_of_any_letters() -> None:
+    """Read back by a reader of PDF: headings, findings and feet."""
+    from PyQt6.QtPdf import QPdfDocument
+
+    name = "Лампа Ωμέγα Łódź"
+    what = msgspec.structs.replace(design(), name=name)
+    evaluation, made = evaluate(what, CATALOGUE, WHILE_DRAGGING), made_of(what, CATALOGUE, ())
+    device = QBuffer()
+    device.setData(book_of(evaluation, made))
+    device.open(QBuffer.OpenModeFlag.ReadOnly)
+    document = QPdfDocument(None)
+    document.load(device)
+    first = document.getAllText(0).text()
+    assert first.count(name) == 2  # at the head and at the foot
+    assert "?" not in first
     document.close()
 
 

@@ -37,10 +37,10 @@ from gauze.core.formats.pdf_pages import (
     WIDE,
     drawn,
     encode_pages,
-    plain,
     said,
     table_style,
 )
+from gauze.core.formats.pdf_text import BOLD, markup
 from gauze.core.formats.picture import encode_png, face_picture
 from gauze.core.making.solids.model import Printed
 from gauze.core.units import format_number
@@ -49,8 +49,8 @@ from gauze.core.words import ENGLISH, Length, Number, Reader, Text, Words, say
 _PICTURE = 0.55 * WIDE
 _STEP_PICTURE = (150.0, 105.0)
 _BOX = 10.0
-_TITLE = ParagraphStyle("step", parent=PLAIN, fontName="Helvetica-Bold", fontSize=9.5, leading=12)
-_STRONG = ParagraphStyle("strong", parent=PLAIN, fontName="Helvetica-Bold")
+_TITLE = ParagraphStyle("step", parent=PLAIN, fontName=BOLD, fontSize=9.5, leading=12)
+_STRONG = ParagraphStyle("strong", parent=PLAIN, fontName=BOLD)
 _STATES = {
     State.FAILS: say("to change"),
     State.WATCH: say("worth a look"),
@@ -94,7 +94,7 @@ def _story(book: Book, reader: Reader) -> Iterator[Flowable]:
 
 def _front(book: Book, reader: Reader) -> Iterator[Flowable]:
     evaluation = book.evaluation
-    yield Paragraph(plain(evaluation.design.name), HEAD)
+    yield Paragraph(markup(evaluation.design.name), HEAD)
     yield said(say("Build book{date}", date=f", {book.date}" if book.date else ""), reader)
     yield Spacer(1.0, 8.0)
     yield _face(evaluation)
@@ -154,7 +154,7 @@ def _materials(book: Book, reader: Reader) -> Iterator[Flowable]:
     tools = dict.fromkeys(tool for step in book.steps for tool in step.tools)
     if tools:
         yield said(say("Tools"), reader, NAME)
-        yield Paragraph(plain(", ".join(reader.read(tool) for tool in tools)), PLAIN)
+        yield Paragraph(markup(", ".join(reader.read(tool) for tool in tools)), PLAIN)
 
 
 def _plans(book: Book, reader: Reader) -> Iterator[Flowable]:
@@ -175,7 +175,7 @@ def _files(book: Book, reader: Reader) -> Iterator[Flowable]:
     rows = [[reader.read(one.view.name), f"{one.count}"] for one in book.templates]
     rows += [[f"{reader.read(one.name)} ({len(one.pieces)})", f"{one.count}"] for one in book.printed]
     yield Table(
-        [[Paragraph(plain(name), PLAIN), count] for name, count in rows],
+        [[Paragraph(markup(name), PLAIN), count] for name, count in rows],
         colWidths=[WIDE - 60.0, 60.0],
         style=[("FONTSIZE", (0, 0), (-1, -1), 8.5), ("VALIGN", (0, 0), (-1, -1), "TOP")],
     )

@@ -8,22 +8,11 @@ from reportlab.pdfgen.canvas import Canvas
 from gauze.core.drawing import View
 from gauze.core.errors import GauzeError
 from gauze.core.formats.drawing_style import TEXT_MM, fill_grey, label_place, pen_mm
+from gauze.core.formats.pdf_text import font_for, nearest
 from gauze.core.layout.sketch import Outline
 from gauze.core.words import ENGLISH, Fixed, Reader
 
 POINTS_PER_MM = 72.0 / 25.4
-_NEAREST = str.maketrans(
-    {
-        "\N{MINUS SIGN}": "-",
-        "\N{EN DASH}": "-",
-        "\N{HORIZONTAL ELLIPSIS}": "...",
-        "\N{LEFT DOUBLE QUOTATION MARK}": '"',
-        "\N{RIGHT DOUBLE QUOTATION MARK}": '"',
-        "\N{DOUBLE LOW-9 QUOTATION MARK}": '"',
-        "\N{RIGHT SINGLE QUOTATION MARK}": "'",
-        "\N{RIGHTWARDS ARROW}": "->",
-    }
-)
 _FOOT_MM = 14.0  # for the check of the scale and the name
 _CHECK_MM = 50.0
 _MOST_MM = 14_400.0 / POINTS_PER_MM  # the largest page of PDF 1.7 without user units
@@ -65,8 +54,9 @@ def _write_foot(canvas: Canvas, words: str) -> None:
     canvas.line(5.0, 5.0, 5.0 + _CHECK_MM, 5.0)
     for x in (5.0, 5.0 + _CHECK_MM):
         canvas.line(x, 3.5, x, 6.5)
-    canvas.setFont("Helvetica", TEXT_MM)
-    canvas.drawString(5.0, 8.0, latin(f"{_CHECK_MM:g} mm: measure it on the print. {words}"))
+    told = nearest(f"{_CHECK_MM:g} mm: measure it on the print. {words}")
+    canvas.setFont(font_for(told), TEXT_MM)
+    canvas.drawString(5.0, 8.0, told)
 
 
 def write_shape(canvas: Canvas, shape: Outline, reader: Reader = ENGLISH) -> None:
@@ -90,10 +80,6 @@ def write_shape(canvas: Canvas, shape: Outline, reader: Reader = ENGLISH) -> Non
         canvas.lines([(*start, *end) for start, end in shape.marks_mm.tolist()])
     if shape.words:
         canvas.setFillGray(0.0)
-        canvas.setFont("Helvetica", TEXT_MM)
-        canvas.drawCentredString(*label_place(shape), latin(reader.read(shape.words)))
-
-
-def latin(text: str) -> str:
-    """What the font of every reader can write: dashes, quotes and the like as the nearest of it."""
-    return text.translate(_NEAREST).encode("latin-1", "replace").decode("latin-1")
+        words = nearest(reader.read(shape.words))
+        canvas.setFont(font_for(words), TEXT_MM)
+        canvas.drawCentredString(*label_place(shape), words)

@@ -9,7 +9,6 @@ from reportlab.lib.pagesizes import A4
 from reportlab.platypus import Flowable, KeepTogether, Paragraph, Spacer, Table
 
 from gauze.core.evaluate.made import MadeBuild
-from gauze.core.formats.drawing_pdf import latin
 from gauze.core.formats.pdf_pages import (
     HEAD,
     NAME,
@@ -17,11 +16,11 @@ from gauze.core.formats.pdf_pages import (
     WIDE,
     encode_pages,
     grey,
-    plain,
     said,
     small_text,
     table_style,
 )
+from gauze.core.formats.pdf_text import markup, nearest
 from gauze.core.making.bill import Bill, BillLine
 from gauze.core.making.cutting import Bar, CuttingPlan
 from gauze.core.making.plans import PlannedList
@@ -46,7 +45,7 @@ def encode_making_pdf(name: str, made: MadeBuild, reader: Reader = ENGLISH) -> b
 
 def _story(name: str, made: MadeBuild, reader: Reader) -> Iterator[Flowable]:
     making = made.making
-    yield Paragraph(plain(name), HEAD)
+    yield Paragraph(markup(name), HEAD)
     yield said(
         say(
             "{copies} built; kerf {kerf} mm, trim {trim} mm at each end",
@@ -62,7 +61,7 @@ def _story(name: str, made: MadeBuild, reader: Reader) -> Iterator[Flowable]:
     for cut in made.sheets:
         yield from sheets_story(cut, reader)
     yield Spacer(1.0, 14.0)
-    yield Paragraph(plain(reader.read(say("Bill"))), NAME)
+    yield Paragraph(markup(reader.read(say("Bill"))), NAME)
     yield bill_table(made, reader)
 
 
@@ -74,9 +73,9 @@ def _proof(cost: float, bound: float, *, optimal: bool) -> Text:
 
 def lengths_story(one: PlannedList, reader: Reader) -> Iterator[Flowable]:
     """Yield the bars of one material, each with a box to tick."""
-    title = Paragraph(plain(reader.read(one.cut_list.name)), NAME)
+    title = Paragraph(markup(reader.read(one.cut_list.name)), NAME)
     if one.plan is None:
-        yield KeepTogether([title, Paragraph(plain(str(one.problem)), PLAIN)])
+        yield KeepTogether([title, Paragraph(markup(str(one.problem)), PLAIN)])
         return
     words = say(
         "{bought} bought in {stock} mm; {proof}",
@@ -132,9 +131,9 @@ def _bar(bar: Bar, longest: float) -> Drawing:
 
 def sheets_story(one: PlannedSheets, reader: Reader) -> Iterator[Flowable]:
     """Yield the sheets of one material, each with a box to tick."""
-    title = Paragraph(plain(reader.read(one.sheet_list.name)), NAME)
+    title = Paragraph(markup(reader.read(one.sheet_list.name)), NAME)
     if one.plan is None:
-        yield KeepTogether([title, Paragraph(plain(str(one.problem)), PLAIN)])
+        yield KeepTogether([title, Paragraph(markup(str(one.problem)), PLAIN)])
         return
     words = say(
         "{bought} bought of {wide} × {high} mm; {proof}",
@@ -175,7 +174,7 @@ def _sheet(sheet: CutSheet, scale: float) -> Drawing:
 def bill_table(made: MadeBuild, reader: Reader) -> Table:
     """Return the bill as a table."""
     heads = (say("What"), say("Used"), say("Bought"), say("Price each"), say("Cost"))
-    rows: list[list[Any]] = [[latin(reader.read(head)) for head in heads]]
+    rows: list[list[Any]] = [[nearest(reader.read(head)) for head in heads]]
     rows += [_row(line, reader) for line in made.bill.lines]
     sums = list(_sums(made.bill))
     rows += [[said(name, reader), "", "", "", f"{value:.2f}"] for name, value in sums]
@@ -203,4 +202,4 @@ def _row(line: BillLine, reader: Reader) -> list[Any]:
     bought = reader.read(say("{count} + shelf", count=line.bought)) if line.from_shelf else str(line.bought)
     if not line.planned:
         bought = reader.read(say("not planned"))
-    return [said(line.name, reader), used, latin(bought), price, cost]
+    return [said(line.name, reader), used, nearest(bought), price, cost]

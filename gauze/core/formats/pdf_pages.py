@@ -3,7 +3,6 @@
 import io
 from collections.abc import Iterator, Sequence
 from typing import Any
-from xml.sax.saxutils import escape
 
 from reportlab.graphics.shapes import Circle, Drawing, Group, Line, Polygon, PolyLine, Rect, String
 from reportlab.lib.colors import Color
@@ -13,8 +12,8 @@ from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate
 
 from gauze.core.drawing import View
-from gauze.core.formats.drawing_pdf import latin
 from gauze.core.formats.drawing_style import fill_grey, pen_mm
+from gauze.core.formats.pdf_text import BOLD, USUAL, font_for, markup, nearest
 from gauze.core.layout.sketch import Outline
 from gauze.core.words import Reader, Text
 
@@ -22,12 +21,10 @@ MARGIN = 45.0
 WIDE = A4[0] - 2.0 * MARGIN
 HIGH = A4[1] - 2.0 * MARGIN
 SMALL = 7.0
-HEAD = ParagraphStyle("head", fontName="Helvetica-Bold", fontSize=16, leading=20)
-PART = ParagraphStyle(
-    "part", fontName="Helvetica-Bold", fontSize=13, leading=17, spaceBefore=8, spaceAfter=3, keepWithNext=1
-)
-NAME = ParagraphStyle("name", fontName="Helvetica-Bold", fontSize=10.5, leading=14, spaceBefore=10)
-PLAIN = ParagraphStyle("plain", fontName="Helvetica", fontSize=8.5, leading=11)
+HEAD = ParagraphStyle("head", fontName=BOLD, fontSize=16, leading=20)
+PART = ParagraphStyle("part", fontName=BOLD, fontSize=13, leading=17, spaceBefore=8, spaceAfter=3, keepWithNext=1)
+NAME = ParagraphStyle("name", fontName=BOLD, fontSize=10.5, leading=14, spaceBefore=10)
+PLAIN = ParagraphStyle("plain", fontName=USUAL, fontSize=8.5, leading=11)
 CAUTION = ParagraphStyle("caution", parent=PLAIN, fontName="Helvetica-Oblique", leftIndent=10, borderColor="black")
 _THINNEST, _MARKED = 0.2, 1.4  # points
 
@@ -47,21 +44,17 @@ def encode_pages(name: str, story: Iterator[Flowable]) -> bytes:
     )
 
     def foot(canvas: Any, _document: Any) -> None:
-        canvas.setFont("Helvetica", SMALL)
-        canvas.drawRightString(A4[0] - MARGIN, MARGIN / 2.0, f"{latin(name)}  -  {canvas.getPageNumber()}")
+        told = nearest(f"{name}  -  {canvas.getPageNumber()}")
+        canvas.setFont(font_for(told), SMALL)
+        canvas.drawRightString(A4[0] - MARGIN, MARGIN / 2.0, told)
 
     document.build(list(story), onFirstPage=foot, onLaterPages=foot)
     return file.getvalue()
 
 
-def plain(text: str) -> str:
-    """Return a text for a paragraph, which reads markup."""
-    return escape(latin(text))
-
-
 def said(text: Text, reader: Reader, style: ParagraphStyle = PLAIN) -> Paragraph:
     """Return a text as a paragraph."""
-    return Paragraph(plain(reader.read(text)), style)
+    return Paragraph(markup(reader.read(text)), style)
 
 
 def grey(value: float) -> Color:
@@ -71,7 +64,8 @@ def grey(value: float) -> Color:
 
 def small_text(x: float, y: float, words: str) -> String:
     """Return small letters about a place of a drawing."""
-    return String(x, y, latin(words), fontName="Helvetica", fontSize=SMALL, textAnchor="middle")
+    shown = nearest(words)
+    return String(x, y, shown, fontName=font_for(shown), fontSize=SMALL, textAnchor="middle")
 
 
 def drawn(view: View, reader: Reader, wide: float = WIDE, high: float = HIGH, *, words: bool = True) -> Drawing:
@@ -112,9 +106,9 @@ def _items(shape: Outline, frame: tuple[float, float, float], reader: Reader, *,
         (x0, y0), (x1, y1) = shape.points_mm.min(axis=0).tolist(), shape.points_mm.max(axis=0).tolist()
         away = 2.0 if not shape.closed and len(points) > 1 else -SMALL / 3.0  # just above a line, else in the middle
         place = ((x0 + x1) / 2.0 - left) * scale, ((y0 + y1) / 2.0 - low) * scale + away
-        own_words = reader.read(shape.words)
+        own_words = nearest(reader.read(shape.words))
         if shape.role in ("label", "dimension"):  # which stand over lines
-            wide = stringWidth(latin(own_words), "Helvetica", SMALL) + 1.0
+            wide = stringWidth(own_words, font_for(own_words), SMALL) + 1.0
             yield Rect(place[0] - wide / 2.0, place[1] - 0.5, wide, SMALL - 0.5, fillColor=grey(1.0), strokeColor=None)
         yield small_text(*place, own_words)
 

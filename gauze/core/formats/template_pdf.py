@@ -11,7 +11,8 @@ from reportlab.pdfgen.canvas import Canvas
 from gauze.core.design.making import Paper
 from gauze.core.drawing.templates import Template
 from gauze.core.errors import GauzeError
-from gauze.core.formats.drawing_pdf import POINTS_PER_MM, latin, write_shape
+from gauze.core.formats.drawing_pdf import POINTS_PER_MM, write_shape
+from gauze.core.formats.pdf_text import BOLD, font_for, nearest
 from gauze.core.layout.sketch import Outline
 from gauze.core.words import ENGLISH, Reader, say
 
@@ -148,20 +149,24 @@ def _write_page(canvas: Canvas, what: tuple[str, Template, Reader], spread: Spre
 def _head(canvas: Canvas, words: str, count: int, spread: Spread, page: tuple[int, int], reader: Reader) -> None:
     """Name, page and its neighbours, and a length to check the print by."""
     top = spread.page_mm[1] - _EDGE_MM
-    canvas.setFont("Helvetica-Bold", 2.0 * _TEXT_MM)
+    canvas.setFont(BOLD, 2.0 * _TEXT_MM)
     canvas.setFillGray(0.0)
     own = page_name(*page)
     canvas.drawString(_EDGE_MM, top - 5.0, own)
-    canvas.setFont("Helvetica", _TEXT_MM)
     left = _EDGE_MM + 14.0
-    canvas.drawString(left, top - 2.5, latin(f"{words}  x {count}")[:110])
+    name = nearest(f"{words}  x {count}")[:110]
+    canvas.setFont(font_for(name), _TEXT_MM)
+    canvas.drawString(left, top - 2.5, name)
     last = page_name(spread.columns - 1, spread.rows - 1)
-    told = reader.read(
-        say("print at 100 % and check the line on the right")
-        if spread.columns * spread.rows == 1
-        else say("page {own} of A1 to {last}; print at 100 %, lay the crosses over each other", own=own, last=last)
+    told = nearest(
+        reader.read(
+            say("print at 100 % and check the line on the right")
+            if spread.columns * spread.rows == 1
+            else say("page {own} of A1 to {last}; print at 100 %, lay the crosses over each other", own=own, last=last)
+        )
     )
-    canvas.drawString(left, top - 6.5, latin(told))
+    canvas.setFont(font_for(told), _TEXT_MM)
+    canvas.drawString(left, top - 6.5, told)
     right = spread.page_mm[0] - _EDGE_MM
     canvas.setLineWidth(0.3)
     canvas.line(right - _CHECK_MM, top - 7.5, right, top - 7.5)

@@ -10,7 +10,12 @@ from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPalette,
 from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtWidgets import QApplication
 
-_FONTS = ("IBMPlexSans-Regular.woff2", "IBMPlexSans-Medium.woff2", "IBMPlexSans-SemiBold.woff2", "DejaVuSans.ttf")
+_FONTS = (  # the last is that of the pages which are written, too
+    ("gauze.ui.theme", "IBMPlexSans-Regular.woff2"),
+    ("gauze.ui.theme", "IBMPlexSans-Medium.woff2"),
+    ("gauze.ui.theme", "IBMPlexSans-SemiBold.woff2"),
+    ("gauze.core.formats", "DejaVuSans.ttf"),
+)
 FAMILIES = ["IBM Plex Sans", "DejaVu Sans"]
 POINT_SIZE = 10.0
 
@@ -156,9 +161,9 @@ QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 @functools.cache
 def load_fonts() -> None:
     """Make the fonts that ship inside known to Qt."""
-    folder = resources.files("gauze.ui.theme").joinpath("fonts")
-    for name in _FONTS:
-        QFontDatabase.addApplicationFontFromData(QByteArray(folder.joinpath(name).read_bytes()))
+    for package, name in _FONTS:
+        data = resources.files(package).joinpath("fonts", name).read_bytes()
+        QFontDatabase.addApplicationFontFromData(QByteArray(data))
 
 
 def app_font(points: float = POINT_SIZE, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:

@@ -19,9 +19,9 @@ from gauze.core.errors import DesignError
 from gauze.core.evaluate.made import MadeBuild, made_of
 from gauze.core.families import lay_out, parts_of
 from gauze.core.formats.design_file import decode_design, encode_design
-from gauze.core.formats.drawing_pdf import latin
 from gauze.core.formats.making_csv import encode_bill, encode_cuts, encode_sheets
 from gauze.core.formats.making_pdf import encode_making_pdf
+from gauze.core.formats.pdf_text import nearest
 from gauze.core.making.cut_lists import CutList
 from gauze.core.making.plans import PlannedList
 from gauze.core.materials.labels import BatteryLabel, BoardStock, ProfileStock, SheetStock, StripLabel, Thing, WireLabel
@@ -251,7 +251,7 @@ def test_the_pages_hold_every_mark_and_the_sum(name: str) -> None:
     assert "Marks at" in text or not any(one.plan for one in found.planned)
     for one in found.planned:
         for bar in () if one.plan is None else one.plan.bars:
-            assert all(latin(part.split("/")[-1]) in text for part, _ in bar.pieces)
+            assert all(nearest(part.split("/")[-1]) in text for part, _ in bar.pieces)
     assert f"{found.bill.known_cost:.2f}" in text
 
 
