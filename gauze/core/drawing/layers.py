@@ -117,11 +117,13 @@ def _with_data_and_holes(wiring: Layer, parts: Parts) -> Layer:
 
 
 def _pad_orders(parts: Parts) -> list[Outline]:
-    """The pads at the starts of strips that have more than a plus and a minus, from one edge to the other."""
+    """The pads of strips that have more than a plus and a minus, from one edge to the other: at the first piece of each kind."""
     found = []
+    met: set[tuple[str, ...]] = set()
     for piece in parts.pieces[:_MOST_LABELS]:
-        pads = pads_of(piece, "start")
-        if isinstance(piece, StripPiece) and len(pads) > _PLAIN_PADS:
+        pads = tuple(pads_of(piece, "start"))
+        if isinstance(piece, StripPiece) and len(pads) > _PLAIN_PADS and pads not in met:
+            met.add(pads)
             at = np.array(piece.start_mm[:2]) - piece.strip.width_mm * np.array(piece.along[:2])
             found.append(Outline("label", at[None, :], closed=False, words=" ".join(pads)))
     return found

@@ -74,9 +74,9 @@ def drawn(view: View, reader: Reader, wide: float = WIDE, high: float = HIGH, *,
     scale = min(wide / wide_mm, high / high_mm, 72.0 / 25.4)
     drawing = Drawing(wide_mm * scale, high_mm * scale)
     group = Group()
-    for shape in view.shapes():
-        for item in _items(shape, (left, low, scale), reader, words=words):
-            group.add(item)
+    items = [item for shape in view.shapes() for item in _items(shape, (left, low, scale), reader, words=words)]
+    for item in sorted(items, key=lambda one: isinstance(one, String)):  # no word is under what another stands on
+        group.add(item)
     drawing.add(group)
     return drawing
 

@@ -90,7 +90,7 @@ def test_the_wiring_plan_has_the_way_of_the_data_the_holes_and_the_pads() -> Non
     assert {"hole", "plus", "minus"} <= roles["plain"]
     assert "data" not in roles["plain"]
     words = [str(shape.words) for shape in found["pixels"].shapes if shape.role == "label"]
-    assert "+ data in \N{MINUS SIGN}" in words
+    assert words.count("+ data in \N{MINUS SIGN}") == 1  # not at every piece of the kind
     assert all({role for role, _ in layer.legend.entries} == roles[name] for name, layer in found.items())
 
 
@@ -109,3 +109,14 @@ def test_every_wire_has_its_number_where_no_other_stands(scheme: Scheme) -> None
     places = np.array(list(labels.values()))
     apart = np.linalg.norm(places[:, None] - places[None], axis=2) + np.eye(len(places)) * 1e3
     assert apart.min() > 5.0
+
+
+def test_the_order_of_pads_is_told_once_for_each_kind_of_strip() -> None:
+    what = msgspec.structs.replace(family(tiles()), wiring=Wiring(scheme="in_a_row"))
+    laid = lay_out(what, CATALOGUE)
+    assert len(laid.pieces) == 6
+    layer = next(
+        one for one in layers_of(what, laid, *computed_for_drawing(what, laid, CATALOGUE)) if one.key == "wiring"
+    )
+    orders = [str(shape.words) for shape in layer.shapes if shape.role == "label" and "data" in str(shape.words)]
+    assert orders == ["+ data in \N{MINUS SIGN}"]
