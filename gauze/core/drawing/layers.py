@@ -111,9 +111,9 @@ def _with_data_and_holes(wiring: Layer, parts: Parts) -> Layer:
         "hole": say("hole for the lead"),
         "label": say("pads at the start of a piece, in their order; go by the print on it"),
     }
-    shapes = tuple(shape for some in extra.values() for shape in some)
+    shapes = (*extra["label"], *wiring.shapes, *extra["data"], *extra["hole"])  # of words that meet the first is shown
     told = tuple((role, words[role]) for role, some in extra.items() if some)
-    return replace(wiring, shapes=(*wiring.shapes, *shapes), legend=Legend((*wiring.legend.entries, *told)))
+    return replace(wiring, shapes=shapes, legend=Legend((*wiring.legend.entries, *told)))
 
 
 def _pad_orders(parts: Parts) -> list[Outline]:
