@@ -25,6 +25,7 @@ from pytestqt.qtbot import QtBot
 
 from gauze.core.evaluate import State
 from gauze.core.families import lay_out
+from gauze.core.formats import pdf_text
 from gauze.ui.canvas.hand.hand import grips_of
 from gauze.ui.canvas.paint.dots import dots_of
 from gauze.ui.canvas.paint.shapes import to_qimage
@@ -71,7 +72,8 @@ def test_shipped_fonts_carry_every_sign_in_use(qapp: object) -> None:
     load_fonts()
     assert set(FAMILIES) <= set(QFontDatabase.families())
     metrics = QFontMetrics(app_font())
-    files = [path for path in (Path(theme_module.__file__).parent / "fonts").iterdir() if path.suffix != ".txt"]
+    folders = [Path(module.__file__).parent / "fonts" for module in (theme_module, pdf_text)]
+    files = [path for folder in folders for path in folder.iterdir() if path.suffix != ".txt"]
     fonts = [QRawFont(str(path), 12.0) for path in files]
     assert len(fonts) == 4
     assert all(font.isValid() for font in fonts)
